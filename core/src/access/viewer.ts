@@ -1,0 +1,25 @@
+/** What a person is in a class. `left`: was a student of it. */
+export type ClassRole = 'lead' | 'co-teacher' | 'helper' | 'student' | 'left' | 'none'
+
+/** What a person is in the school. */
+export type SchoolRole = 'office' | 'teacher' | 'student'
+
+/** Who asks. */
+export interface Viewer {
+  readonly personId: string
+  readonly schoolId: string
+  readonly role: SchoolRole
+}
+
+/** May they, and why (not): a sentence for the person who asked. */
+export interface Ruling {
+  readonly may: boolean
+  readonly code: string
+  readonly sentence: string
+}
+
+export const allowed = (code: string): Ruling => ({ may: true, code, sentence: '' })
+export const denied = (code: string, sentence: string): Ruling => ({ may: false, code, sentence })
+
+/** What strangers are told: the same whether a thing exists or not. */
+export const NOT_THERE = denied('not-there', 'This is not here, or not for you to see.')

@@ -1,0 +1,142 @@
+import * as decoding from 'lib0/decoding'
+import * as encoding from 'lib0/encoding'
+import type { Permission } from '../access/permission.js'
+import type { CopyState } from '../progress/journal.js'
+import type { ProgressBySpace } from '../progress/answers.js'
+
+// The live protocol. Text frames carry JSON; binary frames carry what is written. A channel is one copy opened over the
+// socket, numbered by the client. docs/live.md tells the order of things.
+
+/** From the browser. */
+export type ClientMessage =
+  | { readonly type: 'open'; readonly channel: number; readonly copyId: string }
+  | { readonly type: 'close'; readonly channel: number }
+  /** Registers the client id under which this person writes in a space. */
+  | { readonly type: 'writer'; readonly channel: number; readonly space: string; readonly client: number }
+  | { readonly type: 'watch'; readonly handoutId: string }
+  | { readonly type: 'unwatch'; readonly handoutId: string }
+
+/** One line of the board. */
+export interface BoardRow {
+  readonly copyId: string
+  readonly title: string
+  readonly holders: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
+  readonly state: CopyState
+  readonly pensDown: boolean
+  readonly setAside: boolean
+  readonly dueAt: number | null
+  readonly answered: number
+  readonly spaces: number
+  readonly words: number
+  readonly progress: ProgressBySpace
+  readonly lastActivityAt: number | null
+  readonly submittedAt: number | null
+  readonly lateWritings: number
+  readonly edition: number
+}
+
+export type RefusalCode =
+  | 'malformed'
+  | 'too-many'
+  | 'too-large'
+  | 'too-fast'
+  | 'not-yours'
+  | 'not-an-answer'
+  | 'no-such-space'
+  | 'not-open'
+  | 'full'
+  | 'late'
+  | 'may-not-write'
+
+/** From the server. */
+export type ServerMessage =
+  /** The states of all spaces that hold something have been sent before this. */
+  | {
+      readonly type: 'ready'
+      readonly channel: number
+      readonly permission: Permission
+      readonly reason: string
+      readonly state: CopyState
+    }
+  | {
+      readonly type: 'permission'
+      readonly channel: number
+      readonly permission: Permission
+      readonly reason: string
+      readonly state: CopyState
+    }
+  /** Every change of this channel up to `upTo` that was not refused is committed. */
+  | { readonly type: 'saved'; readonly channel: number; readonly upTo: number; readonly at: number }
+  /** `kept`: not applied, but kept with the copy as late writing. */
+  | {
+      readonly type: 'refused'
+      readonly channel: number
+      readonly space: string
+      readonly number: number
+      readonly code: RefusalCode
+      readonly sentence: string
+      readonly kept: boolean
+    }
+  /** Send all you have of this space again: something it rests on is not here. */
+  | { readonly type: 'resend'; readonly channel: number; readonly space: string; readonly number: number }
+  | { readonly type: 'writer-taken'; readonly channel: number; readonly space: string; readonly client: number }
+  | { readonly type: 'closed'; readonly channel: number; readonly sentence: string; readonly again: boolean }
+  | { readonly type: 'rows'; readonly handoutId: string; readonly rows: readonly BoardRow[] }
+  | { readonly type: 'trouble'; readonly sentence: string }
+
+const ID = /^[A-Za-z0-9_-]{1,64}$/
+const isChannel = (value: unknown): value is number =>
+  Number.isInteger(value) && (value as number) >= 0 && (value as number) < 2 ** 31
+const isClient = (value: unknown): value is number =>
+  Number.isInteger(value) && (value as number) >= 0 && (value as number) < 2 ** 32
+const isId = (value: unknown): value is string => typeof value === 'string' && ID.test(value)
+
+/** Reads a text frame from the browser; null for anything else than a message of {@link ClientMessage}. */
+export function readClientMessage(text: string): ClientMessage | null {
+  let raw: Record<string, unknown>
+  try {
+    raw = JSON.parse(text) as Record<string, unknown>
+  } catch {
+    return null
+  }
+  if (typeof raw !== 'object' || raw === null) return null
+  const { type, channel, copyId, space, client, handoutId } = raw
+  if (type === 'open' && isChannel(channel) && isId(copyId)) return { type, channel, copyId }
+  if (type === 'close' && isChannel(channel)) return { type, channel }
+  if (type === 'writer' && isChannel(channel) && isId(space) && isClient(client))
+    return { type, channel, space, client }
+  if ((type === 'watch' || type === 'unwatch') && isId(handoutId)) return { type, handoutId }
+  return null
+}
+
+/** A change to a space. `number` counts the changes of a channel; the server acknowledges by it. From the server it is 0. */
+export interface SpaceUpdate {
+  readonly channel: number
+  readonly space: string
+  readonly number: number
+  readonly bytes: Uint8Array
+}
+
+/** A binary frame. */
+export function writeSpaceUpdate({ channel, space, number, bytes }: SpaceUpdate): Uint8Array {
+  const encoder = encoding.createEncoder()
+  encoding.writeVarUint(encoder, channel)
+  encoding.writeVarString(encoder, space)
+  encoding.writeVarUint(encoder, number)
+  encoding.writeUint8Array(encoder, bytes)
+  return encoding.toUint8Array(encoder)
+}
+
+/** Reads a binary frame; null for anything malformed. */
+export function readSpaceUpdate(frame: Uint8Array): SpaceUpdate | null {
+  try {
+    const decoder = decoding.createDecoder(frame.slice())
+    const channel = decoding.readVarUint(decoder)
+    const space = decoding.readVarString(decoder)
+    const number = decoding.readVarUint(decoder)
+    if (!isChannel(channel) || !ID.test(space) || decoder.pos > decoder.arr.length) return null
+    return { channel, space, number, bytes: decoding.readTailAsUint8Array(decoder) }
+  } catch {
+    return null
+  }
+}

@@ -1,0 +1,87 @@
+/** What happened to a copy, in the order it happened. */
+export const JOURNAL_KINDS = [
+  'given',
+  'opened',
+  'first written in',
+  'submitted',
+  'taken back',
+  'pens down',
+  'pens up',
+  'marked',
+  'handed back',
+  'set aside',
+  'brought back',
+  'late writing',
+] as const
+export type JournalKind = (typeof JOURNAL_KINDS)[number]
+
+export interface JournalEntry {
+  readonly kind: JournalKind
+  /** Milliseconds since 1970. */
+  readonly at: number
+}
+
+/** The states of a copy, in the order work goes through them. */
+export const COPY_STATES = [
+  'not opened',
+  'opened',
+  'working',
+  'taken back',
+  'submitted',
+  'marked',
+  'handed back',
+] as const
+export type CopyState = (typeof COPY_STATES)[number]
+
+/** The life of a copy, read from its journal. */
+export interface CopyLife {
+  readonly state: CopyState
+  readonly pensDown: boolean
+  readonly setAside: boolean
+  /** When it was last submitted, or null while it is not. */
+  readonly submittedAt: number | null
+}
+
+export const UNTOUCHED: CopyLife = { state: 'not opened', pensDown: false, setAside: false, submittedAt: null }
+
+const REACHED: Partial<Record<JournalKind, CopyState>> = { opened: 'opened', 'first written in': 'working' }
+
+/** The life of a copy after one more entry. An opening or a first word never takes it back from a later state. */
+export function afterEntry(life: CopyLife, entry: JournalEntry): CopyLife {
+  switch (entry.kind) {
+    case 'opened':
+    case 'first written in': {
+      const reached = REACHED[entry.kind]!
+      return COPY_STATES.indexOf(reached) > COPY_STATES.indexOf(life.state) ? { ...life, state: reached } : life
+    }
+    case 'submitted':
+      return { ...life, state: 'submitted', submittedAt: entry.at }
+    case 'taken back':
+      return { ...life, state: 'taken back', submittedAt: null }
+    case 'marked':
+      return { ...life, state: 'marked' }
+    case 'handed back':
+      return { ...life, state: 'handed back' }
+    case 'pens down':
+      return { ...life, pensDown: true }
+    case 'pens up':
+      return { ...life, pensDown: false }
+    case 'set aside':
+      return { ...life, setAside: true }
+    case 'brought back':
+      return { ...life, setAside: false }
+    case 'given':
+    case 'late writing':
+      return life
+  }
+}
+
+/** The life of a copy from its whole journal. */
+export function lifeFrom(journal: readonly JournalEntry[]): CopyLife {
+  return journal.reduce(afterEntry, UNTOUCHED)
+}
+
+/** Whether a copy is not in although its due time has passed. */
+export function isOverdue(copy: { readonly state: CopyState; readonly dueAt: number | null }, now: number): boolean {
+  return copy.dueAt !== null && now > copy.dueAt && COPY_STATES.indexOf(copy.state) < COPY_STATES.indexOf('submitted')
+}

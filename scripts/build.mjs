@@ -1,0 +1,48 @@
+import { createHash } from 'node:crypto'
+import { existsSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { pathToFileURL } from 'node:url'
+import { ROOT, main, run, say } from './lib/run.mjs'
+
+const SOURCES = [
+  'core/src',
+  'server/src',
+  'web/src',
+  'web/index.html',
+  'web/vite.config.ts',
+  'package-lock.json',
+  'tsconfig.base.json',
+]
+
+function* files(path) {
+  if (statSync(path).isDirectory()) for (const name of readdirSync(path).sort()) yield* files(join(path, name))
+  else yield path
+}
+
+/** A digest of all that goes into the build. */
+function digest() {
+  const hash = createHash('sha256')
+  for (const source of SOURCES)
+    for (const file of files(join(ROOT, source))) hash.update(file.slice(ROOT.length)).update(readFileSync(file))
+  return hash.digest('hex')
+}
+
+/** Builds the core, the server and the web application, unless nothing has changed since. */
+export function build() {
+  const mark = join(ROOT, 'node_modules', '.gavrin-build')
+  const now = digest()
+  const made = ['core/dist/index.js', 'server/dist/main.js', 'web/dist/index.html'].every((file) =>
+    existsSync(join(ROOT, file)),
+  )
+  if (made && existsSync(mark) && readFileSync(mark, 'utf8') === now) return
+  say('building ...')
+  for (const part of ['core', 'server']) {
+    rmSync(join(ROOT, part, 'dist'), { recursive: true, force: true })
+    rmSync(join(ROOT, part, 'tsconfig.tsbuildinfo'), { force: true })
+  }
+  run(process.execPath, ['node_modules/typescript7/bin/tsc', '-b', 'server'])
+  run(process.execPath, ['node_modules/vite/bin/vite.js', 'build', 'web', '--logLevel', 'warn'])
+  writeFileSync(mark, now)
+}
+
+if (import.meta.url === pathToFileURL(process.argv[1]).href) await main(async () => build())

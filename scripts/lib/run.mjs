@@ -1,0 +1,51 @@
+import { spawn, spawnSync } from 'node:child_process'
+import { fileURLToPath } from 'node:url'
+
+/** The folder of the project. */
+export const ROOT = fileURLToPath(new URL('../..', import.meta.url)).replace(/\/$/, '')
+
+export const say = (text) => console.log(`gavrin: ${text}`)
+
+/** Something that a person has to put right. */
+export class Stop extends Error {}
+
+/** Runs a command to its end, showing what it prints. */
+export function run(command, args, options = {}) {
+  const { status, error } = spawnSync(command, args, { stdio: ['ignore', 'inherit', 'inherit'], cwd: ROOT, ...options })
+  if (error || status !== 0) throw new Stop(`"${command} ${args.join(' ')}" did not succeed.`)
+}
+
+/** Runs a command and answers with what it printed and whether it succeeded. */
+export function ask(command, args, options = {}) {
+  const { status, stdout, error } = spawnSync(command, args, { encoding: 'utf8', cwd: ROOT, ...options })
+  return { ok: !error && status === 0, text: stdout ?? '' }
+}
+
+/** Runs a command, showing and keeping what it prints. */
+export function runKeeping(command, args, options = {}) {
+  return new Promise((resolve) => {
+    const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe'], cwd: ROOT, ...options })
+    let text = ''
+    for (const [stream, out] of [
+      [child.stdout, process.stdout],
+      [child.stderr, process.stderr],
+    ])
+      stream.on('data', (data) => {
+        text += data
+        out.write(data)
+      })
+    child.on('error', () => resolve({ ok: false, text }))
+    child.on('close', (code) => resolve({ ok: code === 0, text }))
+  })
+}
+
+/** Runs a script's main function; says in one sentence what a person has to put right. */
+export async function main(work) {
+  try {
+    await work()
+  } catch (error) {
+    if (!(error instanceof Stop)) throw error
+    console.error(`gavrin: ${error.message}`)
+    process.exitCode = 1
+  }
+}

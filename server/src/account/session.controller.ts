@@ -1,0 +1,86 @@
+import type { Viewer } from '@gavrin/core'
+import { Body, Controller, Delete, Get, HttpCode, Inject, Post, Req, Res } from '@nestjs/common'
+import { ApiProperty, ApiTags } from '@nestjs/swagger'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { IsString, MaxLength, MinLength } from 'class-validator'
+import type { Request, Response } from 'express'
+import { DataSource } from 'typeorm'
+import { ProblemException } from '../common/problemDetails.js'
+import { Asking, OpenToAll } from '../common/viewer.js'
+import { SETTINGS } from '../common/tokens.js'
+import type { Settings } from '../settings.js'
+import { demoPeople } from '../demo/people.js'
+import { LiveGateway } from '../live/live.gateway.js'
+import { SESSION_COOKIE } from './sessions.js'
+import { SignInService } from './signIn.service.js'
+
+class SignInDto {
+  @ApiProperty()
+  @IsString()
+  @MinLength(1, { message: 'Type your e-mail address.' })
+  @MaxLength(254, { message: 'This is too long for an e-mail address.' })
+  email: string
+
+  @ApiProperty()
+  @IsString()
+  @MinLength(1, { message: 'Type your password.' })
+  @MaxLength(1000, { message: 'This is too long for a password.' })
+  password: string
+}
+
+@ApiTags('account')
+@Controller('session')
+export class SessionController {
+  constructor(
+    private readonly signIns: SignInService,
+    private readonly live: LiveGateway,
+    @InjectDataSource() private readonly source: DataSource,
+    @Inject(SETTINGS) private readonly settings: Settings,
+  ) {}
+
+  /** Who is signed in, and in demo mode the people one may try it as. */
+  @OpenToAll()
+  @Get()
+  async current(@Asking() viewer: Viewer | undefined) {
+    const demo = this.settings.demo && !viewer ? await demoPeople(this.source) : undefined
+    if (!viewer) return { person: null, ...(demo && { demo }) }
+    const [person] = await this.source.query<Record<string, string>[]>(
+      `SELECT p.id, p.role, p.first_name AS first, p.last_name AS last, p.email, s.name AS school, s.time_zone AS "timeZone", s.locale
+         FROM person p JOIN school s ON s.id = p.school_id WHERE p.school_id = $1 AND p.id = $2`,
+      [viewer.schoolId, viewer.personId],
+    )
+    return { person }
+  }
+
+  @OpenToAll()
+  @Post()
+  @HttpCode(204)
+  async signIn(@Body() { email, password }: SignInDto, @Req() request: Request): Promise<void> {
+    const viewer = await this.signIns.signIn(email, password, request.ip ?? '')
+    // A new session at every sign-in: one that was planted before it is worth nothing after it.
+    await new Promise<void>((resolve, reject) =>
+      request.session.regenerate((error: unknown) => (error ? reject(asError(error)) : resolve())),
+    )
+    request.session.schoolId = viewer.schoolId
+    request.session.personId = viewer.personId
+    await new Promise<void>((resolve, reject) =>
+      request.session.save((error: unknown) => (error ? reject(asError(error)) : resolve())),
+    )
+  }
+
+  @OpenToAll()
+  @Delete()
+  @HttpCode(204)
+  async signOut(@Req() request: Request, @Res({ passthrough: true }) response: Response): Promise<void> {
+    this.live.closeSession(request.session.id)
+    await new Promise<void>((resolve, reject) =>
+      request.session.destroy((error: unknown) => (error ? reject(asError(error)) : resolve())),
+    )
+    response.clearCookie(SESSION_COOKIE, { path: '/' })
+  }
+}
+
+const asError = (error: unknown) =>
+  error instanceof Error
+    ? error
+    : new ProblemException(503, 'database-away', 'The session could not be kept: try again.')

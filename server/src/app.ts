@@ -1,0 +1,138 @@
+import 'reflect-metadata'
+import { type INestApplication, ValidationPipe } from '@nestjs/common'
+import { NestFactory } from '@nestjs/core'
+import type { NestExpressApplication } from '@nestjs/platform-express'
+import { DocumentBuilder, type OpenAPIObject, SwaggerModule } from '@nestjs/swagger'
+import express, { type NextFunction, type Request, type Response } from 'express'
+import helmet from 'helmet'
+import { existsSync } from 'node:fs'
+import type { Server } from 'node:http'
+import { join } from 'node:path'
+import { openSessions } from './account/sessions.js'
+import { AppModule } from './app.module.js'
+import { ProblemException, malformed, problemsOfValidation, sendProblem } from './common/problemDetails.js'
+import { sameOrigin } from './common/sameOrigin.js'
+import { LiveGateway } from './live/live.gateway.js'
+import type { Settings } from './settings.js'
+
+const CSP = {
+  useDefaults: false,
+  directives: {
+    'default-src': ["'self'"],
+    'script-src': ["'self'"],
+    'style-src': ["'self'"],
+    'img-src': ["'self'", 'data:'],
+    'font-src': ["'self'"],
+    'connect-src': ["'self'"],
+    'object-src': ["'none'"],
+    'base-uri': ["'none'"],
+    'form-action': ["'self'"],
+    'frame-ancestors': ["'none'"],
+  },
+}
+/** A roster of 5,000 rows, or a worksheet of a million characters, with room. */
+const BODY_LIMIT = '4mb'
+
+/** Builds the application: the API under `/api`, the live gateway, and the web application if it is built. */
+export async function createApp(settings: Settings): Promise<INestApplication> {
+  const sessions = openSessions(settings)
+  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(settings, sessions), {
+    bodyParser: false,
+    logger: ['error', 'warn'],
+  })
+  app.disable('x-powered-by')
+  app.set('trust proxy', 'loopback')
+  app.use(
+    helmet({
+      contentSecurityPolicy: CSP,
+      strictTransportSecurity: settings.secureCookie,
+      crossOriginEmbedderPolicy: false,
+      referrerPolicy: { policy: 'same-origin' },
+    }),
+  )
+  if (settings.webRoot && existsSync(settings.webRoot)) serveWeb(app, settings.webRoot)
+  app.use(
+    '/api',
+    guardOrigin,
+    express.json({ limit: BODY_LIMIT }),
+    unreadable,
+    noStore,
+    sessions.handler,
+    sessionTrouble,
+  )
+  app.setGlobalPrefix('api')
+  app.useGlobalPipes(
+    new ValidationPipe({
+      whitelist: true,
+      forbidNonWhitelisted: true,
+      transform: true,
+      exceptionFactory: (errors) => malformed(problemsOfValidation(errors)),
+    }),
+  )
+  const document = openApiDocument(app)
+  app.use('/api/openapi.json', (_request: Request, response: Response) => response.json(document))
+  app.enableShutdownHooks()
+  await app.init()
+  await app.get(LiveGateway).attach(app.getHttpServer() as Server)
+  return app
+}
+
+/** The API, described. */
+export function openApiDocument(app: INestApplication): OpenAPIObject {
+  const about = new DocumentBuilder()
+    .setTitle('Gavrin')
+    .setDescription('Worksheets given out from a class roster and followed. Errors are problem details (RFC 9457).')
+    .setVersion('1')
+    .addCookieAuth('gavrin.session')
+    .build()
+  return SwaggerModule.createDocument(app, about)
+}
+
+function serveWeb(app: NestExpressApplication, root: string): void {
+  app.use('/assets', express.static(join(root, 'assets'), { immutable: true, maxAge: '1y', index: false }))
+  app.use('/assets', (_request: Request, response: Response) => void response.status(404).end())
+  app.use(express.static(root, { index: false, maxAge: 0 }))
+  // Every other address is a place in the application, which knows whether it exists.
+  app.use((request: Request, response: Response, next: NextFunction) => {
+    if (request.path.startsWith('/api') || (request.method !== 'GET' && request.method !== 'HEAD')) return next()
+    response.setHeader('Cache-Control', 'no-cache')
+    response.sendFile(join(root, 'index.html'))
+  })
+}
+
+function guardOrigin(request: Request, response: Response, next: NextFunction): void {
+  if (['GET', 'HEAD', 'OPTIONS'].includes(request.method) || sameOrigin(request)) return next()
+  sendProblem(response, new ProblemException(403, 'other-origin', 'This request came from another site.'))
+}
+
+function unreadable(
+  error: { status?: number } | null,
+  _request: Request,
+  response: Response,
+  next: NextFunction,
+): void {
+  if (!error) return next()
+  sendProblem(
+    response,
+    error.status === 413
+      ? new ProblemException(413, 'too-large', 'This is more than Gavrin takes at once.')
+      : new ProblemException(400, 'not-understood', 'This request could not be understood.'),
+  )
+}
+
+function noStore(_request: Request, response: Response, next: NextFunction): void {
+  response.setHeader('Cache-Control', 'no-store')
+  next()
+}
+
+/** The session store speaks to the database too. */
+function sessionTrouble(_error: unknown, _request: Request, response: Response, _next: NextFunction): void {
+  sendProblem(
+    response,
+    new ProblemException(
+      503,
+      'database-away',
+      'Gavrin cannot reach its database at the moment. Nothing is lost: try again in a moment.',
+    ),
+  )
+}

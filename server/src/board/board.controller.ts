@@ -1,0 +1,45 @@
+import { type Viewer, answerSpaces, spaceLabel, type WorksheetContent } from '@gavrin/core'
+import { Controller, Get, Param, ParseUUIDPipe } from '@nestjs/common'
+import { ApiTags } from '@nestjs/swagger'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { DataSource } from 'typeorm'
+import { notThere } from '../common/problemDetails.js'
+import { Asking } from '../common/viewer.js'
+import { holdInClass } from '../roster/classRole.js'
+import { boardRows } from './boardRows.js'
+
+@ApiTags('board')
+@Controller('handouts')
+export class BoardController {
+  constructor(@InjectDataSource() private readonly source: DataSource) {}
+
+  /** One row a copy, and what stands at the head of the board. */
+  @Get(':handoutId/board')
+  async board(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string) {
+    const [handout] = await this.source.query<{ classId: string; students: number; [key: string]: unknown }[]>(
+      `SELECT h.id, h.number, h.title, h.class_id AS "classId", k.name AS class, k.ink,
+              (extract(epoch FROM h.due_at) * 1000)::float8 AS "dueAt", (extract(epoch FROM h.handed_out_at) * 1000)::float8 AS "handedOutAt"
+         FROM handout h JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id WHERE h.school_id = $1 AND h.id = $2`,
+      [viewer.schoolId, handoutId],
+    )
+    if (!handout) throw notThere()
+    await holdInClass(this.source, viewer, handout.classId, 'see handouts')
+    const rows = await boardRows(this.source, viewer.schoolId, handoutId)
+    const editions = await this.source.query<{ content: WorksheetContent }[]>(
+      `SELECT e.content FROM edition e WHERE e.school_id = $1 AND (e.worksheet_id, e.number) IN (SELECT worksheet_id, edition FROM copy WHERE school_id = $1 AND handout_id = $2 AND NOT set_aside)
+        ORDER BY e.number DESC`,
+      [viewer.schoolId, handoutId],
+    )
+    const content = editions[0]?.content
+    const spaces = content ? answerSpaces(content).map(({ id }) => ({ id, label: spaceLabel(content, id) })) : []
+    const leftOut = await this.source.query<unknown[]>(
+      `SELECT p.id AS "personId", p.first_name AS first, p.last_name AS last FROM class_member m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id
+        WHERE m.school_id = $1 AND m.class_id = $2 AND m.role = 'student' AND m.left_at IS NULL
+          AND NOT EXISTS (SELECT 1 FROM copy c JOIN copy_holder o ON o.school_id = c.school_id AND o.copy_id = c.id
+                           WHERE c.school_id = m.school_id AND c.handout_id = $3 AND NOT c.set_aside AND o.person_id = m.person_id)
+        ORDER BY p.last_name, p.first_name`,
+      [viewer.schoolId, handout.classId, handoutId],
+    )
+    return { handout, rows, spaces, leftOut }
+  }
+}

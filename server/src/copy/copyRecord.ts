@@ -1,0 +1,113 @@
+import {
+  type ClassRole,
+  type CopyFacts,
+  type CopyState,
+  type Permission,
+  type ProgressBySpace,
+  type Viewer,
+  type WorksheetContent,
+} from '@gavrin/core'
+import type { DataSource, EntityManager } from 'typeorm'
+import { notThere } from '../common/problemDetails.js'
+
+/** A copy with all that access to it and work in it depend on. */
+export interface CopyRecord {
+  readonly schoolId: string
+  readonly copyId: string
+  readonly handoutId: string
+  readonly classId: string
+  readonly className: string
+  readonly ink: string
+  readonly handoutNumber: number
+  readonly title: string
+  readonly worksheetTitle: string
+  readonly edition: number
+  readonly content: WorksheetContent
+  readonly facts: CopyFacts
+  readonly submittedAt: number | null
+  readonly progress: ProgressBySpace
+  /** What each person of the class (and each holder) is in it. */
+  readonly roles: ReadonlyMap<string, ClassRole>
+}
+
+interface Row {
+  id: string
+  handout_id: string
+  class_id: string
+  class_name: string
+  ink: string
+  number: number
+  title: string
+  worksheet_title: string
+  edition: number
+  content: WorksheetContent
+  classmates_may: Permission
+  state: CopyState
+  pens_down: boolean
+  set_aside: boolean
+  due_at: Date | null
+  submitted_at: Date | null
+  progress: ProgressBySpace
+  holders: { id: string; permission: Permission }[]
+  members: { id: string; role: ClassRole }[]
+}
+
+/** Reads a copy; null when there is none of this id in this school. */
+export async function findCopy(
+  database: DataSource | EntityManager,
+  schoolId: string,
+  copyId: string,
+): Promise<CopyRecord | null> {
+  const [row] = await database.query<Row[]>(
+    `SELECT c.id, c.handout_id, h.class_id, k.name AS class_name, k.ink, h.number, c.title, e.title AS worksheet_title, c.edition, e.content,
+            c.classmates_may, c.state, c.pens_down, c.set_aside, c.due_at, c.submitted_at, c.progress,
+            (SELECT coalesce(json_agg(json_build_object('id', o.person_id, 'permission', o.permission)), '[]') FROM copy_holder o WHERE o.school_id = c.school_id AND o.copy_id = c.id) AS holders,
+            (SELECT coalesce(json_agg(json_build_object('id', m.person_id, 'role', CASE WHEN m.left_at IS NULL THEN m.role WHEN m.role = 'student' THEN 'left' ELSE 'none' END)), '[]')
+               FROM class_member m WHERE m.school_id = c.school_id AND m.class_id = h.class_id) AS members
+       FROM copy c
+       JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
+       JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
+       JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
+      WHERE c.school_id = $1 AND c.id = $2`,
+    [schoolId, copyId],
+  )
+  if (!row) return null
+  return {
+    schoolId,
+    copyId,
+    handoutId: row.handout_id,
+    classId: row.class_id,
+    className: row.class_name,
+    ink: row.ink,
+    handoutNumber: row.number,
+    title: row.title,
+    worksheetTitle: row.worksheet_title,
+    edition: row.edition,
+    content: row.content,
+    submittedAt: row.submitted_at?.getTime() ?? null,
+    progress: row.progress,
+    facts: {
+      schoolId,
+      holders: new Map(row.holders.map(({ id, permission }) => [id, permission])),
+      classmatesMay: row.classmates_may,
+      state: row.state,
+      pensDown: row.pens_down,
+      setAside: row.set_aside,
+      dueAt: row.due_at?.getTime() ?? null,
+    },
+    roles: new Map(row.members.map(({ id, role }) => [id, role])),
+  }
+}
+
+export const roleIn = (copy: CopyRecord, viewer: Viewer): ClassRole => copy.roles.get(viewer.personId) ?? 'none'
+
+/** Reads a copy that must be there. */
+export async function copyOf(
+  database: DataSource | EntityManager,
+  schoolId: string,
+  copyId: string,
+): Promise<CopyRecord> {
+  const copy = await findCopy(database, schoolId, copyId)
+  if (!copy) throw notThere()
+  return copy
+}

@@ -1,0 +1,278 @@
+import {
+  DEFAULT_PATTERN,
+  type JournalKind,
+  type Statement,
+  type Viewer,
+  answerSpaces,
+  changesToPlan,
+  copyProgress,
+  emailKey,
+  fingerprintChanges,
+  newAnswerDoc,
+  planHandout,
+  readAnswer,
+  spaceProgress,
+} from '@gavrin/core'
+import type { INestApplication } from '@nestjs/common'
+import { randomUUID } from 'node:crypto'
+import { DataSource } from 'typeorm'
+import * as Y from 'yjs'
+import { hashPassword } from '../account/signIn.service.js'
+import { copyOf } from '../copy/copyRecord.js'
+import { addToJournal } from '../copy/journal.js'
+import { HandoutService } from '../handout/handout.service.js'
+import { appendUpdates } from '../live/spaceStore.js'
+import { RosterService } from '../roster/roster.service.js'
+import { WorksheetService } from '../worksheet/worksheet.service.js'
+import { demoAnswer } from './answers.js'
+import { DEMO_CLASSES, DEMO_PASSWORD, DEMO_SCHOOL_ID, DEMO_STAFF, MAIL_HOST, type StaffKey } from './school.js'
+import { DEMO_WORKSHEETS, type DemoWorksheet } from './worksheets.js'
+
+const HOUR = 3_600_000
+const DAY = 24 * HOUR
+
+/** How far a demo copy is: the share of its answer spaces that are filled, and what was done with it. */
+interface DemoWork {
+  readonly share: number
+  readonly steps: readonly JournalKind[]
+}
+
+const untouched: DemoWork = { share: 0, steps: [] }
+const opened: DemoWork = { share: 0, steps: ['opened'] }
+const working = (share: number): DemoWork => ({ share, steps: ['opened', 'first written in'] })
+const submitted = (share = 1): DemoWork => ({ share, steps: ['opened', 'first written in', 'submitted'] })
+const takenBack = (share: number): DemoWork => ({
+  share,
+  steps: ['opened', 'first written in', 'submitted', 'taken back'],
+})
+
+/** The day `days` school days from now at 16:00 in UTC. */
+function dueIn(days: number, now: number): number {
+  const date = new Date(now)
+  date.setUTCHours(16, 0, 0, 0)
+  for (let left = Math.abs(days); left > 0;) {
+    date.setUTCDate(date.getUTCDate() + Math.sign(days))
+    if (date.getUTCDay() % 6 !== 0) left--
+  }
+  return date.getTime()
+}
+
+/**
+ * Loads the demo school into an empty database, by the same services that teachers and students use.
+ * @returns false when a school is there already; nothing is touched then
+ */
+export async function loadDemoSchool(app: INestApplication): Promise<boolean> {
+  const source = app.get(DataSource)
+  const [there] = await source.query<{ done: boolean }[]>(
+    `SELECT EXISTS (SELECT 1 FROM handout WHERE school_id = $1 AND title = $2) AS done FROM school LIMIT 1`,
+    [DEMO_SCHOOL_ID, LAST_LOADED],
+  )
+  if (there?.done) return false
+  if (there) throw new Error('The demo school was loaded only in part: start over with "npm run demo -- --fresh".')
+  const now = Date.now()
+  const staff = await makeStaff(source)
+  const classes = await makeClasses(app, source, staff)
+  const worksheets = await makeWorksheets(app, staff)
+  const give = (
+    classKey: string,
+    worksheet: DemoWorksheet['key'],
+    title: string,
+    dueAt: number | null,
+    workOf: ((index: number) => DemoWork) | null,
+    givenAt: number,
+  ) =>
+    giveOut(app, source, {
+      viewer: classes.get(classKey)!.lead,
+      classId: classes.get(classKey)!.id,
+      worksheet: worksheets.get(worksheet)!,
+      title,
+      dueAt,
+      workOf,
+      givenAt,
+    })
+
+  await give(
+    'heron',
+    'safety',
+    'Before the harbour walk',
+    dueIn(-3, now),
+    (i) => (i % 9 === 4 ? working(0.5) : i % 11 === 7 ? untouched : submitted()),
+    now - 8 * DAY,
+  )
+  await give('heron', 'tides', 'Tides at the quay', dueIn(1, now), tidesWork, now - 2 * DAY)
+  await give('tern', 'tides', 'Tides at the quay', dueIn(4, now), () => untouched, now - HOUR)
+  await give('dunlin', 'rope', 'Rope test', dueIn(-1, now), () => submitted(), now - 6 * DAY)
+  await give('heron', 'glossary', 'Our sea words', null, (i) => (i % 3 ? opened : working(0.4)), now - 5 * DAY)
+  await give('heron', 'lighthouse', LAST_LOADED, dueIn(6, now), null, now)
+  return true
+}
+
+const LAST_LOADED = 'Lighthouse sectors'
+
+const TIDES = [
+  0.45, 1, 0, 0.8, 0.45, 0.2, -1, 0.55, 1, -2, 0.6, 0.35, 0, 1, 0.5, 0.9, 1, 0.1, 0.65, 0.3, 1, 0.45, 0.75, -1, 1, 0.25,
+  0.55, 1,
+]
+
+function tidesWork(index: number): DemoWork {
+  const share = TIDES[index % TIDES.length]!
+  if (share === 0) return untouched
+  if (share === -1) return opened
+  if (share === -2) return takenBack(0.9)
+  return share === 1 ? submitted() : working(share)
+}
+
+async function makeStaff(source: DataSource): Promise<Map<StaffKey, Viewer>> {
+  await source.query('INSERT INTO school (id, name, time_zone, locale) VALUES ($1, $2, $3, $4)', [
+    DEMO_SCHOOL_ID,
+    'Fennick Quay School',
+    'UTC',
+    'en-GB',
+  ])
+  const password = await hashPassword(DEMO_PASSWORD)
+  const staff = new Map<StaffKey, Viewer>()
+  for (const { key, first, last } of DEMO_STAFF) {
+    const viewer: Viewer = { schoolId: DEMO_SCHOOL_ID, personId: randomUUID(), role: 'teacher' }
+    const email = `${key}@${MAIL_HOST}`
+    await source.query(
+      `INSERT INTO person (school_id, id, role, first_name, last_name, email, email_key, password_hash) VALUES ($1, $2, 'teacher', $3, $4, $5, $6, $7)`,
+      [DEMO_SCHOOL_ID, viewer.personId, first, last, email, emailKey(email), password],
+    )
+    staff.set(key, viewer)
+  }
+  return staff
+}
+
+async function makeClasses(app: INestApplication, source: DataSource, staff: ReadonlyMap<StaffKey, Viewer>) {
+  const rosters = app.get(RosterService)
+  const password = await hashPassword(DEMO_PASSWORD)
+  const made = new Map<string, { id: string; lead: Viewer }>()
+  for (const { key, name, subject, ink, lead: leadKey, helpers, students } of DEMO_CLASSES) {
+    const lead = staff.get(leadKey)!
+    const { id } = await rosters.createClass(lead, { name, subject, year: '2026/27', ink })
+    for (const helper of helpers)
+      await source.query(
+        `INSERT INTO class_member (school_id, class_id, person_id, role) VALUES ($1, $2, $3, 'helper')`,
+        [DEMO_SCHOOL_ID, id, staff.get(helper)!.personId],
+      )
+    const rows = students.map(([last, first, mailbox]) => ({
+      last,
+      first,
+      email: mailbox && `${mailbox}@${MAIL_HOST}`,
+    }))
+    await rosters.save(lead, id, rows)
+    made.set(key, { id, lead })
+  }
+  // One password for all of the demo; a school's students get their own.
+  await source.query(
+    `UPDATE person SET password_hash = $2 WHERE school_id = $1 AND role = 'student' AND email IS NOT NULL`,
+    [DEMO_SCHOOL_ID, password],
+  )
+  return made
+}
+
+async function makeWorksheets(app: INestApplication, staff: ReadonlyMap<StaffKey, Viewer>) {
+  const service = app.get(WorksheetService)
+  const made = new Map<DemoWorksheet['key'], { id: string; title: string }>()
+  for (const { key, title, owner, content } of DEMO_WORKSHEETS) {
+    const viewer = staff.get(owner)!
+    const { id } = await service.create(viewer, title)
+    const { version } = await service.keepDraft(viewer, id, { title, content, version: 1 })
+    await service.keepEdition(viewer, id, version)
+    made.set(key, { id, title })
+  }
+  return made
+}
+
+async function giveOut(
+  app: INestApplication,
+  source: DataSource,
+  given: {
+    viewer: Viewer
+    classId: string
+    worksheet: { id: string }
+    title: string
+    dueAt: number | null
+    /** Null: a draft, not handed out. */
+    workOf: ((index: number) => DemoWork) | null
+    givenAt: number
+  },
+): Promise<void> {
+  const service = app.get(HandoutService)
+  const { viewer, classId, title, dueAt, workOf, givenAt } = given
+  const statement: Statement = {
+    items: [
+      {
+        id: 'first',
+        worksheetId: given.worksheet.id,
+        edition: 1,
+        audience: { kind: 'all' },
+        way: 'one each',
+        holdersMay: 'edit',
+        classmatesMay: 'none',
+        pattern: DEFAULT_PATTERN,
+      },
+    ],
+    dueAt,
+  }
+  const { id, version } = await service.create(viewer, classId, { title, statement })
+  if (!workOf) return
+  const { facts, existing } = await service.open(viewer, id)
+  const changes = changesToPlan(planHandout(statement, facts, Date.now()).copies, existing)
+  await service.handOut(viewer, id, { version, fingerprint: fingerprintChanges(changes) })
+  await source.query('UPDATE handout SET handed_out_at = $3 WHERE school_id = $1 AND id = $2', [
+    viewer.schoolId,
+    id,
+    new Date(givenAt),
+  ])
+  const copies = await source.query<{ id: string; person_id: string; can_sign_in: boolean }[]>(
+    `SELECT c.id, o.person_id, p.password_hash IS NOT NULL AS can_sign_in FROM copy c
+       JOIN copy_holder o ON o.school_id = c.school_id AND o.copy_id = c.id
+       JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id
+      WHERE c.school_id = $1 AND c.handout_id = $2 ORDER BY c.title`,
+    [viewer.schoolId, id],
+  )
+  for (const [index, copy] of copies.entries())
+    if (copy.can_sign_in)
+      await work(source, copy.id, copy.person_id, workOf(index), index, givenAt, dueAt ?? Date.now())
+}
+
+/** Does what a student would do with a copy, at times between when it was given and its due time. */
+async function work(
+  source: DataSource,
+  copyId: string,
+  personId: string,
+  { share, steps }: DemoWork,
+  variant: number,
+  givenAt: number,
+  dueAt: number,
+): Promise<void> {
+  if (steps.length === 0) return
+  const end = Math.min(dueAt, Date.now()) - (variant % 7) * 7 * 60_000 - 60_000
+  const timeOf = (part: number) => Math.round(givenAt + (end - givenAt) * part)
+  const copy = await copyOf(source, DEMO_SCHOOL_ID, copyId)
+  const spaces = answerSpaces(copy.content)
+  const progress: Record<string, { share: number; words: number }> = {}
+  const updates = spaces.slice(0, Math.round(share * spaces.length)).flatMap((space, index) => {
+    const bytes = demoAnswer(space, variant + index)
+    if (!bytes) return []
+    const doc = newAnswerDoc(space.kind)
+    Y.applyUpdate(doc, bytes)
+    progress[space.id] = spaceProgress(space, readAnswer(space, doc))
+    const at = timeOf(0.3 + (0.5 * index) / spaces.length)
+    return [{ schoolId: DEMO_SCHOOL_ID, copyId, space: space.id, seq: 1, personId, at, bytes }]
+  })
+  if (updates.length) await appendUpdates(source, updates)
+  for (const [index, kind] of steps.entries())
+    await source.transaction((tx) =>
+      addToJournal(tx, DEMO_SCHOOL_ID, copyId, kind, personId, timeOf(0.2 + (0.8 * (index + 1)) / steps.length)),
+    )
+  const { answered, words } = copyProgress(copy.content, progress)
+  await source.query('UPDATE copy SET progress = $3, answered = $4, words = $5 WHERE school_id = $1 AND id = $2', [
+    DEMO_SCHOOL_ID,
+    copyId,
+    JSON.stringify(progress),
+    answered,
+    words,
+  ])
+}

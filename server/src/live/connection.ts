@@ -1,0 +1,99 @@
+import { type ServerMessage, type SpaceUpdate, type Viewer, writeSpaceUpdate } from '@gavrin/core'
+import type { WebSocket } from 'ws'
+import type { LiveCopy } from './liveCopy.js'
+import { Bucket, LIMITS } from './limits.js'
+
+/** A copy that somebody has open over a connection. */
+export interface Channel {
+  readonly number: number
+  readonly connection: Connection
+  readonly copy: LiveCopy
+  /** The number of the last change that came. */
+  received: number
+  /** Client ids registered over this channel, by space. */
+  readonly registered: Map<string, number>
+  /** What was said last about what this person may do. */
+  told: string
+}
+
+/** What keeps a socket from being read. */
+type Hold = 'inbox' | 'backlog'
+
+const INBOX_HIGH = 256
+const INBOX_LOW = 64
+const OUTBOX_LIMIT = 16_000_000
+
+/** One browser's socket. Its messages are dealt with one after the other, at a rate. */
+export class Connection {
+  readonly channels = new Map<number, Channel>()
+  readonly watched = new Set<string>()
+  alive = true
+  private readonly inbox: (string | Uint8Array)[] = []
+  private pumping = false
+  private readonly holds = new Set<Hold>()
+  private readonly messages = new Bucket(LIMITS.messageRate, LIMITS.messageBurst)
+  private readonly work = new Bucket(LIMITS.workRate, LIMITS.workBurst)
+
+  constructor(
+    readonly socket: WebSocket,
+    readonly viewer: Viewer,
+    /** Of the session it was opened with. */
+    readonly sessionId: string,
+    private readonly handle: (connection: Connection, message: string | Uint8Array) => Promise<void>,
+  ) {}
+
+  get open(): boolean {
+    return this.socket.readyState === this.socket.OPEN
+  }
+
+  /** Takes a message in; it waits for those before it. */
+  receive(message: string | Uint8Array): void {
+    this.inbox.push(message)
+    if (this.inbox.length >= INBOX_HIGH) this.hold('inbox')
+    if (!this.pumping) void this.pump()
+  }
+
+  /** Stops reading from the socket until it is let go; the browser's messages wait on its side. */
+  hold(reason: Hold): void {
+    if (this.holds.size === 0) this.socket.pause()
+    this.holds.add(reason)
+  }
+
+  letGo(reason: Hold): void {
+    if (this.holds.delete(reason) && this.holds.size === 0) this.socket.resume()
+  }
+
+  /** Puts time that was spent on this connection on its account. */
+  charge(milliseconds: number): void {
+    this.debt = Math.max(this.debt, this.work.take(milliseconds))
+  }
+  private debt = 0
+
+  send(message: ServerMessage): void {
+    this.write(JSON.stringify(message))
+  }
+
+  sendUpdate(update: SpaceUpdate): void {
+    this.write(writeSpaceUpdate(update))
+  }
+
+  private write(data: string | Uint8Array): void {
+    if (!this.open) return
+    // A browser that does not read is cut; it comes back and is sent the state as it is then.
+    if (this.socket.bufferedAmount > OUTBOX_LIMIT) this.socket.terminate()
+    else this.socket.send(data)
+  }
+
+  private async pump(): Promise<void> {
+    this.pumping = true
+    while (this.inbox.length > 0 && this.open) {
+      const wait = Math.max(this.messages.take(1), this.debt)
+      this.debt = 0
+      if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait))
+      const message = this.inbox.shift()!
+      if (this.inbox.length <= INBOX_LOW) this.letGo('inbox')
+      await this.handle(this, message)
+    }
+    this.pumping = false
+  }
+}

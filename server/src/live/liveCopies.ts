@@ -1,0 +1,138 @@
+import { Logger } from '@nestjs/common'
+import type { DataSource } from 'typeorm'
+import * as Y from 'yjs'
+import { isDatabaseAway } from '../common/problemDetails.js'
+import { copyOf } from '../copy/copyRecord.js'
+import { LiveCopy, type LiveSpace } from './liveCopy.js'
+import { keepSnapshot, loadSpaces } from './spaceStore.js'
+
+/** How long a copy that nobody has open stays in memory, in milliseconds. */
+const LINGER = 20_000
+/** Updates in the log of a space after which they are folded into a snapshot: when it is put away, and while it is open. */
+const FOLD_AT_REST = 50
+const FOLD_OPEN = 1_000
+
+/** The copies in memory: each loaded once, folded and put away when nobody has it open. */
+export class LiveCopies {
+  private readonly log = new Logger('live')
+  private readonly copies = new Map<string, Promise<LiveCopy>>()
+  private readonly timers = new Map<string, NodeJS.Timeout>()
+  private readonly holds = new Map<string, Promise<void>>()
+
+  constructor(
+    private readonly source: DataSource,
+    /** Whether something of this copy is still to be written beside it. */
+    private readonly isDirty: (copyId: string) => boolean,
+  ) {}
+
+  /** A copy of this school, from memory or the database. */
+  async load(schoolId: string, copyId: string): Promise<LiveCopy> {
+    let loading = this.copies.get(copyId)
+    if (!loading) {
+      loading = this.read(schoolId, copyId)
+      this.copies.set(copyId, loading)
+      loading.catch(() => this.copies.delete(copyId))
+    }
+    const copy = await loading
+    // An id of another school: said to be not there, in the same words.
+    return copy.record.schoolId === schoolId ? copy : this.read(schoolId, copyId)
+  }
+
+  async ifLoaded(copyId: string): Promise<LiveCopy | null> {
+    return (await this.copies.get(copyId)?.catch(() => null)) ?? null
+  }
+
+  async loaded(): Promise<LiveCopy[]> {
+    const settled = await Promise.allSettled(this.copies.values())
+    return settled.flatMap((result) => (result.status === 'fulfilled' ? [result.value] : []))
+  }
+
+  /** Keeps all pens of a copy still until the returned function is called; one holder at a time. */
+  async hold(copyId: string): Promise<() => void> {
+    const before = this.holds.get(copyId)
+    let release!: () => void
+    const hold = new Promise<void>((resolve) => (release = resolve))
+    const chained = before ? before.then(() => hold) : hold
+    this.holds.set(copyId, chained)
+    await before
+    return () => {
+      if (this.holds.get(copyId) === chained) this.holds.delete(copyId)
+      release()
+    }
+  }
+
+  /** What to wait for before writing in this copy, if pens are held still. */
+  held(copyId: string): Promise<void> | undefined {
+    return this.holds.get(copyId)
+  }
+
+  /** Forgets a copy whose state in memory is in doubt; whoever has it open opens it again. */
+  drop(copyId: string): void {
+    const loading = this.copies.get(copyId)
+    this.copies.delete(copyId)
+    void loading?.then(
+      (copy) => {
+        copy.dropped = true
+        for (const channel of [...copy.channels]) {
+          channel.connection.send({
+            type: 'closed',
+            channel: channel.number,
+            sentence: 'This copy is being opened again.',
+            again: true,
+          })
+          channel.connection.channels.delete(channel.number)
+        }
+        copy.channels.clear()
+        copy.destroy()
+      },
+      () => undefined,
+    )
+  }
+
+  /** Puts a copy away after a while if by then nobody has it open and nothing of it is on its way to the database. */
+  release(copy: LiveCopy): void {
+    if (!isIdle(copy) || this.timers.has(copy.id)) return
+    const timer = setTimeout(() => {
+      this.timers.delete(copy.id)
+      void this.putAway(copy)
+    }, LINGER)
+    timer.unref()
+    this.timers.set(copy.id, timer)
+  }
+
+  /** Folds the log of a space that is being written in for long. */
+  foldIfLong(copy: LiveCopy, space: string, live: LiveSpace): void {
+    if (live.unfolded >= FOLD_OPEN && live.seq === live.committedSeq) void this.fold(copy, space, live)
+  }
+
+  private async read(schoolId: string, copyId: string): Promise<LiveCopy> {
+    const record = await copyOf(this.source, schoolId, copyId)
+    return new LiveCopy(record, await loadSpaces(this.source, schoolId, copyId))
+  }
+
+  private async putAway(copy: LiveCopy): Promise<void> {
+    const away = () => isIdle(copy) && !copy.dropped && !this.isDirty(copy.id)
+    if (!away()) return
+    for (const [id, live] of copy.written()) if (live.unfolded >= FOLD_AT_REST) await this.fold(copy, id, live)
+    if (!away() || (await this.copies.get(copy.id)) !== copy) return
+    this.copies.delete(copy.id)
+    copy.dropped = true
+    copy.destroy()
+  }
+
+  private async fold(copy: LiveCopy, space: string, live: LiveSpace): Promise<void> {
+    const { seq, unfolded } = live
+    const bytes = Y.encodeStateAsUpdate(live.doc)
+    live.unfolded = 0
+    try {
+      const { schoolId } = copy.record
+      await keepSnapshot(this.source, { schoolId, copyId: copy.id, space, seq, bytes, writers: live.writers })
+      live.bytes = Math.min(live.bytes, Math.max(bytes.length, 1))
+    } catch (error) {
+      live.unfolded += unfolded
+      if (!isDatabaseAway(error)) this.log.error(error instanceof Error ? error.stack : String(error))
+    }
+  }
+}
+
+const isIdle = (copy: LiveCopy) => copy.channels.size === 0 && copy.pending === 0

@@ -1,0 +1,128 @@
+import {
+  type AnswerSpace,
+  type CopyAccess,
+  type Permission,
+  type ProgressBySpace,
+  type ServerMessage,
+  type Viewer,
+  answerSpaces,
+  copyAccess,
+  newAnswerDoc,
+  readAnswer,
+  spaceProgress,
+} from '@gavrin/core'
+import * as Y from 'yjs'
+import { type CopyRecord, roleIn } from '../copy/copyRecord.js'
+import type { Channel } from './connection.js'
+import type { StoredSpace } from './spaceStore.js'
+
+/** An answer space in memory. */
+export interface LiveSpace {
+  readonly space: AnswerSpace
+  readonly doc: Y.Doc
+  /** Of the last update that was accepted. */
+  seq: number
+  /** Of the last update that is committed. */
+  committedSeq: number
+  /** Updates in the log that no snapshot holds. */
+  unfolded: number
+  /** Bytes of all updates: an upper bound of the size of the document. */
+  bytes: number
+  /** Who writes under which client id, in this space. */
+  readonly writers: Map<number, string>
+}
+
+/** A copy that somebody has open: who sees it, and the documents of the spaces that hold something. */
+export class LiveCopy {
+  readonly channels = new Set<Channel>()
+  private readonly spaces = new Map<string, LiveSpace>()
+  private answerSpaces: Map<string, AnswerSpace>
+  /** Dropped because another process writes to it or its state is in doubt: nothing goes in any more. */
+  dropped = false
+  /** Queued for commit. */
+  pending = 0
+
+  constructor(
+    public record: CopyRecord,
+    stored: ReadonlyMap<string, StoredSpace>,
+  ) {
+    this.answerSpaces = spacesOf(record)
+    for (const [id, { updates, seq, unfolded, writers }] of stored) {
+      const space = this.answerSpaces.get(id)
+      // An answer whose space a newer edition has removed stays in the database, out of this page.
+      if (!space) continue
+      const doc = newAnswerDoc(space.kind)
+      doc.transact(() => updates.forEach((update) => Y.applyUpdate(doc, update)))
+      const bytes = updates.reduce((sum, { length }) => sum + length, 0)
+      this.spaces.set(id, { space, doc, seq, committedSeq: seq, unfolded, bytes, writers: new Map(writers) })
+    }
+  }
+
+  get id(): string {
+    return this.record.copyId
+  }
+
+  /** The facts of the copy, or who is in the class, have changed. */
+  renew(record: CopyRecord): void {
+    this.record = record
+    this.answerSpaces = spacesOf(record)
+  }
+
+  access(viewer: Viewer): CopyAccess {
+    return copyAccess(viewer, roleIn(this.record, viewer), this.record.facts)
+  }
+
+  /** A space of the worksheet, its document made if this is the first time; null if the worksheet has no such space. */
+  space(id: string): LiveSpace | null {
+    const known = this.spaces.get(id)
+    if (known) return known
+    const space = this.answerSpaces.get(id)
+    if (!space) return null
+    const live: LiveSpace = {
+      space,
+      doc: newAnswerDoc(space.kind),
+      seq: 0,
+      committedSeq: 0,
+      unfolded: 0,
+      bytes: 0,
+      writers: new Map(),
+    }
+    this.spaces.set(id, live)
+    return live
+  }
+
+  /** The spaces in which something was written. */
+  *written(): Iterable<[string, LiveSpace]> {
+    for (const entry of this.spaces) if (entry[1].seq > 0) yield entry
+  }
+
+  /** How far each space is. */
+  progress(): ProgressBySpace {
+    const progress: Record<string, { share: number; words: number }> = {}
+    for (const [id, { space, doc }] of this.written()) {
+      const found = spaceProgress(space, readAnswer(space, doc))
+      if (found.share > 0) progress[id] = found
+    }
+    return progress
+  }
+
+  /** Tells a channel what its person may do now, if that is news. */
+  tell(channel: Channel, type: 'ready' | 'permission'): Permission {
+    const { permission, reason } = this.access(channel.connection.viewer)
+    const { state } = this.record.facts
+    const news = JSON.stringify([permission, reason, state])
+    if (type === 'ready' || news !== channel.told) {
+      channel.told = news
+      const message: ServerMessage = { type, channel: channel.number, permission, reason, state }
+      channel.connection.send(message)
+    }
+    return permission
+  }
+
+  destroy(): void {
+    for (const { doc } of this.spaces.values()) doc.destroy()
+    this.spaces.clear()
+  }
+}
+
+const spacesOf = ({ content }: CopyRecord) => new Map(answerSpaces(content).map((space) => [space.id, space]))

@@ -1,0 +1,82 @@
+import { copyProgress } from '@gavrin/core'
+import { Logger } from '@nestjs/common'
+import type { DataSource } from 'typeorm'
+import { isDatabaseAway } from '../common/problemDetails.js'
+import type { LiveCopy } from './liveCopy.js'
+
+interface Dirty {
+  readonly copy: LiveCopy
+  /** Of the last committed update. */
+  at: number
+  personId: string
+}
+
+/** How long changes are gathered before they are written beside the copies and shown on boards, in milliseconds. */
+const GATHER = 200
+
+/** Keeps how far copies are beside them in the database, for fast lists: one statement for all that changed lately. */
+export class ProgressKeeper {
+  private readonly log = new Logger('live')
+  private readonly dirty = new Map<string, Dirty>()
+  private timer: NodeJS.Timeout | null = null
+  private writing: Promise<void> = Promise.resolve()
+
+  constructor(
+    private readonly source: DataSource,
+    /** What to do once the progress of copies is in the database. */
+    private readonly onKept: (kept: readonly Dirty[]) => Promise<void>,
+  ) {}
+
+  has(copyId: string): boolean {
+    return this.dirty.has(copyId)
+  }
+
+  /** An update of this copy is committed. */
+  note(copy: LiveCopy, at: number, personId: string): void {
+    const dirty = this.dirty.get(copy.id)
+    if (dirty?.copy === copy) {
+      dirty.at = Math.max(dirty.at, at)
+      dirty.personId = personId
+    } else this.dirty.set(copy.id, { copy, at, personId })
+    this.timer ??= setTimeout(() => void this.flush(), GATHER)
+  }
+
+  /** Writes what is gathered now. */
+  flush(): Promise<void> {
+    if (this.timer) clearTimeout(this.timer)
+    this.timer = null
+    this.writing = this.writing.then(() => this.write())
+    return this.writing
+  }
+
+  private async write(): Promise<void> {
+    const batch = [...this.dirty.values()]
+    this.dirty.clear()
+    if (batch.length === 0) return
+    const rows = batch.map(({ copy, at }) => {
+      const progress = copy.progress()
+      return { copy, at, progress, ...copyProgress(copy.record.content, progress) }
+    })
+    try {
+      await this.source.query(
+        `UPDATE copy c SET progress = r.progress, answered = r.answered, words = r.words, last_activity_at = greatest(c.last_activity_at, r.at)
+           FROM unnest($1::uuid[], $2::uuid[], $3::jsonb[], $4::int[], $5::int[], $6::timestamptz[]) AS r(school_id, id, progress, answered, words, at)
+          WHERE c.school_id = r.school_id AND c.id = r.id`,
+        [
+          rows.map(({ copy }) => copy.record.schoolId),
+          rows.map(({ copy }) => copy.id),
+          rows.map(({ progress }) => JSON.stringify(progress)),
+          rows.map(({ answered }) => answered),
+          rows.map(({ words }) => words),
+          rows.map(({ at }) => new Date(at)),
+        ],
+      )
+      await this.onKept(batch)
+    } catch (error) {
+      if (!isDatabaseAway(error)) this.log.error(error instanceof Error ? error.stack : String(error))
+      // Still true, and still to be written: at the next try, unless something newer is noted by then.
+      for (const { copy, at, personId } of batch)
+        if (!this.dirty.has(copy.id) && !copy.dropped) this.note(copy, at, personId)
+    }
+  }
+}

@@ -1,0 +1,36 @@
+import { randomBytes } from 'node:crypto'
+import { fileURLToPath } from 'node:url'
+
+/** How this process runs; everything comes from the environment, so that nothing secret is in the code. */
+export interface Settings {
+  readonly host: string
+  /** 0: any free port. */
+  readonly port: number
+  readonly databaseUrl: string
+  readonly sessionSecret: string
+  /** Demo mode offers the demo people at sign-in. */
+  readonly demo: boolean
+  /** The cookie is sent over TLS only. */
+  readonly secureCookie: boolean
+  /** The built web application, or null to serve the API alone. */
+  readonly webRoot: string | null
+  readonly poolSize: number
+}
+
+export function settingsFromEnvironment(env: NodeJS.ProcessEnv = process.env): Settings {
+  const databaseUrl = env['DATABASE_URL']
+  if (!databaseUrl) throw new Error('Set DATABASE_URL to the address of the PostgreSQL database.')
+  const demo = env['GAVRIN_MODE'] === 'demo'
+  const sessionSecret = env['SESSION_SECRET'] ?? (demo ? randomBytes(32).toString('hex') : '')
+  if (sessionSecret.length < 32) throw new Error('Set SESSION_SECRET to at least 32 random characters.')
+  return {
+    host: env['HOST'] ?? '127.0.0.1',
+    port: Number(env['PORT'] ?? 4180),
+    databaseUrl,
+    sessionSecret,
+    demo,
+    secureCookie: env['SECURE_COOKIE'] === 'yes',
+    webRoot: env['WEB_ROOT'] ?? fileURLToPath(new URL('../../web/dist', import.meta.url)),
+    poolSize: Number(env['DATABASE_POOL'] ?? 10),
+  }
+}

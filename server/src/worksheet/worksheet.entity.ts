@@ -1,0 +1,25 @@
+import { Column, Entity, PrimaryColumn } from 'typeorm'
+
+@Entity('worksheet')
+export class Worksheet {
+  @PrimaryColumn('uuid', { name: 'school_id' }) schoolId: string
+  @PrimaryColumn('uuid') id: string
+  @Column('uuid', { name: 'owner_id' }) ownerId: string
+  @Column('text') title: string
+  @Column('jsonb') draft: object
+  @Column('integer', { default: 1 }) version: number
+  @Column('integer', { name: 'kept_version', nullable: true }) keptVersion: number | null
+  @Column('timestamptz', { name: 'updated_at' }) updatedAt: Date
+}
+
+@Entity('edition')
+export class Edition {
+  @PrimaryColumn('uuid', { name: 'school_id' }) schoolId: string
+  @PrimaryColumn('uuid', { name: 'worksheet_id' }) worksheetId: string
+  @PrimaryColumn('integer') number: number
+  @Column('text') title: string
+  @Column('jsonb') content: object
+  @Column('integer', { name: 'answer_spaces' }) answerSpaces: number
+  @Column('timestamptz', { name: 'kept_at' }) keptAt: Date
+  @Column('uuid', { name: 'kept_by' }) keptBy: string
+}
