@@ -6,7 +6,6 @@ import { DocumentBuilder, type OpenAPIObject, SwaggerModule } from '@nestjs/swag
 import express, { type NextFunction, type Request, type Response } from 'express'
 import helmet from 'helmet'
 import { existsSync } from 'node:fs'
-import type { Server } from 'node:http'
 import { join } from 'node:path'
 import { openSessions } from './account/sessions.js'
 import { AppModule } from './app.module.js'
@@ -73,7 +72,7 @@ export async function createApp(settings: Settings): Promise<INestApplication> {
   app.use('/api/openapi.json', (_request: Request, response: Response) => response.json(document))
   app.enableShutdownHooks()
   await app.init()
-  await app.get(LiveGateway).attach(app.getHttpServer() as Server)
+  await app.get(LiveGateway).attach(app.getHttpServer())
   return app
 }
 

@@ -39,7 +39,7 @@ export function readAnswer(space: AnswerSpace, doc: Y.Doc): AnswerValue {
     return { chosen }
   }
   if (root instanceof Y.XmlFragment) return { text: richText(root) }
-  return { text: root.toString() }
+  return { text: root.toJSON() }
 }
 
 function richText(fragment: Y.XmlFragment): string {
@@ -47,9 +47,8 @@ function richText(fragment: Y.XmlFragment): string {
     .toArray()
     .map((node) => {
       if (node instanceof Y.XmlText)
-        return node
-          .toDelta()
-          .map((part: { insert?: unknown }) => (typeof part.insert === 'string' ? part.insert : ''))
+        return (node.toDelta() as { insert?: unknown }[])
+          .map(({ insert }) => (typeof insert === 'string' ? insert : ''))
           .join('')
       if (node instanceof Y.XmlElement) return node.nodeName === 'hardBreak' ? '\n' : richText(node)
       return ''

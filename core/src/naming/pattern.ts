@@ -56,7 +56,7 @@ export function checkPattern(input: unknown): Outcome<NamePattern> {
 }
 
 /**
- * The name a pattern gives with these values. A token without a value takes the text that ties it to the next one with
+ * The name a pattern gives with these values. A token without a value takes the text that ties it to its neighbour with
  * it, so that a person of one name is "Suharto – Title", never ", Suharto – Title". The result is safe as a file name.
  * @returns at most {@link COPY_NAME_LIMIT} characters; empty if nothing in the pattern has a value
  */
@@ -86,8 +86,11 @@ function compose(parts: readonly { text: string; token: boolean }[]): string {
     if (!part.token || part.text !== '') continue
     const after = kept[index + 1]
     const before = kept[index - 1]
-    if (after && isTie(after)) kept.splice(index, 2)
-    else if (before && isTie(before)) kept.splice(index - 1, 2)
+    const tiesBefore = before !== undefined && isTie(before)
+    const tiesAfter = after !== undefined && isTie(after)
+    // Between two ties the closer one goes: of "Last, First – Title" the comma, of "Title – Last, First" the comma too.
+    if (tiesBefore && (!tiesAfter || (isClose(before) && !isClose(after)))) kept.splice(index - 1, 2)
+    else if (tiesAfter) kept.splice(index, 2)
     else kept.splice(index, 1)
     index = -1
   }
@@ -95,6 +98,8 @@ function compose(parts: readonly { text: string; token: boolean }[]): string {
 }
 
 const isTie = (part: { text: string; token: boolean }) => !part.token && !/[\p{L}\p{N}]/u.test(part.text)
+
+const isClose = ({ text }: { text: string }) => /^[\s,]*$/.test(text)
 
 // Reserved in the file systems in common use; a leading or trailing dot or space is lost in some.
 const UNSAFE = /[\\/:*?"<>|]/g

@@ -18,7 +18,7 @@ export class CopyService {
   /** A student's own copies, in all classes, the next one due first. */
   async mine(viewer: Viewer) {
     return this.source.query<unknown[]>(
-      `SELECT c.id, c.title, h.title AS handout, h.number, k.name AS class, k.subject, k.ink, c.state, c.pens_down AS "pensDown", c.answered, e.answer_spaces AS spaces, c.words, o.permission,
+      `SELECT c.id, c.title, e.title AS worksheet, h.title AS handout, h.number, k.name AS class, k.subject, k.ink, c.state, c.pens_down AS "pensDown", c.answered, e.answer_spaces AS spaces, c.words, o.permission,
               (extract(epoch FROM c.due_at) * 1000)::float8 AS "dueAt", (extract(epoch FROM c.submitted_at) * 1000)::float8 AS "submittedAt",
               (extract(epoch FROM c.last_activity_at) * 1000)::float8 AS "lastActivityAt", (extract(epoch FROM c.created_at) * 1000)::float8 AS "givenAt"
          FROM copy_holder o

@@ -1,0 +1,144 @@
+import { describe, expect, test } from '@jest/globals'
+import fc from 'fast-check'
+import { COPY_STATES } from '../progress/journal.js'
+import { type CopyAct, type CopyFacts, copyAccess, mayWithCopy } from './copy.js'
+import { PERMISSIONS, atMost, includes } from './permission.js'
+import { type ClassAction, mayInClass, mayTeach, mayWithWorksheet } from './school.js'
+import type { ClassRole, SchoolRole, Viewer } from './viewer.js'
+
+const DUE = 1_000
+const viewer = (personId: string, schoolId = 's1', role: SchoolRole = 'student'): Viewer => ({
+  personId,
+  schoolId,
+  role,
+})
+const COPY: CopyFacts = {
+  schoolId: 's1',
+  holders: new Map([['holder', 'edit']]),
+  classmatesMay: 'none',
+  state: 'working',
+  pensDown: false,
+  setAside: false,
+  dueAt: DUE,
+}
+const ROLES: readonly ClassRole[] = ['lead', 'co-teacher', 'helper', 'student', 'left', 'none']
+const may = (who: Viewer, role: ClassRole, facts: Partial<CopyFacts>, act: CopyAct, now = 0) =>
+  mayWithCopy(who, role, { ...COPY, ...facts }, act, now).may
+
+describe('a copy', () => {
+  test.each<[string, Viewer, ClassRole, Partial<CopyFacts>, string]>([
+    ['its holder', viewer('holder'), 'student', {}, 'edit'],
+    ['its holder, given to view', viewer('holder'), 'student', { holders: new Map([['holder', 'view']]) }, 'view'],
+    ['its holder, once submitted', viewer('holder'), 'student', { state: 'submitted' }, 'comment'],
+    ['its holder, pens down', viewer('holder'), 'student', { pensDown: true }, 'comment'],
+    ['its holder, set aside', viewer('holder'), 'student', { setAside: true }, 'view'],
+    ['its holder, who left the class', viewer('holder'), 'left', {}, 'view'],
+    ['a classmate', viewer('mate'), 'student', {}, 'none'],
+    ['a classmate, where they may view', viewer('mate'), 'student', { classmatesMay: 'view' }, 'view'],
+    [
+      'a classmate, where they may view, once set aside',
+      viewer('mate'),
+      'student',
+      { classmatesMay: 'view', setAside: true },
+      'none',
+    ],
+    ['somebody who left, where classmates may edit', viewer('mate'), 'left', { classmatesMay: 'edit' }, 'none'],
+    ['the lead', viewer('t', 's1', 'teacher'), 'lead', {}, 'comment'],
+    ['a helper', viewer('t', 's1', 'teacher'), 'helper', {}, 'comment'],
+    ['a teacher of another class', viewer('t', 's1', 'teacher'), 'none', { classmatesMay: 'edit' }, 'none'],
+    ['the office', viewer('o', 's1', 'office'), 'none', { classmatesMay: 'edit' }, 'none'],
+    ['the holder’s id in another school', viewer('holder', 's2'), 'student', {}, 'none'],
+    ['the lead’s role in another school', viewer('t', 's2', 'teacher'), 'lead', {}, 'none'],
+  ])('%s may %#: %s', (_, who, role, facts, permission) => {
+    const access = copyAccess(who, role, { ...COPY, ...facts })
+    expect(access.permission).toBe(permission)
+    if (permission !== 'edit') expect(access.reason).toMatch(/\.$/)
+  })
+
+  test('only its holder writes, submits and takes back, each when it can be', () => {
+    const holder = viewer('holder')
+    expect(may(holder, 'student', {}, 'write')).toBe(true)
+    expect(may(holder, 'student', {}, 'submit')).toBe(true)
+    expect(may(holder, 'student', { state: 'submitted' }, 'submit')).toBe(false)
+    expect(may(holder, 'student', { state: 'submitted' }, 'take back', DUE - 1)).toBe(true)
+    expect(may(holder, 'student', { state: 'submitted' }, 'take back', DUE)).toBe(false)
+    expect(may(holder, 'student', { state: 'submitted', dueAt: null }, 'take back', DUE)).toBe(true)
+    expect(may(holder, 'student', { state: 'submitted', pensDown: true }, 'take back')).toBe(false)
+    expect(may(holder, 'student', { state: 'marked' }, 'take back')).toBe(false)
+    for (const role of ['lead', 'co-teacher', 'helper'] as const)
+      for (const act of ['write', 'submit', 'take back'] as const)
+        expect(may(viewer('t', 's1', 'teacher'), role, { state: 'submitted' }, act)).toBe(false)
+  })
+
+  test('a classmate never gets more than the slip says, and nobody writes in what stands still', () => {
+    const facts = fc.record({
+      schoolId: fc.constant('s1'),
+      holders: fc
+        .dictionary(fc.constantFrom('a', 'b', 'c'), fc.constantFrom(...PERMISSIONS))
+        .map((found) => new Map(Object.entries(found))),
+      classmatesMay: fc.constantFrom(...PERMISSIONS),
+      state: fc.constantFrom(...COPY_STATES),
+      pensDown: fc.boolean(),
+      setAside: fc.boolean(),
+      dueAt: fc.constantFrom(null, DUE),
+    })
+    fc.assert(
+      fc.property(
+        facts,
+        fc.constantFrom('a', 'b', 'c', 'd'),
+        fc.constantFrom(...ROLES),
+        fc.constantFrom('s1', 's2'),
+        fc.nat(2_000),
+        (copy, person, role, school, now) => {
+          const who = viewer(person, school)
+          const { permission } = copyAccess(who, role, copy)
+          if (school === 's2') expect(permission).toBe('none')
+          if (role === 'student' && !copy.holders.has(person))
+            expect(includes(copy.classmatesMay, permission)).toBe(true)
+          if (role === 'none' && !copy.holders.has(person)) expect(permission).toBe('none')
+          if (
+            ['submitted', 'marked', 'handed back'].includes(copy.state) ||
+            copy.pensDown ||
+            copy.setAside ||
+            role !== 'student'
+          )
+            expect(permission).not.toBe('edit')
+          for (const act of ['write', 'submit', 'take back'] as const)
+            if (permission === 'none') expect(mayWithCopy(who, role, copy, act, now).may).toBe(false)
+          if (mayWithCopy(who, role, copy, 'write', now).may) expect(permission).toBe('edit')
+        },
+      ),
+      { numRuns: 1_000 },
+    )
+  })
+})
+
+test('permissions are in order', () => {
+  for (const one of PERMISSIONS)
+    for (const other of PERMISSIONS) {
+      expect(includes(one, atMost(one, other))).toBe(true)
+      expect(includes(other, atMost(one, other))).toBe(true)
+    }
+  expect(includes('view', 'comment')).toBe(false)
+})
+
+test('a class: teachers do all, helpers look, students see only that it is there, strangers nothing', () => {
+  const table: Record<ClassAction, readonly ClassRole[]> = {
+    'see the class': ['lead', 'co-teacher', 'helper', 'student'],
+    'see the roster': ['lead', 'co-teacher', 'helper'],
+    'change the roster': ['lead', 'co-teacher'],
+    'see handouts': ['lead', 'co-teacher', 'helper'],
+    'hand out': ['lead', 'co-teacher'],
+  }
+  for (const [action, allowed] of Object.entries(table) as [ClassAction, readonly ClassRole[]][])
+    for (const role of ROLES)
+      expect([action, role, mayInClass(role, action).may]).toEqual([action, role, allowed.includes(role)])
+})
+
+test('a worksheet is its owner’s; strangers are told the same as when it does not exist', () => {
+  const worksheet = { schoolId: 's1', ownerId: 't' }
+  expect(mayWithWorksheet(viewer('t', 's1', 'teacher'), worksheet, 'change').may).toBe(true)
+  for (const who of [viewer('u', 's1', 'teacher'), viewer('t', 's2', 'teacher'), viewer('t', 's1', 'student')])
+    expect(mayWithWorksheet(who, worksheet, 'see')).toMatchObject({ may: false, code: 'not-there' })
+  expect(mayTeach(viewer('x')).may).toBe(false)
+})

@@ -1,0 +1,99 @@
+import { describe, expect, test } from '@jest/globals'
+import fc from 'fast-check'
+import type { AnswerSpace } from '../worksheet/content.js'
+import { copyProgress, countWords, isNumberText, spaceProgress } from './answers.js'
+import { COPY_STATES, JOURNAL_KINDS, type JournalEntry, afterEntry, isOverdue, lifeFrom } from './journal.js'
+
+const LINE: AnswerSpace = { id: 'l', kind: 'line', width: 'full' }
+const NUMBER: AnswerSpace = { id: 'n', kind: 'number', unit: 'm' }
+const CHOICE: AnswerSpace = {
+  id: 'c',
+  kind: 'choice',
+  many: true,
+  options: [
+    { id: 'a', text: 'A' },
+    { id: 'b', text: 'B' },
+  ],
+}
+
+describe('how far an answer is', () => {
+  test.each<[string, AnswerSpace, Parameters<typeof spaceProgress>[1], number, number]>([
+    ['nothing', LINE, { text: '' }, 0, 0],
+    ['white space', LINE, { text: ' \n ' }, 0, 0],
+    ['words', LINE, { text: 'slack water, twice' }, 1, 3],
+    ['a number', NUMBER, { text: '3,7' }, 1, 0],
+    ['a number that is none', NUMBER, { text: 'three' }, 0.5, 0],
+    ['options', CHOICE, { chosen: ['b'] }, 1, 0],
+    ['an option that a newer edition removed', CHOICE, { chosen: ['z'] }, 0, 0],
+  ])('%s', (_, space, value, share, words) => {
+    expect(spaceProgress(space, value)).toEqual({ share, words })
+  })
+
+  test.each(['0', '-3', '−3', '1 250,5', '1250.5', '.5', '1e3', '1’000', ' 42 '])('"%s" is a number', (text) =>
+    expect(isNumberText(text)).toBe(true),
+  )
+  test.each(['', '-', 'e', '1,2,3', '3 m', '1..2', '--1'])('"%s" is none', (text) =>
+    expect(isNumberText(text)).toBe(false),
+  )
+
+  test('words are counted by the rules of Unicode', () => {
+    expect(countWords("It can't go — until half past 7.5.")).toBe(7)
+    expect(countWords('')).toBe(0)
+  })
+
+  test('a copy: only spaces of its worksheet count', () => {
+    const content = { version: 1 as const, blocks: [LINE, NUMBER] }
+    expect(
+      copyProgress(content, { l: { share: 1, words: 4 }, n: { share: 0.5, words: 0 }, gone: { share: 1, words: 9 } }),
+    ).toEqual({ spaces: 2, answered: 1, words: 4 })
+  })
+})
+
+describe('the life of a copy', () => {
+  const life = (...kinds: JournalEntry['kind'][]) => lifeFrom(kinds.map((kind, at) => ({ kind, at })))
+
+  test('goes through its states', () => {
+    expect(life('given')).toMatchObject({ state: 'not opened' })
+    expect(life('given', 'opened')).toMatchObject({ state: 'opened' })
+    expect(life('given', 'opened', 'first written in')).toMatchObject({ state: 'working' })
+    expect(life('given', 'opened', 'first written in', 'submitted')).toMatchObject({
+      state: 'submitted',
+      submittedAt: 3,
+    })
+    expect(life('opened', 'submitted', 'taken back')).toMatchObject({ state: 'taken back', submittedAt: null })
+    expect(life('opened', 'submitted', 'taken back', 'submitted', 'marked', 'handed back')).toMatchObject({
+      state: 'handed back',
+    })
+  })
+
+  test('looking at it or writing never takes it back from a later state', () => {
+    expect(life('submitted', 'opened').state).toBe('submitted')
+    expect(life('opened', 'submitted', 'taken back', 'first written in').state).toBe('taken back')
+  })
+
+  test('pens and setting aside come and go beside the state', () => {
+    expect(life('opened', 'pens down')).toMatchObject({ state: 'opened', pensDown: true })
+    expect(life('opened', 'pens down', 'pens up', 'set aside', 'brought back')).toMatchObject({
+      pensDown: false,
+      setAside: false,
+    })
+  })
+
+  test('read entry by entry it is the same as read at once', () => {
+    const entries = fc.array(fc.record({ kind: fc.constantFrom(...JOURNAL_KINDS), at: fc.nat() }))
+    fc.assert(
+      fc.property(entries, entries, (first, second) => {
+        const whole = lifeFrom([...first, ...second])
+        expect(second.reduce(afterEntry, lifeFrom(first))).toEqual(whole)
+        expect(COPY_STATES).toContain(whole.state)
+      }),
+    )
+  })
+
+  test('overdue is what is not in after its due time', () => {
+    expect(isOverdue({ state: 'working', dueAt: 10 }, 11)).toBe(true)
+    expect(isOverdue({ state: 'working', dueAt: 10 }, 10)).toBe(false)
+    expect(isOverdue({ state: 'submitted', dueAt: 10 }, 11)).toBe(false)
+    expect(isOverdue({ state: 'working', dueAt: null }, 11)).toBe(false)
+  })
+})

@@ -1,0 +1,213 @@
+import { describe, expect, test } from '@jest/globals'
+import fc from 'fast-check'
+import { checkRoster } from './check.js'
+import { emailKey, isEmail } from './email.js'
+import { fullName, listName, nameOrder } from './names.js'
+import { ROSTER_ROW_LIMIT, parseRoster } from './parse.js'
+
+const read = (text: string, reading = {}) => {
+  const parsed = parseRoster(text, reading)
+  if (!parsed.ok) throw new Error(parsed.problems[0]!.sentence)
+  return parsed.value
+}
+const row = (last: string, first: string, email: string) => ({ last, first, email })
+
+describe('reading pasted rows', () => {
+  test.each([
+    ['tabs', 'Abara\tChidi\tchidi@fennickquay.example\nRossi\tGiulia\tgiulia@fennickquay.example'],
+    ['commas', 'Abara,Chidi,chidi@fennickquay.example\nRossi,Giulia,giulia@fennickquay.example'],
+    ['semicolons', 'Abara;Chidi;chidi@fennickquay.example\nRossi;Giulia;giulia@fennickquay.example'],
+    [
+      'a header',
+      'Last name,First name,E-mail\nAbara,Chidi,chidi@fennickquay.example\nRossi,Giulia,giulia@fennickquay.example',
+    ],
+    [
+      'a header in German',
+      'Nachname;Vorname;E-Mail\r\nAbara;Chidi;chidi@fennickquay.example\r\nRossi;Giulia;giulia@fennickquay.example',
+    ],
+    [
+      'other columns between',
+      'No;Surname;Mail;Given name\n1;Abara;chidi@fennickquay.example;Chidi\n2;Rossi;giulia@fennickquay.example;Giulia',
+    ],
+    [
+      'first name first, no header',
+      'Chidi\tAbara\tchidi@fennickquay.example\nGiulia\tRossi\tgiulia@fennickquay.example',
+    ],
+    ['"Last, First" in one cell', 'Abara, Chidi\tchidi@fennickquay.example\nRossi, Giulia\tgiulia@fennickquay.example'],
+    [
+      'a byte order mark and blank rows',
+      '\uFEFFAbara\tChidi\tchidi@fennickquay.example\n\n\t\t\nRossi\tGiulia\tgiulia@fennickquay.example\n',
+    ],
+  ])('understands %s', (_, text) => {
+    expect(read(text).entries.map(({ last, first, email }) => row(last, first, email))).toEqual([
+      row('Abara', 'Chidi', 'chidi@fennickquay.example'),
+      row('Rossi', 'Giulia', 'giulia@fennickquay.example'),
+    ])
+  })
+
+  test('a heading that lies is overruled by what is in the column', () => {
+    const { roles } = read('E-mail,Last name,First name,Contact\n12,Abara,Chidi,chidi@fennickquay.example')
+    expect(roles).toEqual(['unused', 'last', 'first', 'email'])
+  })
+
+  test('quotes and line breaks within a cell are kept apart from those between rows', () => {
+    const { entries } = read('"Abara","Chidi ""Chi""\nJunior",chidi@fennickquay.example')
+    expect(entries).toHaveLength(1)
+    expect(entries[0]).toMatchObject({ last: 'Abara', first: 'Chidi "Chi" Junior' })
+  })
+
+  test('a name in one cell without a comma is parted, and that is said', () => {
+    const [entry] = read('Name\tE-mail\nMinh Anh Nguyễn\tminh@fennickquay.example').entries
+    expect(entry).toMatchObject({ first: 'Minh Anh', last: 'Nguyễn', partedByGuess: true })
+  })
+
+  test('a one-word name stays one word', () => {
+    expect(read('Name\tE-mail\nSuryani\tsuryani@fennickquay.example').entries[0]).toMatchObject({
+      first: 'Suryani',
+      last: '',
+    })
+  })
+
+  test('what was guessed can be overruled', () => {
+    const swapped = read('Chidi\tAbara\tchidi@fennickquay.example', { roles: ['last', 'first', 'email'] })
+    expect(swapped.entries[0]).toMatchObject({ last: 'Chidi', first: 'Abara' })
+    expect(read('Name\tE-mail\nA\tb@c.example', { hasHeader: false }).entries).toHaveLength(2)
+  })
+
+  test('nothing, only a header, and too many rows each get a sentence', () => {
+    for (const text of ['', '  \n ', 'Last name\tFirst name\tE-mail', 'a\tb\n'.repeat(ROSTER_ROW_LIMIT + 2)]) {
+      const parsed = parseRoster(text)
+      expect(parsed.ok).toBe(false)
+      if (!parsed.ok) expect(parsed.problems[0]!.sentence).toMatch(/\.$/)
+    }
+  })
+
+  test('any text is a value or a problem, never a throw, and no row is lost', () => {
+    fc.assert(
+      fc.property(fc.string({ unit: 'binary', maxLength: 400 }), (text) => {
+        const parsed = parseRoster(text)
+        if (parsed.ok) expect(parsed.value.entries.length).toBeGreaterThan(0)
+        else expect(parsed.problems.length).toBeGreaterThan(0)
+      }),
+      { numRuns: 500 },
+    )
+  })
+
+  test('rows written out are read back the same, whatever the names', () => {
+    const name = fc
+      .string({ unit: 'grapheme', minLength: 1, maxLength: 30 })
+      .map((text) => `N${text.replace(/[\s\p{C}"@,;]/gu, '')}`.normalize('NFC'))
+    fc.assert(
+      fc.property(fc.array(fc.tuple(name, name), { minLength: 1, maxLength: 20 }), (names) => {
+        const text = [
+          'Last name\tFirst name\tE-mail',
+          ...names.map(([last, first], at) => `${last}\t${first}\ts${at}@fennickquay.example`),
+        ].join('\n')
+        expect(read(text).entries.map(({ last, first }) => [last, first])).toEqual(names)
+      }),
+    )
+  })
+})
+
+describe('checking rows', () => {
+  const member = { personId: 'p1', first: 'Chidi', last: 'Abara', email: 'chidi@fennickquay.example' }
+
+  test.each([
+    ['no e-mail', row('Abara', 'Chidi', ''), 'no-email', false],
+    ['a malformed e-mail', row('Abara', 'Chidi', 'chidi@fennick'), 'malformed-email', true],
+    ['no name', row('', '', 'x@fennickquay.example'), 'no-name', true],
+    ['a name of 301 characters', row('x'.repeat(301), 'Chidi', 'x@fennickquay.example'), 'name-too-long', true],
+  ])('%s is in doubt', (_, entry, code, stops) => {
+    const { rows } = checkRoster([entry], [])
+    expect(rows[0]!.doubts).toContainEqual(expect.objectContaining({ code, stops }))
+  })
+
+  test('a name of 300 characters, emoji and right-to-left names are welcome', () => {
+    const rows = [row('x'.repeat(300), '🦭', 'a@fennickquay.example'), row('حداد', 'ليلى', 'b@fennickquay.example')]
+    expect(checkRoster(rows, []).counts).toMatchObject({ new: 2, inDoubt: 0 })
+  })
+
+  test('the same e-mail twice stops both rows, however it is written', () => {
+    const { rows, counts } = checkRoster(
+      [row('A', 'B', 'X@fennickquay.example'), row('C', 'D', 'x@FENNICKQUAY.example')],
+      [],
+    )
+    expect(counts.stopping).toBe(2)
+    expect(rows[0]!.doubts[0]!.sentence).toContain('D C')
+  })
+
+  test('two people of the same name are asked about and may both be saved', () => {
+    const { counts } = checkRoster(
+      [row('Rossi', 'Giulia', 'a@fennickquay.example'), row('Rossi', 'giulia ', 'b@fennickquay.example')],
+      [],
+    )
+    expect(counts).toMatchObject({ new: 2, inDoubt: 2, stopping: 0 })
+  })
+
+  test('a known e-mail is the same person, changed or not', () => {
+    expect(checkRoster([row('Abara', 'Chidi', 'CHIDI@fennickquay.example')], [member]).rows[0]).toMatchObject({
+      effect: 'unchanged',
+      personId: 'p1',
+    })
+    expect(checkRoster([row('Abara-Cole', 'Chidi', member.email)], [member]).rows[0]).toMatchObject({
+      effect: 'changed',
+      personId: 'p1',
+    })
+  })
+
+  test('somebody who is there without an e-mail is not doubled silently', () => {
+    const { rows } = checkRoster([row('Abara', 'Chidi', 'new@fennickquay.example')], [{ ...member, email: null }])
+    expect(rows[0]!.doubts.map(({ code }) => code)).toContain('joins-without-email')
+  })
+
+  test('saving what was saved changes nothing', () => {
+    const entry = fc.record({
+      first: fc.string({ unit: 'grapheme', minLength: 1, maxLength: 12 }).map((text) => `a${text}`),
+      last: fc.string({ unit: 'grapheme', maxLength: 12 }),
+    })
+    fc.assert(
+      fc.property(fc.array(entry, { maxLength: 15 }), (entries) => {
+        const rows = entries.map((name, at) => ({ ...name, email: `s${at}@fennickquay.example` }))
+        const first = checkRoster(rows, [])
+        const members = first.rows.map(({ row: saved }, at) => ({ ...saved, personId: `p${at}` }))
+        expect(checkRoster(rows, members).counts).toMatchObject({ new: 0, changed: 0, unchanged: rows.length })
+      }),
+    )
+  })
+})
+
+describe('names and addresses', () => {
+  test('one-word names have no stray comma or space', () => {
+    expect(listName({ first: 'Suryani', last: '' })).toBe('Suryani')
+    expect(fullName({ first: '', last: '陳' })).toBe('陳')
+  })
+
+  test('names are sorted by the rules of the locale', () => {
+    const names = ['Zorn', 'Ärlig', 'Åberg', 'Öberg', 'Abel'].map((last) => ({ first: '', last }))
+    expect(names.toSorted(nameOrder('sv')).map(({ last }) => last)).toEqual(['Abel', 'Zorn', 'Åberg', 'Ärlig', 'Öberg'])
+    expect(names.toSorted(nameOrder('de')).map(({ last }) => last)).toEqual(['Abel', 'Åberg', 'Ärlig', 'Öberg', 'Zorn'])
+  })
+
+  test.each(['a@b.example', 'zoë.o’hara'.replace('’', "'") + '@fennickquay.example', 'x+y@sub.fennickquay.example'])(
+    '%s is an address',
+    (text) => {
+      expect(isEmail(text)).toBe(true)
+    },
+  )
+  test.each([
+    '',
+    'a',
+    '@b.example',
+    'a@b',
+    'a b@c.example',
+    'a@@b.example',
+    'a@b..example',
+    'a@-b.example',
+    `${'x'.repeat(250)}@b.example`,
+  ])('"%s" is no address', (text) => {
+    expect(isEmail(text)).toBe(false)
+  })
+  test('case and white space around an address do not make two people', () => {
+    expect(emailKey(' Chidi@Fennickquay.Example ')).toBe(emailKey('chidi@fennickquay.example'))
+  })
+})

@@ -1,0 +1,4 @@
+export default function clusterDown() {
+  const cluster = globalThis.gavrinTestCluster
+  if (cluster?.started) cluster.stop('fast')
+}

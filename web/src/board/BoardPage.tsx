@@ -1,0 +1,388 @@
+import { type BoardRow, COPY_STATES, type CopyState, fullName, isOverdue, listName, nameOrder } from '@gavrin/core'
+import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useMemo, useState } from 'react'
+import { Link, useParams } from 'react-router'
+import { useClass } from '../class/queries'
+import { live } from '../live/connection'
+import { useConnected } from '../live/useConnected'
+import { Loaded } from '../ui/Loaded'
+import { Notice } from '../ui/Notice'
+import { SheetMark } from '../ui/SheetMark'
+import { api } from '../ui/api'
+import { inkName } from '../ui/inks'
+import type { SignedIn } from '../ui/session'
+import { exactTime, leftInWords, sinceInWords, timeInWords } from '../ui/time'
+import { useNow } from '../ui/useNow'
+import { useWindowedRows } from '../ui/useWindowedRows'
+import { CopyDrawer } from './CopyDrawer'
+import './board.css'
+
+export interface BoardSpace {
+  readonly id: string
+  readonly label: string
+}
+
+interface Board {
+  readonly handout: {
+    readonly id: string
+    readonly number: number
+    readonly title: string
+    readonly classId: string
+    readonly class: string
+    readonly ink: string
+    readonly dueAt: number | null
+    readonly handedOutAt: number | null
+  }
+  readonly rows: readonly BoardRow[]
+  readonly spaces: readonly BoardSpace[]
+  readonly leftOut: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
+}
+
+/** The board of a handout; its rows are kept true over the live connection. */
+function useBoard(handoutId: string): UseQueryResult<Board> {
+  const client = useQueryClient()
+  useEffect(
+    () =>
+      live().watch(handoutId, (rows) =>
+        client.setQueryData<Board>(['board', handoutId], (board) => {
+          if (!board) return board
+          const news = new Map(rows.map((row) => [row.copyId, row]))
+          const known = new Set(board.rows.map(({ copyId }) => copyId))
+          return {
+            ...board,
+            rows: [
+              ...board.rows.map((row) => news.get(row.copyId) ?? row),
+              ...rows.filter(({ copyId }) => !known.has(copyId)),
+            ],
+          }
+        }),
+      ),
+    [client, handoutId],
+  )
+  return useQuery({ queryKey: ['board', handoutId], queryFn: () => api.get<Board>(`handouts/${handoutId}/board`) })
+}
+
+export function BoardPage({ person }: { readonly person: SignedIn }) {
+  const { handoutId = '' } = useParams()
+  const query = useBoard(handoutId)
+  return <Loaded query={query}>{(board) => <BoardView key={handoutId} board={board} person={person} />}</Loaded>
+}
+
+type Filter = CopyState | 'overdue' | 'left out'
+
+function BoardView({ board, person }: { board: Board; person: SignedIn }) {
+  const { handout, spaces, leftOut } = board
+  const now = useNow(20_000)
+  const opened = useClass(handout.classId)
+  const connected = useConnected()
+  const [filter, setFilter] = useState<Filter | null>(null)
+  const [chosen, setChosen] = useState<string | null>(null)
+  const rows = useMemo(() => {
+    const order = nameOrder('en')
+    const nameOf = ({ holders, title }: BoardRow) => holders[0] ?? { first: '', last: title }
+    return board.rows.filter(({ setAside }) => !setAside).toSorted((a, b) => order(nameOf(a), nameOf(b)))
+  }, [board.rows])
+  const aside = board.rows.length - rows.length
+  const overdue = rows.filter((row) => isOverdue(row, now))
+  const shown =
+    filter === null || filter === 'left out'
+      ? rows
+      : filter === 'overdue'
+        ? overdue
+        : rows.filter(({ state }) => state === filter)
+  const counts = COPY_STATES.map((state) => ({
+    state,
+    count: rows.filter((row) => row.state === state).length,
+  })).filter(({ count, state }) => count > 0 || state === 'working' || state === 'submitted')
+  const index = shown.findIndex(({ copyId }) => copyId === chosen)
+  const selected = shown[index]
+  const may = opened.data?.role === 'lead' || opened.data?.role === 'co-teacher'
+  const move = (step: number) => {
+    const next = shown[Math.max(0, Math.min(shown.length - 1, index + step))]
+    if (next) setChosen(next.copyId)
+  }
+  useEffect(() => {
+    document.title = `No. ${handout.number} ${handout.title} – Gavrin`
+  }, [handout.number, handout.title])
+  useEffect(() => {
+    const key = (event: KeyboardEvent) => {
+      if (chosen === null || event.defaultPrevented || event.altKey || event.ctrlKey || event.metaKey) return
+      if ((event.target as HTMLElement).closest('input, textarea, select, [contenteditable], .dropdown-menu')) return
+      if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+        event.preventDefault()
+        move(event.key === 'ArrowDown' ? 1 : -1)
+      }
+      if (event.key === 'Escape') setChosen(null)
+    }
+    window.addEventListener('keydown', key)
+    return () => window.removeEventListener('keydown', key)
+  })
+  const toggle = (next: Filter) => setFilter(filter === next ? null : next)
+  return (
+    <main className="board" data-ink={inkName(handout.ink)}>
+      <div className="page-head board-head">
+        <span className="slab number">No. {handout.number}</span>
+        <h1>{handout.title}</h1>
+        <span className="soft">
+          {handout.dueAt === null ? (
+            'no due time'
+          ) : (
+            <span title={exactTime(handout.dueAt)}>
+              {handout.dueAt < now ? 'was due' : 'due'} {timeInWords(handout.dueAt, now)}
+              {leftInWords(handout.dueAt, now) && ` · ${leftInWords(handout.dueAt, now)}`}
+            </span>
+          )}
+        </span>
+        <span className="page-acts">
+          {may && (
+            <Link className="btn btn-outline-dark" to={`/class/${handout.classId}/slip/${handout.id}`}>
+              Edit the slip
+            </Link>
+          )}
+        </span>
+      </div>
+      <div className="strip" role="group" aria-label="Copies by state">
+        {counts.map(({ state, count }) => (
+          <button
+            key={state}
+            type="button"
+            className={`strip-part strip-${state.replaceAll(' ', '-')}`}
+            style={{ flexGrow: Math.max(count, 1) }}
+            aria-pressed={filter === state}
+            onClick={() => toggle(state)}
+          >
+            <SheetMark state={state} share={state === 'working' || state === 'taken back' ? 0.5 : 0} silent />{' '}
+            <span className="slab">{count}</span> {state}
+          </button>
+        ))}
+        {overdue.length > 0 && (
+          <button
+            type="button"
+            className="strip-part strip-overdue"
+            aria-pressed={filter === 'overdue'}
+            onClick={() => toggle('overdue')}
+          >
+            <SheetMark state="not opened" overdue silent /> <span className="slab">{overdue.length}</span> overdue
+          </button>
+        )}
+        {leftOut.length > 0 && (
+          <button
+            type="button"
+            className="strip-part"
+            aria-pressed={filter === 'left out'}
+            onClick={() => toggle('left out')}
+          >
+            <span className="slab">{leftOut.length}</span> left out
+          </button>
+        )}
+      </div>
+      {!connected && (
+        <Notice kind="look">
+          The live connection is away; what you see may be some seconds old. It comes back by itself.
+        </Notice>
+      )}
+      <div className={selected ? 'board-body with-drawer' : 'board-body'}>
+        {filter === 'left out' ? (
+          <ul className="left-out">
+            {leftOut.map((student) => (
+              <li key={student.personId}>
+                <bdi>{listName(student)}</bdi> <span className="soft">has no copy of this handout</span>
+              </li>
+            ))}
+          </ul>
+        ) : rows.length === 0 ? (
+          <div className="empty">
+            <h2>No copies yet</h2>
+            {may && (
+              <Link className="btn btn-primary" to={`/class/${handout.classId}/slip/${handout.id}`}>
+                Edit the slip
+              </Link>
+            )}
+          </div>
+        ) : (
+          <BoardTable
+            rows={shown}
+            spaces={spaces}
+            now={now}
+            chosen={chosen}
+            choose={(id) => setChosen(id === chosen ? null : id)}
+            narrow={!!selected}
+          />
+        )}
+        {selected && (
+          <CopyDrawer
+            key={selected.copyId}
+            row={selected}
+            person={person}
+            up={index > 0 ? () => move(-1) : null}
+            down={index < shown.length - 1 ? () => move(1) : null}
+            close={() => setChosen(null)}
+          />
+        )}
+      </div>
+      <p className="board-foot soft">
+        {filter && filter !== 'left out'
+          ? `${shown.length} of ${rows.length} copies`
+          : `${rows.length} copies, by name`}
+        {aside > 0 && ` · ${aside} set aside`}
+        {chosen === null ? ' · choose a row to see it being written' : ' · ↑ ↓ flip through the copies, Esc closes'}
+      </p>
+    </main>
+  )
+}
+
+interface TableProps {
+  readonly rows: readonly BoardRow[]
+  readonly spaces: readonly BoardSpace[]
+  readonly now: number
+  readonly chosen: string | null
+  readonly choose: (copyId: string) => void
+  /** The drawer takes part of the width. */
+  readonly narrow: boolean
+}
+
+const ROW = 31
+/** More answer spaces than this are only counted. */
+const SQUARES = 24
+
+function BoardTable({ rows, spaces, now, chosen, choose, narrow }: TableProps) {
+  const view = useWindowedRows(rows.length, ROW)
+  const index = rows.findIndex(({ copyId }) => copyId === chosen)
+  const { show } = view
+  useEffect(() => {
+    if (index >= 0) show(index)
+    // Only when another row is chosen.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [index])
+  const squares = spaces.length <= SQUARES
+  return (
+    <div className="grid-scroll board-table" ref={view.scroller}>
+      <table className="grid">
+        <thead>
+          <tr>
+            <th scope="col">
+              <span className="visually-hidden">Mark</span>
+            </th>
+            <th scope="col">Student</th>
+            {!narrow && <th scope="col">State</th>}
+            <th scope="col" className={squares ? undefined : 'n'}>
+              Answered
+            </th>
+            <th scope="col" className="n">
+              Words
+            </th>
+            <th scope="col" className="n">
+              Last change
+            </th>
+            {!narrow && (
+              <>
+                <th scope="col" className="n">
+                  Submitted
+                </th>
+                <th scope="col">
+                  <span className="visually-hidden">Link</span>
+                </th>
+              </>
+            )}
+          </tr>
+        </thead>
+        <tbody>
+          {view.before > 0 && <tr aria-hidden="true" style={{ height: view.before }} />}
+          {view.indexes.map((at) => {
+            const row = rows[at]!
+            const name = row.holders.length === 1 ? listName(row.holders[0]!) : row.holders.map(fullName).join(', ')
+            const late = isOverdue(row, now)
+            return (
+              <tr
+                key={row.copyId}
+                className={row.copyId === chosen ? 'chosen' : undefined}
+                onClick={() => choose(row.copyId)}
+              >
+                <td className="mark-cell">
+                  <SheetMark
+                    state={row.state}
+                    share={row.spaces ? row.answered / row.spaces : 0}
+                    pensDown={row.pensDown}
+                    overdue={late}
+                  />
+                </td>
+                <td className="title-cell">
+                  <button
+                    type="button"
+                    className="row-button"
+                    aria-expanded={row.copyId === chosen}
+                    onClick={(event) => {
+                      event.stopPropagation()
+                      choose(row.copyId)
+                    }}
+                    title={row.title}
+                  >
+                    <bdi>{name || row.title}</bdi>
+                  </button>
+                  {row.lateWritings > 0 && <span className="tag tag-warn">late writing</span>}
+                </td>
+                {!narrow && (
+                  <td>
+                    {row.state}
+                    {late && <span className="bad"> · overdue</span>}
+                    {row.pensDown && <span className="soft"> · pens down</span>}
+                  </td>
+                )}
+                <td className={squares ? undefined : 'n'}>
+                  {squares && (
+                    <span className="squares" aria-hidden="true">
+                      {spaces.map(({ id, label }) => {
+                        const share = row.progress[id]?.share ?? 0
+                        return (
+                          <span
+                            key={id}
+                            title={label}
+                            className={share >= 1 ? 'square full' : share > 0 ? 'square part' : 'square'}
+                          />
+                        )
+                      })}
+                    </span>
+                  )}
+                  <span className="answered">
+                    {row.answered} of {row.spaces}
+                  </span>
+                </td>
+                <td className="n">{row.words}</td>
+                <td className="n">
+                  {row.lastActivityAt === null ? (
+                    <span className="soft">–</span>
+                  ) : (
+                    <span title={exactTime(row.lastActivityAt)}>{sinceInWords(row.lastActivityAt, now)}</span>
+                  )}
+                </td>
+                {!narrow && (
+                  <>
+                    <td className="n">
+                      {row.submittedAt === null ? (
+                        <span className="soft">–</span>
+                      ) : (
+                        <span title={exactTime(row.submittedAt)}>
+                          {timeInWords(row.submittedAt, now).replace('today ', '')}
+                        </span>
+                      )}
+                    </td>
+                    <td>
+                      <Link
+                        to={`/copies/${row.copyId}`}
+                        onClick={(event) => event.stopPropagation()}
+                        aria-label={`Open the copy of ${name}`}
+                      >
+                        open
+                      </Link>
+                    </td>
+                  </>
+                )}
+              </tr>
+            )
+          })}
+          {view.after > 0 && <tr aria-hidden="true" style={{ height: view.after }} />}
+        </tbody>
+      </table>
+    </div>
+  )
+}

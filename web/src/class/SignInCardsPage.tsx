@@ -1,0 +1,90 @@
+import { fullName } from '@gavrin/core'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { Button } from 'react-bootstrap'
+import { Link, useParams } from 'react-router'
+import { Loaded } from '../ui/Loaded'
+import { Notice } from '../ui/Notice'
+import { api, sentenceOf } from '../ui/api'
+import { rosterKey, useClass, useRoster } from './queries'
+import './class.css'
+
+interface SignInCard {
+  readonly personId: string
+  readonly first: string
+  readonly last: string
+  readonly email: string
+  readonly password: string
+}
+
+/** Start passwords for students who cannot sign in yet, to print and cut. They are shown this once. */
+export function SignInCardsPage() {
+  const { classId = '' } = useParams()
+  const client = useQueryClient()
+  const opened = useClass(classId)
+  const roster = useRoster(classId)
+  const make = useMutation({
+    mutationFn: () => api.post<SignInCard[]>(`classes/${classId}/sign-in-cards`),
+    onSuccess: () => client.invalidateQueries({ queryKey: rosterKey(classId) }),
+  })
+  return (
+    <Loaded query={opened}>
+      {(found) => (
+        <Loaded query={roster}>
+          {(students) => {
+            const waiting = students.filter(({ leftAt, canSignIn, email }) => leftAt === null && !canSignIn && email)
+            return (
+              <main className="page cards-page">
+                <div className="page-head no-print">
+                  <h1>Sign-in cards</h1>
+                  <span className="soft">
+                    {found.name}, {found.subject}
+                  </span>
+                  <span className="page-acts">
+                    <Link className="btn btn-link" to={`/class/${classId}`}>
+                      Back to the class
+                    </Link>
+                    {make.data ? (
+                      <Button onClick={() => window.print()}>Print {make.data.length} cards</Button>
+                    ) : (
+                      waiting.length > 0 && (
+                        <Button onClick={() => make.mutate()} disabled={make.isPending}>
+                          {make.isPending ? 'Making cards …' : `Make ${Math.min(waiting.length, 100)} cards`}
+                        </Button>
+                      )
+                    )}
+                  </span>
+                </div>
+                {make.error && <Notice kind="bad">{sentenceOf(make.error)}</Notice>}
+                {make.data ? (
+                  <>
+                    <div className="no-print">
+                      <Notice kind="look">
+                        Print these now: the passwords are shown this once and cannot be looked up later.
+                      </Notice>
+                    </div>
+                    <ul className="cards">
+                      {make.data.map((card) => (
+                        <li key={card.personId}>
+                          <strong dir="auto">{fullName(card)}</strong>
+                          <span className="soft">{found.name}</span>
+                          <span>{card.email}</span>
+                          <code>{card.password}</code>
+                        </li>
+                      ))}
+                    </ul>
+                  </>
+                ) : (
+                  <p className="no-print">
+                    {waiting.length
+                      ? `${waiting.length} students of ${found.name} have an e-mail and no password yet. Each card has the name, the e-mail and a start password.`
+                      : 'Everybody in this class who has an e-mail can sign in already.'}
+                  </p>
+                )}
+              </main>
+            )
+          }}
+        </Loaded>
+      )}
+    </Loaded>
+  )
+}

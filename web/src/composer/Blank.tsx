@@ -1,0 +1,47 @@
+import type { ReactNode } from 'react'
+import { Dropdown } from 'react-bootstrap'
+
+interface Props {
+  /** For programs that read the page: what is to be filled in. */
+  readonly label: string
+  readonly value: ReactNode
+  /** Nothing is filled in yet. */
+  readonly open?: boolean
+  readonly children: ReactNode
+}
+
+/** A blank in the slip's sentence; it opens in place. */
+export function Blank({ label, value, open = false, children }: Props) {
+  return (
+    <Dropdown as="span" className="blank" autoClose="outside">
+      <Dropdown.Toggle
+        as="button"
+        type="button"
+        className={open ? 'blank-value is-open' : 'blank-value'}
+        aria-label={label}
+      >
+        {value}
+      </Dropdown.Toggle>
+      <Dropdown.Menu className="blank-menu" renderOnMount={false}>
+        {children}
+      </Dropdown.Menu>
+    </Dropdown>
+  )
+}
+
+/** One thing a blank can be filled in with. */
+export function BlankChoice({
+  chosen,
+  choose,
+  children,
+}: {
+  chosen: boolean
+  choose: () => void
+  children: ReactNode
+}) {
+  return (
+    <Dropdown.Item as="button" type="button" active={chosen} onClick={choose}>
+      {children}
+    </Dropdown.Item>
+  )
+}

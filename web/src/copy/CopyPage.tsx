@@ -1,0 +1,228 @@
+import {
+  type AnswerSpace,
+  type ProgressBySpace,
+  answerSpaces,
+  isOverdue,
+  readAnswer,
+  spaceProgress,
+} from '@gavrin/core'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { Button } from 'react-bootstrap'
+import { Link, useParams } from 'react-router'
+import type { OpenCopy } from '../live/openCopy'
+import { useOpenCopy } from '../live/useOpenCopy'
+import { Loaded } from '../ui/Loaded'
+import { Notice } from '../ui/Notice'
+import { SheetMark } from '../ui/SheetMark'
+import { ApiError, api, sentenceOf } from '../ui/api'
+import { inkName } from '../ui/inks'
+import type { SignedIn } from '../ui/session'
+import { exactTime, timeInWords } from '../ui/time'
+import { useNow } from '../ui/useNow'
+import { AnswerField } from './AnswerField'
+import { AnswerView } from './AnswerView'
+import { LateWritings } from './LateWritings'
+import { SaveNote } from './SaveNote'
+import { Sheet } from './Sheet'
+import { type CopyPageData, useCopy } from './queries'
+import './copy.css'
+
+/** A copy as its holder works in it, and as others read it. */
+export function CopyPage({ person }: { readonly person: SignedIn }) {
+  const { copyId = '' } = useParams()
+  const query = useCopy(copyId)
+  return <Loaded query={query}>{(copy) => <OpenedCopy key={copy.id} data={copy} person={person} />}</Loaded>
+}
+
+function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly person: SignedIn }) {
+  const client = useQueryClient()
+  const now = useNow()
+  const opened = useOpenCopy(data.id, person.id, data.content)
+  const view = opened?.view
+  const permission = view?.ready ? view.permission : 'none'
+  const state = view?.state ?? data.state
+  const { answered, spaces, progress } = useProgress(data, opened?.copy ?? null, view?.generation ?? 0)
+  const overdue = isOverdue({ state, dueAt: data.dueAt }, now)
+  const renew = () =>
+    Promise.all([
+      client.invalidateQueries({ queryKey: ['copy', data.id] }),
+      client.invalidateQueries({ queryKey: ['mine'] }),
+    ])
+
+  const submit = useMutation({
+    mutationFn: async () => {
+      // What is written last must be in what is submitted.
+      if (opened && !(await opened.copy.saved()))
+        throw new ApiError(
+          0,
+          'not-saved',
+          'Not submitted: your last words are not saved yet. Wait for “Saved”, then submit again.',
+        )
+      return api.post<unknown>(`copies/${data.id}/submit`)
+    },
+    onSettled: renew,
+  })
+  const takeBack = useMutation({ mutationFn: () => api.post<unknown>(`copies/${data.id}/take-back`), onSettled: renew })
+  const submitted = state === 'submitted'
+  const mayTakeBack = submitted && data.isHolder && (data.dueAt === null || now < data.dueAt)
+  const trouble = submit.error ?? takeBack.error
+
+  useEffect(() => {
+    document.title = `${data.worksheetTitle} – Gavrin`
+  }, [data.worksheetTitle])
+
+  const act = submitted ? (
+    mayTakeBack && (
+      <Button variant="outline-dark" onClick={() => takeBack.mutate()} disabled={takeBack.isPending}>
+        Take back
+      </Button>
+    )
+  ) : permission === 'edit' && data.isHolder ? (
+    <Button onClick={() => submit.mutate()} disabled={submit.isPending}>
+      {submit.isPending ? 'Submitting …' : 'Submit'}
+    </Button>
+  ) : null
+
+  return (
+    <div className="copy-page" data-ink={inkName(data.ink)}>
+      <header className="copy-line">
+        <Link
+          to={person.role === 'student' ? '/' : `/class/${data.classId}/handouts/${data.handoutId}`}
+          className="back"
+          aria-label={person.role === 'student' ? 'Back to my desk' : 'Back to the board'}
+        >
+          ←
+        </Link>
+        <div className="copy-title">
+          <h1>{data.worksheetTitle}</h1>
+          <span className="soft">
+            No. {data.number} · {data.class}
+            {!data.isHolder && ` · ${data.holders.join(', ')}`}
+          </span>
+        </div>
+        {data.dueAt !== null && (
+          <span className={overdue ? 'due overdue' : 'due'} title={exactTime(data.dueAt)}>
+            {overdue ? 'was due' : 'due'} {timeInWords(data.dueAt, now)}
+          </span>
+        )}
+        <div className="copy-progress">
+          <Squares data={data} progress={progress} />
+          <span>
+            {answered} of {spaces} answered
+          </span>
+        </div>
+        <span role="status">
+          {permission === 'edit' || view?.save.is === 'not saved' ? (
+            <SaveNote save={view?.save ?? { is: 'opening' }} />
+          ) : null}
+        </span>
+        {act}
+      </header>
+
+      <main className="copy-body">
+        {view?.closed && <Notice kind="bad">{view.closed}</Notice>}
+        {trouble && <Notice kind="bad">{sentenceOf(trouble)}</Notice>}
+        {view?.save.is === 'not saved' && (
+          <Notice kind="look">
+            Not saved yet: Gavrin cannot be reached at the moment. Keep writing; what you write is kept in this browser
+            and saved as soon as it can be.
+          </Notice>
+        )}
+        {submitted && (
+          <Notice kind="plain">
+            <SheetMark state="submitted" silent /> Submitted{' '}
+            {data.submittedAt !== null && (
+              <span title={exactTime(data.submittedAt)}>{timeInWords(data.submittedAt, now)}</span>
+            )}
+            .{' '}
+            {data.isHolder
+              ? mayTakeBack
+                ? `It stands still now; you can take it back${data.dueAt === null ? '' : ' until it is due'}.`
+                : 'It stands still now.'
+              : null}
+          </Notice>
+        )}
+        {view?.ready && !submitted && permission !== 'edit' && data.isHolder && (
+          <Notice kind="plain">{view.reason}</Notice>
+        )}
+        {view?.refusals.map((refusal) => (
+          <Notice key={`${refusal.space}-${refusal.text}`} kind="look">
+            {refusal.sentence}{' '}
+            {refusal.text && (
+              <>
+                You wrote: <q className="refused-text">{refusal.text}</q>{' '}
+              </>
+            )}
+            <Button variant="link" onClick={() => opened?.copy.forgetRefusal(refusal)}>
+              Close
+            </Button>
+          </Notice>
+        ))}
+        <Sheet
+          content={data.content}
+          ink={data.ink}
+          answer={(space, label) => {
+            if (!opened) return <div className="answer" aria-hidden="true" />
+            const doc = opened.copy.doc(space.id)
+            return permission === 'edit' ? (
+              <AnswerField key={`${space.id}-${opened.view.generation}`} space={space} doc={doc} label={label} />
+            ) : (
+              <AnswerView key={`${space.id}-${opened.view.generation}`} space={space} doc={doc} label={label} />
+            )
+          }}
+        >
+          {act && <div className="sheet-end">{act}</div>}
+        </Sheet>
+        <LateWritings copyId={data.id} content={data.content} />
+      </main>
+    </div>
+  )
+}
+
+function Squares({ data, progress }: { readonly data: CopyPageData; readonly progress: ProgressBySpace }) {
+  const spaces = answerSpaces(data.content)
+  if (spaces.length > 24) return null
+  return (
+    <span className="squares" aria-hidden="true">
+      {spaces.map(({ id }) => {
+        const share = progress[id]?.share ?? 0
+        return (
+          <a
+            key={id}
+            href={`#space-${id}`}
+            tabIndex={-1}
+            className={share >= 1 ? 'square full' : share > 0 ? 'square part' : 'square'}
+          />
+        )
+      })}
+    </span>
+  )
+}
+
+/** How far the copy is, counted here, from what stands in the documents. */
+function useProgress(data: CopyPageData, copy: OpenCopy | null, generation: number) {
+  const [progress, setProgress] = useState<ProgressBySpace>({})
+  useEffect(() => {
+    if (!copy) return
+    const spaces = answerSpaces(data.content)
+    const count = (space: AnswerSpace) => {
+      const found = spaceProgress(space, readAnswer(space, copy.doc(space.id)))
+      setProgress((before) => ({ ...before, [space.id]: found }))
+    }
+    const stops = spaces.map((space) => {
+      const doc = copy.doc(space.id)
+      const changed = () => count(space)
+      doc.on('update', changed)
+      count(space)
+      return () => doc.off('update', changed)
+    })
+    return () => stops.forEach((stop) => stop())
+  }, [copy, data.content, generation])
+  const spaces = answerSpaces(data.content)
+  return {
+    progress,
+    spaces: spaces.length,
+    answered: spaces.filter(({ id }) => (progress[id]?.share ?? 0) >= 1).length,
+  }
+}

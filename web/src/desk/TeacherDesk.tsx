@@ -1,0 +1,177 @@
+import { type CopyState } from '@gavrin/core'
+import { useQueries } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { Button } from 'react-bootstrap'
+import { Link } from 'react-router'
+import { NewClass } from '../class/NewClass'
+import { type ClassListed, useClasses } from '../class/queries'
+import { type HandoutListed, handoutsKey } from '../composer/queries'
+import { Loaded } from '../ui/Loaded'
+import { StateBar } from '../ui/StateBar'
+import { api } from '../ui/api'
+import { timeInWords } from '../ui/time'
+import { useNow } from '../ui/useNow'
+import './desk.css'
+
+const DAY = 86_400_000
+
+/** The next ten days that are not of a weekend, as midnights, the first of them today or the Monday after. */
+function schoolDays(now: number): number[] {
+  const days: number[] = []
+  const date = new Date(now)
+  date.setHours(0, 0, 0, 0)
+  while (days.length < 10) {
+    if (date.getDay() % 6 !== 0) days.push(date.getTime())
+    date.setDate(date.getDate() + 1)
+  }
+  return days
+}
+
+const dayWords = (day: number) =>
+  new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric' }).format(day).replace(',', '')
+
+/** The coming two weeks as lanes, a lane a class; handouts lie on their due day. */
+export function TeacherDesk() {
+  const classes = useClasses()
+  const [making, setMaking] = useState(false)
+  useEffect(() => {
+    document.title = 'Desk – Gavrin'
+  }, [])
+  return (
+    <main className="page desk">
+      <Loaded query={classes}>
+        {(list) =>
+          list.length === 0 ? (
+            <div className="empty">
+              <h1>Begin with a class</h1>
+              <p>Bring in its list, choose a worksheet, and hand out the first copies.</p>
+              <Button onClick={() => setMaking(true)}>New class</Button>
+            </div>
+          ) : (
+            <>
+              <Lanes classes={list} />
+              <Button variant="link" className="new-class" onClick={() => setMaking(true)}>
+                New class
+              </Button>
+            </>
+          )
+        }
+      </Loaded>
+      {making && <NewClass close={() => setMaking(false)} />}
+    </main>
+  )
+}
+
+function Lanes({ classes }: { classes: readonly ClassListed[] }) {
+  const now = useNow()
+  const handouts = useQueries({
+    queries: classes.map(({ id }) => ({
+      queryKey: handoutsKey(id),
+      queryFn: () => api.get<HandoutListed[]>(`classes/${id}/handouts`),
+      refetchInterval: 30_000,
+    })),
+  })
+  const days = schoolDays(now)
+  const today = new Date(now).setHours(0, 0, 0, 0)
+  const needs = classes.flatMap((listed, index) =>
+    (handouts[index]?.data ?? []).flatMap((handout) => needsOf(listed, handout, now)),
+  )
+  return (
+    <>
+      <table className="lanes">
+        <thead>
+          <tr>
+            <th scope="col">Next ten school days</th>
+            {days.map((day) => (
+              <th key={day} scope="col" className={day === today ? 'today' : undefined}>
+                {dayWords(day)}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {classes.map((listed, index) => (
+            <tr key={listed.id}>
+              <th scope="row">
+                <Link to={`/class/${listed.id}`}>{listed.name}</Link>
+                <span className="soft">
+                  {listed.subject} · {listed.students}
+                </span>
+              </th>
+              {days.map((day, place) => (
+                <td key={day}>
+                  {(handouts[index]?.data ?? [])
+                    .filter(({ dueAt }) => dueAt !== null && dueAt >= day && dueAt < (days[place + 1] ?? day + DAY))
+                    .map((handout) => (
+                      <Slip key={handout.id} classId={listed.id} handout={handout} />
+                    ))}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <section className="needs">
+        <h2>Needs you</h2>
+        {needs.length === 0 ? (
+          <p className="soft">Nothing at the moment.</p>
+        ) : (
+          <ul>
+            {needs.map(({ key, count, words, about, to, act }) => (
+              <li key={key}>
+                <span className="slab n">{count}</span>
+                <span>
+                  {words} <span className="soft">{about}</span>
+                </span>
+                <Link className="btn btn-outline-dark btn-sm" to={to}>
+                  {act}
+                </Link>
+              </li>
+            ))}
+          </ul>
+        )}
+      </section>
+    </>
+  )
+}
+
+function Slip({ classId, handout }: { classId: string; handout: HandoutListed }) {
+  const draft = handout.handedOutAt === null
+  return (
+    <Link className="desk-slip" to={`/class/${classId}/${draft ? 'slip' : 'handouts'}/${handout.id}`}>
+      <span className="desk-slip-title">
+        <span className="slab">{handout.number}</span> {handout.title}
+      </span>
+      {draft ? <span className="soft">draft</span> : <StateBar states={handout.states} />}
+    </Link>
+  )
+}
+
+const OUT: readonly CopyState[] = ['not opened', 'opened', 'working', 'taken back']
+
+function needsOf(listed: ClassListed, handout: HandoutListed, now: number) {
+  const board = `/class/${listed.id}/handouts/${handout.id}`
+  const about = `${listed.name}, No. ${handout.number}`
+  const needs: { key: string; count: number; words: string; about: string; to: string; act: string }[] = []
+  const missing = OUT.reduce((sum, state) => sum + (handout.states[state] ?? 0), 0)
+  if (handout.handedOutAt !== null && handout.dueAt !== null && handout.dueAt < now && missing > 0)
+    needs.push({
+      key: `${handout.id}-late`,
+      count: missing,
+      words: `not in, though “${handout.title}” was due ${timeInWords(handout.dueAt, now)}`,
+      about,
+      to: board,
+      act: 'See who',
+    })
+  const submitted = handout.states.submitted ?? 0
+  if (submitted > 0)
+    needs.push({
+      key: `${handout.id}-in`,
+      count: submitted,
+      words: `submitted in “${handout.title}”`,
+      about,
+      to: board,
+      act: 'Look',
+    })
+  return needs
+}

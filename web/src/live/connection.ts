@@ -1,0 +1,155 @@
+import {
+  type BoardRow,
+  type ClientMessage,
+  type ServerMessage,
+  type SpaceUpdate,
+  readSpaceUpdate,
+  writeSpaceUpdate,
+} from '@gavrin/core'
+
+/** What a channel over the connection takes. */
+export interface ChannelEnd {
+  /** The connection is there: open the copy. */
+  connected(): void
+  disconnected(): void
+  message(message: Extract<ServerMessage, { channel: number }>): void
+  update(update: SpaceUpdate): void
+}
+
+type RowsListener = (rows: readonly BoardRow[]) => void
+
+const FIRST_PAUSE = 300
+const LONGEST_PAUSE = 5_000
+
+/** The one live connection of a window. It comes back by itself; whoever uses it is told when it went and came. */
+export class LiveConnection {
+  private socket: WebSocket | null = null
+  private readonly channels = new Map<number, ChannelEnd>()
+  private readonly watches = new Map<string, Set<RowsListener>>()
+  private readonly listeners = new Set<() => void>()
+  private nextChannel = 1
+  private pause = FIRST_PAUSE
+  private timer: ReturnType<typeof setTimeout> | null = null
+
+  constructor(private readonly address: string) {
+    window.addEventListener('online', () => this.retryNow())
+    document.addEventListener('visibilitychange', () => !document.hidden && this.retryNow())
+  }
+
+  get isOpen(): boolean {
+    return this.socket?.readyState === WebSocket.OPEN
+  }
+
+  /** For `useSyncExternalStore`: called when the connection goes or comes. */
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener)
+    return () => this.listeners.delete(listener)
+  }
+
+  /** Adds a channel; its number. */
+  join(end: ChannelEnd): number {
+    const number = this.nextChannel++
+    this.channels.set(number, end)
+    // Not before the caller knows the number.
+    if (this.isOpen) queueMicrotask(() => this.isOpen && this.channels.has(number) && end.connected())
+    else this.connect()
+    return number
+  }
+
+  leave(channel: number): void {
+    if (this.channels.delete(channel)) this.send({ type: 'close', channel })
+    this.rest()
+  }
+
+  /** Hears of the rows of a board that change, and of all of them now and whenever the connection comes back. */
+  watch(handoutId: string, listener: RowsListener): () => void {
+    const known = this.watches.get(handoutId)
+    if (known) known.add(listener)
+    else this.watches.set(handoutId, new Set([listener]))
+    if (this.isOpen) this.send({ type: 'watch', handoutId })
+    else this.connect()
+    return () => {
+      const listeners = this.watches.get(handoutId)
+      listeners?.delete(listener)
+      if (listeners?.size === 0) {
+        this.watches.delete(handoutId)
+        this.send({ type: 'unwatch', handoutId })
+        this.rest()
+      }
+    }
+  }
+
+  send(message: ClientMessage): void {
+    if (this.isOpen) this.socket?.send(JSON.stringify(message))
+  }
+
+  sendUpdate(update: SpaceUpdate): void {
+    if (this.isOpen) this.socket?.send(writeSpaceUpdate(update) as Uint8Array<ArrayBuffer>)
+  }
+
+  private get wanted(): boolean {
+    return this.channels.size > 0 || this.watches.size > 0
+  }
+
+  private retryNow(): void {
+    if (!this.wanted || this.socket) return
+    this.pause = FIRST_PAUSE
+    this.connect()
+  }
+
+  private connect(): void {
+    if (this.timer) clearTimeout(this.timer)
+    this.timer = null
+    if (this.socket) return
+    const socket = new WebSocket(this.address)
+    socket.binaryType = 'arraybuffer'
+    this.socket = socket
+    socket.onopen = () => {
+      this.pause = FIRST_PAUSE
+      for (const end of this.channels.values()) end.connected()
+      for (const handoutId of this.watches.keys()) this.send({ type: 'watch', handoutId })
+      this.tell()
+    }
+    socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => this.receive(data)
+    socket.onclose = ({ code }) => {
+      this.socket = null
+      for (const end of this.channels.values()) end.disconnected()
+      this.tell()
+      // 4401: signed out.
+      if (code === 4401) window.dispatchEvent(new Event('gavrin:signed-out'))
+      if (!this.wanted) return
+      this.timer = setTimeout(() => this.connect(), this.pause * (0.5 + Math.random()))
+      this.pause = Math.min(this.pause * 2, LONGEST_PAUSE)
+    }
+  }
+
+  private receive(data: string | ArrayBuffer): void {
+    if (typeof data !== 'string') {
+      const update = readSpaceUpdate(new Uint8Array(data))
+      if (update) this.channels.get(update.channel)?.update(update)
+      return
+    }
+    const message = JSON.parse(data) as ServerMessage
+    if ('channel' in message) this.channels.get(message.channel)?.message(message)
+    else if (message.type === 'rows')
+      for (const listener of this.watches.get(message.handoutId) ?? []) listener(message.rows)
+  }
+
+  /** Lets the socket go when nothing is open over it any more, unless something is opened at once. */
+  private rest(): void {
+    setTimeout(() => {
+      if (!this.wanted) this.socket?.close()
+    }, 2_000)
+  }
+
+  private tell(): void {
+    for (const listener of this.listeners) listener()
+  }
+}
+
+let connection: LiveConnection | null = null
+
+/** The live connection of this window. */
+export function live(): LiveConnection {
+  return (connection ??= new LiveConnection(`${location.origin.replace(/^http/, 'ws')}/api/live`))
+}

@@ -1,0 +1,139 @@
+import { type CopyState, type Permission, fullName, isOverdue } from '@gavrin/core'
+import { useQuery } from '@tanstack/react-query'
+import { useEffect } from 'react'
+import { Link } from 'react-router'
+import { Loaded } from '../ui/Loaded'
+import { PersonMenu } from '../ui/PersonMenu'
+import { SheetMark } from '../ui/SheetMark'
+import { Wordmark } from '../ui/Wordmark'
+import { api } from '../ui/api'
+import { inkName } from '../ui/inks'
+import type { SignedIn } from '../ui/session'
+import { exactTime, leftInWords, timeInWords } from '../ui/time'
+import { useNow } from '../ui/useNow'
+import './student.css'
+
+/** One of a student's own copies. */
+interface MyCopy {
+  readonly id: string
+  readonly title: string
+  readonly handout: string
+  readonly worksheet: string
+  readonly number: number
+  readonly class: string
+  readonly subject: string
+  readonly ink: string
+  readonly state: CopyState
+  readonly pensDown: boolean
+  readonly answered: number
+  readonly spaces: number
+  readonly permission: Permission
+  readonly dueAt: number | null
+  readonly submittedAt: number | null
+}
+
+/** What a student has to do, the next one due first, and what is in already. */
+export function StudentDesk({ person }: { readonly person: SignedIn }) {
+  const mine = useQuery({
+    queryKey: ['mine'],
+    queryFn: () => api.get<MyCopy[]>('copies'),
+    refetchInterval: 30_000,
+    staleTime: 0,
+  })
+  const now = useNow()
+  useEffect(() => {
+    document.title = 'My desk – Gavrin'
+  }, [])
+  return (
+    <div className="student">
+      <header className="top">
+        <Link to="/" className="word">
+          <Wordmark />
+        </Link>
+        <span className="top-end">
+          <PersonMenu person={person} name={fullName(person)} />
+        </span>
+      </header>
+      <main className="student-desk">
+        <Loaded query={mine}>
+          {(copies) => {
+            const isIn = ({ state }: MyCopy) => state === 'submitted' || state === 'marked' || state === 'handed back'
+            const todo = copies.filter((copy) => !isIn(copy))
+            const late = todo.filter((copy) => isOverdue(copy, now))
+            const due = todo.filter((copy) => !isOverdue(copy, now))
+            const done = copies.filter(isIn).toReversed()
+            return (
+              <>
+                {late.length > 0 && <List title="Overdue" copies={late} now={now} />}
+                {due.length > 0 || late.length > 0 ? (
+                  due.length > 0 && <List title="To do" copies={due} now={now} />
+                ) : (
+                  <section>
+                    <h1>To do</h1>
+                    <p className="soft">
+                      Nothing is waiting for you. What your teachers hand out appears here by itself.
+                    </p>
+                  </section>
+                )}
+                {done.length > 0 && <List title="Submitted" copies={done} now={now} />}
+              </>
+            )
+          }}
+        </Loaded>
+      </main>
+    </div>
+  )
+}
+
+function List({ title, copies, now }: { title: string; copies: readonly MyCopy[]; now: number }) {
+  return (
+    <section>
+      <h1>{title}</h1>
+      <ul className="my-copies">
+        {copies.map((copy) => {
+          const overdue = isOverdue(copy, now)
+          return (
+            <li key={copy.id} data-ink={inkName(copy.ink)}>
+              <Link to={`/copies/${copy.id}`}>
+                <SheetMark
+                  state={copy.state}
+                  share={copy.spaces ? copy.answered / copy.spaces : 0}
+                  pensDown={copy.pensDown}
+                  overdue={overdue}
+                  size={24}
+                />
+                <span className="my-copy-title">
+                  <strong>{copy.worksheet}</strong>
+                  <span className="soft">
+                    {copy.handout && copy.handout !== copy.worksheet ? `${copy.handout} · ` : ''}No. {copy.number} ·{' '}
+                    {copy.class}, {copy.subject}
+                  </span>
+                </span>
+                <span className="my-copy-state">
+                  {copy.state}
+                  {copy.spaces > 0 && (
+                    <span className="soft">
+                      {copy.answered} of {copy.spaces} answered
+                    </span>
+                  )}
+                </span>
+                <span className={overdue ? 'my-copy-due overdue' : 'my-copy-due'}>
+                  {copy.submittedAt !== null ? (
+                    <span title={exactTime(copy.submittedAt)}>submitted {timeInWords(copy.submittedAt, now)}</span>
+                  ) : copy.dueAt !== null ? (
+                    <span title={exactTime(copy.dueAt)}>
+                      {overdue ? 'was due' : 'due'} {timeInWords(copy.dueAt, now)}
+                      {leftInWords(copy.dueAt, now) && <span className="soft">{leftInWords(copy.dueAt, now)}</span>}
+                    </span>
+                  ) : (
+                    <span className="soft">no due time</span>
+                  )}
+                </span>
+              </Link>
+            </li>
+          )
+        })}
+      </ul>
+    </section>
+  )
+}

@@ -1,0 +1,81 @@
+import { fullName } from '@gavrin/core'
+import { Dropdown } from 'react-bootstrap'
+import { Link, NavLink, useNavigate } from 'react-router'
+import { useClasses, useCurrentClass } from '../class/queries'
+import { PersonMenu } from './PersonMenu'
+import { Wordmark } from './Wordmark'
+import type { SignedIn } from './session'
+
+/** The one header line: wordmark, class switch, the places, the person. */
+export function Header({ person }: { readonly person: SignedIn }) {
+  const navigate = useNavigate()
+  const classes = useClasses()
+  const current = useCurrentClass()
+  const at = current ? `/class/${current.id}` : ''
+  const may = current?.role === 'lead' || current?.role === 'co-teacher'
+  return (
+    <header className="top">
+      <Link to="/" className="word">
+        <Wordmark />
+      </Link>
+      {current && (
+        <Dropdown className="class-switch">
+          <Dropdown.Toggle
+            variant="link"
+            id="class-switch"
+            aria-label={`Class: ${current.name}, ${current.subject}. Change`}
+          >
+            <strong>{current.name}</strong> <span className="soft">{current.subject}</span>
+          </Dropdown.Toggle>
+          <Dropdown.Menu>
+            {classes.data?.map(({ id, name, subject, students }) => (
+              <Dropdown.Item key={id} active={id === current.id} onClick={() => void navigate(`/class/${id}`)}>
+                {name}{' '}
+                <span className="soft">
+                  {subject} · {students}
+                </span>
+              </Dropdown.Item>
+            ))}
+          </Dropdown.Menu>
+        </Dropdown>
+      )}
+      <nav className="places" aria-label="Places">
+        <NavLink to="/" end>
+          Desk
+        </NavLink>
+        {current && (
+          <NavLink
+            to={at}
+            end={false}
+            className={({ isActive }) =>
+              isActive && !location.pathname.startsWith(`${at}/handouts`) && !location.pathname.startsWith(`${at}/slip`)
+                ? 'active'
+                : 'inactive'
+            }
+          >
+            Class
+          </NavLink>
+        )}
+        <NavLink to="/worksheets">Worksheets</NavLink>
+        {current && (
+          <NavLink
+            to={`${at}/handouts`}
+            className={({ isActive }) =>
+              isActive || location.pathname.startsWith(`${at}/slip`) ? 'active' : 'inactive'
+            }
+          >
+            Handouts
+          </NavLink>
+        )}
+      </nav>
+      <span className="top-end">
+        {current && may && (
+          <Link to={`${at}/slip`} reloadDocument={false} className="btn btn-outline-dark">
+            New handout
+          </Link>
+        )}
+        <PersonMenu person={person} name={fullName(person)} />
+      </span>
+    </header>
+  )
+}

@@ -1,0 +1,33 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { Dropdown } from 'react-bootstrap'
+import { useNavigate } from 'react-router'
+import { api } from './api'
+import type { SignedIn } from './session'
+
+/** Who is signed in, and the way out. */
+export function PersonMenu({ person, name }: { readonly person: SignedIn; readonly name: string }) {
+  const client = useQueryClient()
+  const navigate = useNavigate()
+  const signOut = async () => {
+    await api.delete('session').catch(() => undefined)
+    client.clear()
+    await navigate('/')
+    await client.invalidateQueries({ queryKey: ['session'] })
+  }
+  return (
+    <Dropdown align="end" className="person-menu">
+      <Dropdown.Toggle variant="link" id="person-menu">
+        <span className="person-name">{name}</span>
+      </Dropdown.Toggle>
+      <Dropdown.Menu>
+        <Dropdown.ItemText className="soft">
+          {person.email}
+          <br />
+          {person.school}
+        </Dropdown.ItemText>
+        <Dropdown.Divider />
+        <Dropdown.Item onClick={() => void signOut()}>Sign out</Dropdown.Item>
+      </Dropdown.Menu>
+    </Dropdown>
+  )
+}
