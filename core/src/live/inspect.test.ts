@@ -274,7 +274,10 @@ describe('forged updates are refused, and leave the document as it was', () => {
       'an attribute that is an object',
       'passage',
       intoPassage((made) =>
-        (made.getXmlFragment('passage').get(0) as Y.XmlElement<Record<string, object>>).setAttribute('style', { x: 1 }),
+        (made.getXmlFragment('passage').get(0) as unknown as Y.XmlElement<Record<string, object>>).setAttribute(
+          'style',
+          { x: 1 },
+        ),
       ),
     ],
     [

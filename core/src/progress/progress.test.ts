@@ -39,6 +39,32 @@ describe('how far an answer is', () => {
   test('words are counted by the rules of Unicode', () => {
     expect(countWords("It can't go — until half past 7.5.")).toBe(7)
     expect(countWords('')).toBe(0)
+    expect(countWords('潮汐は一日に二回')).toBe(
+      [...new Intl.Segmenter('und', { granularity: 'word' }).segment('潮汐は一日に二回')].length,
+    )
+  })
+
+  test('words counted piece by piece are those of the whole', () => {
+    const segmenter = new Intl.Segmenter('und', { granularity: 'word' })
+    const any = fc.array(
+      fc.oneof(
+        fc.constantFrom('tide', "can't", '3,7 m', 'прилив', 'مد', '潮汐', '🦭', '–', 'a.b', '\n'),
+        fc.string({ unit: 'grapheme', maxLength: 9 }),
+      ),
+      { maxLength: 20 },
+    )
+    fc.assert(
+      fc.property(any, (parts) => {
+        const text = parts.join(' ')
+        expect(countWords(text)).toBe([...segmenter.segment(text)].filter(({ isWordLike }) => isWordLike).length)
+      }),
+      { numRuns: 500 },
+    )
+  })
+
+  test('a very long text, with or without spaces, is counted', () => {
+    expect(countWords('tide '.repeat(40_000))).toBe(40_000)
+    expect(countWords('潮'.repeat(100_000))).toBeGreaterThan(0)
   })
 
   test('a copy: only spaces of its worksheet count', () => {

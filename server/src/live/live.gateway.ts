@@ -7,7 +7,7 @@ import {
   readClientMessage,
   readSpaceUpdate,
 } from '@gavrin/core'
-import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common'
+import { type BeforeApplicationShutdown, Inject, Injectable, Logger } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { type IncomingMessage, type Server, ServerResponse } from 'node:http'
 import type { Duplex } from 'node:stream'
@@ -43,7 +43,7 @@ const AWAY = 'Gavrin cannot reach its database at the moment. What you write is 
  * tells the order of things.
  */
 @Injectable()
-export class LiveGateway implements OnApplicationShutdown {
+export class LiveGateway implements BeforeApplicationShutdown {
   private readonly log = new Logger('live')
   private readonly sockets = new WebSocketServer({
     noServer: true,
@@ -84,7 +84,8 @@ export class LiveGateway implements OnApplicationShutdown {
     await this.recount()
   }
 
-  async onApplicationShutdown(): Promise<void> {
+  /** Before the server closes: it waits for its connections to end, and these would not by themselves. */
+  async beforeApplicationShutdown(): Promise<void> {
     this.stopping = true
     if (this.heartbeat) clearInterval(this.heartbeat)
     for (const { socket } of this.connections) socket.close(1001)
@@ -360,6 +361,7 @@ export class LiveGateway implements OnApplicationShutdown {
       live.bytes += bytes.length
       return { schoolId: copy.record.schoolId, copyId: copy.id, space, seq: live.seq, personId, at, bytes }
     })
+    live.progress = null
     const last = live.seq
     copy.pending++
     this.commits.push(copy.id, logged, (committedAt) => {

@@ -4,6 +4,7 @@ import {
   type Permission,
   type ProgressBySpace,
   type ServerMessage,
+  type SpaceProgress,
   type Viewer,
   answerSpaces,
   copyAccess,
@@ -30,6 +31,8 @@ export interface LiveSpace {
   bytes: number
   /** Who writes under which client id, in this space. */
   readonly writers: Map<number, string>
+  /** How far the answer is; null since it was last written in. */
+  progress: SpaceProgress | null
 }
 
 /** A copy that somebody has open: who sees it, and the documents of the spaces that hold something. */
@@ -54,7 +57,16 @@ export class LiveCopy {
       const doc = newAnswerDoc(space.kind)
       doc.transact(() => updates.forEach((update) => Y.applyUpdate(doc, update)))
       const bytes = updates.reduce((sum, { length }) => sum + length, 0)
-      this.spaces.set(id, { space, doc, seq, committedSeq: seq, unfolded, bytes, writers: new Map(writers) })
+      this.spaces.set(id, {
+        space,
+        doc,
+        seq,
+        committedSeq: seq,
+        unfolded,
+        bytes,
+        writers: new Map(writers),
+        progress: null,
+      })
     }
   }
 
@@ -86,6 +98,7 @@ export class LiveCopy {
       unfolded: 0,
       bytes: 0,
       writers: new Map(),
+      progress: null,
     }
     this.spaces.set(id, live)
     return live
@@ -98,10 +111,10 @@ export class LiveCopy {
 
   /** How far each space is. */
   progress(): ProgressBySpace {
-    const progress: Record<string, { share: number; words: number }> = {}
-    for (const [id, { space, doc }] of this.written()) {
-      const found = spaceProgress(space, readAnswer(space, doc))
-      if (found.share > 0) progress[id] = found
+    const progress: Record<string, SpaceProgress> = {}
+    for (const [id, live] of this.written()) {
+      live.progress ??= spaceProgress(live.space, readAnswer(live.space, live.doc))
+      if (live.progress.share > 0) progress[id] = live.progress
     }
     return progress
   }

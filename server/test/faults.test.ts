@@ -1,0 +1,160 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { randomInt } from 'node:crypto'
+import request from 'supertest'
+import { type Cluster, openCluster } from '../../scripts/lib/postgres.mjs'
+import { migrate } from '../dist/database/dataSource.js'
+import { LiveClient } from './support/liveClient.js'
+import { ServerProcess } from './support/process.js'
+import {
+  type TestClass,
+  type TestPerson,
+  TestSchool,
+  fingerprint,
+  newDatabase,
+  statementFor,
+} from './support/school.js'
+
+const after = (milliseconds: number) => new Promise((resolve) => setTimeout(resolve, milliseconds))
+
+describe('the server is killed', () => {
+  let school: TestSchool
+  let given: TestClass
+  let writers: TestPerson[]
+  beforeAll(async () => {
+    school = await TestSchool.open({ databaseUrl: await newDatabase() })
+    given = await school.classOf(2_500)
+    writers = await Promise.all(given.emails.slice(0, 12).map((email) => school.signInByEmail(email)))
+  }, 60_000)
+  afterAll(async () => {
+    ServerProcess.endAll()
+    await school.close()
+  })
+
+  test('at any moment of a hand-out: after a restart the rest is done, and each copy exists once', async () => {
+    const worksheet = await school.worksheet(given.teacher)
+    for (let round = 0; round < 6; round++) {
+      const { id, version } = await school.draft(given, statementFor(worksheet.id))
+      const seen = await fingerprint(given.teacher, id)
+      const server = await ServerProcess.start(school.databaseUrl)
+      const sent = request(server.url)
+        .post(`/api/handouts/${id}/hand-out`)
+        .set('cookie', given.teacher.cookie)
+        .send({ version, fingerprint: seen })
+        .then(
+          () => undefined,
+          () => undefined,
+        )
+      await after(randomInt(0, 400))
+      await server.kill()
+      await sent
+
+      const again = await ServerProcess.start(school.databaseUrl)
+      const call = (method: 'get' | 'post') =>
+        request(again.url)[method](`/api/handouts/${id}/hand-out`).set('cookie', given.teacher.cookie)
+      // Killed before it was begun, the teacher presses again; else it goes on by itself.
+      await call('post').send({ version, fingerprint: seen })
+      for (;;) {
+        const { body } = await call('get')
+        if ((body as { finished: boolean }).finished) break
+      }
+      expect(await school.count('copy', `handout_id = '${id}'`)).toBe(2_500)
+      expect(await school.count('copy_holder o JOIN copy c ON c.id = o.copy_id', `c.handout_id = '${id}'`)).toBe(2_500)
+      expect(
+        await school.count(
+          'copy_journal j JOIN copy c ON c.id = j.copy_id',
+          `c.handout_id = '${id}' AND j.kind = 'given'`,
+        ),
+      ).toBe(2_500)
+      await again.kill()
+    }
+  }, 120_000)
+
+  test('while students type: no key that was said to be saved is lost, and the answers are counted after', async () => {
+    const handout = await school.handedOut(given)
+    const kept = new Map<string, number>()
+    for (let round = 0; round < 4; round++) {
+      const server = await ServerProcess.start(school.databaseUrl)
+      const clients = await Promise.all(
+        writers.map(async (writer) => {
+          const copyId = handout.copies.get(writer.email)!
+          return { copyId, client: await LiveClient.open(server.url, writer.cookie, copyId) }
+        }),
+      )
+      const typing = clients.map(async ({ copyId, client }) => {
+        for (let key = 0; key < 10_000 && !client.closed; key++) {
+          try {
+            await client.saved(client.type(`${round}.${key} `))
+            kept.set(copyId, (kept.get(copyId) ?? 0) + 1)
+          } catch {
+            return
+          }
+        }
+      })
+      await after(randomInt(150, 600))
+      await server.kill()
+      await Promise.all(typing)
+    }
+    const server = await ServerProcess.start(school.databaseUrl)
+    let sum = 0
+    for (const writer of writers) {
+      const copyId = handout.copies.get(writer.email)!
+      const reader = await LiveClient.open(server.url, writer.cookie, copyId)
+      const words = reader.text('line').trim().split(' ').length
+      expect(words).toBeGreaterThanOrEqual(kept.get(copyId) ?? 0)
+      expect(await school.count('copy', `id = '${copyId}' AND state = 'working' AND answered = 1`)).toBe(1)
+      sum += kept.get(copyId) ?? 0
+      reader.close()
+    }
+    expect(sum).toBeGreaterThan(100)
+    await server.kill('SIGTERM')
+  }, 120_000)
+})
+
+describe('the database is stopped for ten seconds', () => {
+  let cluster: Cluster
+  let school: TestSchool
+  beforeAll(async () => {
+    cluster = await openCluster('test-faults', { fresh: true })
+    cluster.createDatabase('gavrin')
+    await migrate(cluster.url('gavrin'))
+    school = await TestSchool.open({ databaseUrl: cluster.url('gavrin') })
+  }, 60_000)
+  afterAll(async () => {
+    await school.close()
+    cluster.stop('immediate')
+  })
+
+  test('writing goes on unacknowledged, the API says 503, and all is saved after', async () => {
+    const given = await school.classOf(3)
+    const handout = await school.handedOut(given)
+    const writers = await Promise.all(
+      given.emails.map(async (email) => {
+        const person = await school.signInByEmail(email)
+        return LiveClient.open(school.url, person.cookie, handout.copies.get(email)!)
+      }),
+    )
+    for (const writer of writers) await writer.saved(writer.type('before '))
+    cluster.stop('fast')
+    const end = Date.now() + 10_000
+    const numbers = writers.map(() => 0)
+    let keys = 0
+    do {
+      writers.forEach((writer, at) => (numbers[at] = writer.type(`${keys} `)))
+      keys++
+      const { status, body } = await request(school.url).get('/api/health')
+      expect(status).toBe(503)
+      expect(body).toMatchObject({ code: 'database-away', status: 503 })
+      await after(200)
+    } while (Date.now() < end)
+    for (const [at, writer] of writers.entries())
+      expect(
+        writer.messages.some((message) => message.type === 'saved' && message.upTo >= numbers[at]! - keys + 2),
+      ).toBe(false)
+    await cluster.start()
+    for (const [at, writer] of writers.entries()) await writer.saved(numbers[at]!)
+    await request(school.url).get('/api/health').expect(200)
+    const reader = await LiveClient.open(school.url, given.teacher.cookie, handout.copies.get(given.emails[0]!)!)
+    expect(reader.text('line')).toBe(`before ${Array.from({ length: keys }, (_, at) => `${at} `).join('')}`)
+    for (const client of [...writers, reader]) client.close()
+  }, 60_000)
+})

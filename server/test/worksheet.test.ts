@@ -1,0 +1,93 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals'
+import { type TestPerson, TestSchool } from './support/school.js'
+
+let school: TestSchool
+let teacher: TestPerson
+beforeAll(async () => {
+  school = await TestSchool.open()
+  teacher = await school.person('teacher', 'Author')
+}, 30_000)
+afterAll(() => school.close())
+
+const content = (text: string) => ({
+  version: 1,
+  blocks: [
+    { id: 'q', kind: 'text', rich: { type: 'paragraph', content: [{ type: 'text', text }] } },
+    { id: 'a', kind: 'line', width: 'full' },
+  ],
+})
+async function begun(): Promise<string> {
+  const { body } = await teacher.http.post('/api/worksheets').send({ title: 'Tides' }).expect(201)
+  return (body as { id: string }).id
+}
+
+test('a kept edition never changes; editing makes the next one; the same draft is kept once', async () => {
+  const id = await begun()
+  await teacher.http
+    .put(`/api/worksheets/${id}/draft`)
+    .send({ title: 'Tides', content: content('first'), version: 1 })
+    .expect(200)
+  expect((await teacher.http.post(`/api/worksheets/${id}/editions`).send({ version: 2 }).expect(200)).body).toEqual({
+    number: 1,
+    isNew: true,
+  })
+  expect((await teacher.http.post(`/api/worksheets/${id}/editions`).send({ version: 2 }).expect(200)).body).toEqual({
+    number: 1,
+    isNew: false,
+  })
+  await teacher.http
+    .put(`/api/worksheets/${id}/draft`)
+    .send({ title: 'Tides again', content: content('second'), version: 2 })
+    .expect(200)
+  expect((await teacher.http.get(`/api/worksheets/${id}/editions/1`).expect(200)).body).toMatchObject({
+    title: 'Tides',
+    content: content('first'),
+  })
+  expect((await teacher.http.post(`/api/worksheets/${id}/editions`).send({ version: 3 }).expect(200)).body).toEqual({
+    number: 2,
+    isNew: true,
+  })
+  await expect(school.source.query(`UPDATE edition SET title = 'x' WHERE worksheet_id = $1`, [id])).rejects.toThrow(
+    'never change',
+  )
+})
+
+test('two windows: the second to save is told, and overwrites nothing', async () => {
+  const id = await begun()
+  await teacher.http
+    .put(`/api/worksheets/${id}/draft`)
+    .send({ title: 'Mine', content: content('mine'), version: 1 })
+    .expect(200)
+  const { body } = await teacher.http
+    .put(`/api/worksheets/${id}/draft`)
+    .send({ title: 'Theirs', content: content('theirs'), version: 1 })
+    .expect(409)
+  expect(body).toMatchObject({ code: 'changed-meanwhile', version: 2 })
+  expect((await teacher.http.get(`/api/worksheets/${id}`).expect(200)).body).toMatchObject({
+    title: 'Mine',
+    draft: content('mine'),
+  })
+})
+
+test('what a worksheet cannot hold is said at its place, and the draft stays', async () => {
+  const id = await begun()
+  const bad = {
+    version: 1,
+    blocks: [{ id: 'c', kind: 'choice', many: false, options: [{ id: 'o', text: 'only one' }] }],
+  }
+  expect(
+    (await teacher.http.put(`/api/worksheets/${id}/draft`).send({ title: 'T', content: bad, version: 1 }).expect(422))
+      .body,
+  ).toMatchObject({ errors: [{ field: 'blocks.0.options' }] })
+  expect(
+    (
+      await teacher.http
+        .put(`/api/worksheets/${id}/draft`)
+        .send({ title: '  ', content: content('x'), version: 1 })
+        .expect(422)
+    ).body,
+  ).toMatchObject({ errors: [{ field: 'title' }] })
+  expect(
+    (await teacher.http.post(`/api/worksheets/${id}/editions`).send({ version: 1 }).expect(422)).body,
+  ).toMatchObject({ errors: [{ code: 'worksheet-empty' }] })
+})
