@@ -27,7 +27,7 @@ export default {
       displayName: 'web',
       roots: ['<rootDir>/web/test'],
       testEnvironment: '<rootDir>/web/test/environment.js',
-      testEnvironmentOptions: { customExportConditions: ['@gavrin/source', 'browser', 'import', 'default'] },
+      testEnvironmentOptions: { customExportConditions: ['@gavrin/source', 'browser'] },
     },
     {
       ...common,

@@ -361,7 +361,7 @@ describe('against the ground truth', () => {
         }
         for (const step of steps) {
           edit(writers[step.writer]!.doc, kind, step)
-          const dice = chance.next().value
+          const dice = Number(chance.next().value)
           if (dice < 3) deliver(dice)
           if (dice === 4) for (const { doc } of writers) Y.applyUpdate(doc, Y.encodeStateAsUpdate(server), 'server')
         }

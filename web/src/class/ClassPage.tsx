@@ -205,7 +205,7 @@ function RosterRowView({ classId, student, may }: { classId: string; student: St
             type="button"
             className="cell"
             onClick={() => begin(field)}
-            aria-label={`${label} of ${fullName(student)}: ${row[field] || 'none'}. Change`}
+            aria-label={`${label} of ${fullName(student)}: ${row[field] || (field === 'email' ? 'none yet' : '–')}. Change`}
           >
             {row[field] ? (
               <bdi>{row[field]}</bdi>

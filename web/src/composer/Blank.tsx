@@ -7,13 +7,15 @@ interface Props {
   readonly value: ReactNode
   /** Nothing is filled in yet. */
   readonly open?: boolean
+  /** Several things are set in it: it stays open until somebody goes elsewhere. */
+  readonly stays?: boolean
   readonly children: ReactNode
 }
 
 /** A blank in the slip's sentence; it opens in place. */
-export function Blank({ label, value, open = false, children }: Props) {
+export function Blank({ label, value, open = false, stays = false, children }: Props) {
   return (
-    <Dropdown as="span" className="blank" autoClose="outside">
+    <Dropdown as="span" className="blank" autoClose={stays ? 'outside' : true}>
       <Dropdown.Toggle
         as="button"
         type="button"

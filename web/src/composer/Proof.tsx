@@ -109,7 +109,7 @@ const ROW = 33
 function ProofTable({ rows }: { rows: readonly ProofRow[] }) {
   const view = useWindowedRows(rows.length, ROW)
   return (
-    <div className="grid-scroll" ref={view.scroller}>
+    <div className="grid-scroll" ref={view.scroller} tabIndex={0} role="group" aria-label="Copies">
       <table className="grid proof-table">
         <thead>
           <tr>

@@ -24,7 +24,10 @@ export function SlipSentence({ statement, facts, change }: Props) {
           Give <WorksheetBlank item={item} facts={facts} alter={alter} /> to{' '}
           <AudienceBlank item={item} facts={facts} alter={alter} /> as <strong className="fixed">one each</strong>. They
           may{' '}
-          <Blank label="What they may do" value={item.holdersMay === 'edit' ? 'edit' : 'only read'}>
+          <Blank
+            label={`They may: ${item.holdersMay === 'edit' ? 'edit' : 'only read'}`}
+            value={item.holdersMay === 'edit' ? 'edit' : 'only read'}
+          >
             <BlankChoice chosen={item.holdersMay === 'edit'} choose={() => alter({ holdersMay: 'edit' })}>
               edit <span className="soft">write in the answer spaces and submit</span>
             </BlankChoice>
@@ -136,7 +139,7 @@ function AudienceBlank({ item, facts, alter }: BlankProps) {
   }
   const wanted = find.trim().toLocaleLowerCase()
   return (
-    <Blank label={`To whom: ${words}`} value={<bdi>{words}</bdi>} open={there === 0}>
+    <Blank stays label={`To whom: ${words}`} value={<bdi>{words}</bdi>} open={there === 0}>
       <div className="blank-find">
         <Form.Control
           size="sm"
@@ -189,7 +192,11 @@ function DueBlank({ dueAt, change }: { dueAt: number | null; change: (dueAt: num
     if (at !== null && next.date) change(at)
   }
   return (
-    <Blank label="Due" value={dueAt === null ? 'at no set time' : timeInWords(dueAt)}>
+    <Blank
+      stays
+      label={`Due: ${dueAt === null ? 'at no set time' : timeInWords(dueAt)}`}
+      value={dueAt === null ? 'at no set time' : timeInWords(dueAt)}
+    >
       <div className="due-fields">
         <Form.Group controlId="due-date">
           <Form.Label>Day</Form.Label>

@@ -14,11 +14,16 @@ let opening: Promise<IDBPDatabase<UnsentStore> | null> | null = null
 
 /** Null where a browser keeps nothing (a private window): writing goes on, but does not outlive the page. */
 function database(): Promise<IDBPDatabase<UnsentStore> | null> {
-  return (opening ??= openDB<UnsentStore>('gavrin', 1, {
+  return (opening ??= open().catch(() => null))
+}
+
+// Async, so that a browser without any storage is a refusal like another.
+async function open(): Promise<IDBPDatabase<UnsentStore>> {
+  return openDB<UnsentStore>('gavrin', 1, {
     upgrade(db) {
       db.createObjectStore('unsent', { autoIncrement: true }).createIndex('copy', 'copy')
     },
-  }).catch(() => null))
+  })
 }
 
 /** What was written in this browser by this person in this copy and is not saved yet, with its keys. */

@@ -1,18 +1,13 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { Dropdown } from 'react-bootstrap'
-import { useNavigate } from 'react-router'
 import { api } from './api'
 import type { SignedIn } from './session'
 
 /** Who is signed in, and the way out. */
 export function PersonMenu({ person, name }: { readonly person: SignedIn; readonly name: string }) {
-  const client = useQueryClient()
-  const navigate = useNavigate()
   const signOut = async () => {
     await api.delete('session').catch(() => undefined)
-    client.clear()
-    await navigate('/')
-    await client.invalidateQueries({ queryKey: ['session'] })
+    // Loaded anew, so that nothing of this person stays in the page.
+    window.location.assign('/')
   }
   return (
     <Dropdown align="end" className="person-menu">

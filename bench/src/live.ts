@@ -1,0 +1,271 @@
+import {
+  changesToPlan,
+  fingerprintChanges,
+  newAnswerDoc,
+  planHandout,
+  readSpaceUpdate,
+  writeSpaceUpdate,
+  type ServerMessage,
+} from '@gavrin/core'
+import { type ChildProcess, spawn } from 'node:child_process'
+import { randomUUID } from 'node:crypto'
+import { readFileSync } from 'node:fs'
+import { fileURLToPath } from 'node:url'
+import pg from 'pg'
+import WebSocket from 'ws'
+import * as Y from 'yjs'
+import { median, print, quantile } from './figures.js'
+import { SECRET, makeSchool, signIn, statementFor } from './school.js'
+
+// Writers at three keys a second each: from the key to the teacher's screen, and to "Saved", beside a bare relay that passes
+// the same messages on without looking at them, and a bare commit of as many rows.
+
+const KEYS_A_SECOND = 3
+const SECONDS = 12
+const WARM_UP = 2
+const databaseUrl = process.env['DATABASE_URL']!
+const database = new pg.Pool({ connectionString: databaseUrl, max: 4 })
+const SERVER = fileURLToPath(new URL('../../server/dist/main.js', import.meta.url))
+const RELAY = fileURLToPath(new URL('relay.js', import.meta.url))
+
+function start(script: string): Promise<{ child: ChildProcess; address: string }> {
+  const child = spawn(process.execPath, [script], {
+    env: { ...process.env, SESSION_SECRET: SECRET, PORT: '0' },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  })
+  return new Promise((resolve, reject) => {
+    child.stdout.on('data', (data: Buffer) => {
+      const address = /listens on (\S+)/.exec(data.toString())?.[1]
+      if (address) resolve({ child, address })
+    })
+    child.once('exit', (code) => reject(new Error(`${script} ended with ${code}`)))
+  })
+}
+
+/** Processor time a process has used, in seconds. */
+function processorTime(pid: number): number {
+  const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1]!.split(' ')
+  return (Number(fields[11]) + Number(fields[12])) / 100
+}
+
+const opened = (socket: WebSocket) =>
+  new Promise<void>((resolve, reject) => (socket.once('open', resolve), socket.once('error', reject)))
+
+/** Lets each writer press a key three times a second, not all at once, and gathers what came back. */
+async function press(writers: readonly ((key: number) => void)[]): Promise<void> {
+  const end = performance.now() + (SECONDS + WARM_UP) * 1_000
+  await Promise.all(
+    writers.map(async (write, index) => {
+      await new Promise((resolve) => setTimeout(resolve, (index / writers.length) * (1_000 / KEYS_A_SECOND)))
+      for (let key = 0; performance.now() < end; key++) {
+        write(key)
+        await new Promise((resolve) => setTimeout(resolve, 1_000 / KEYS_A_SECOND))
+      }
+    }),
+  )
+  await new Promise((resolve) => setTimeout(resolve, 1_000))
+}
+
+interface Samples {
+  readonly seen: number[]
+  readonly saved: number[]
+  readonly processor: number
+  readonly sent: number
+}
+
+async function throughGavrin(count: number): Promise<Samples> {
+  const school = await makeSchool(database, count)
+  const { child, address } = await start(SERVER)
+  const cookies = await signIn(database, school.schoolId, [school.teacherId, ...school.studentIds])
+  const call = async <T>(method: string, path: string, body?: unknown): Promise<T> =>
+    (await (
+      await fetch(`${address}/api/${path}`, {
+        method,
+        headers: { cookie: cookies[0]!, 'content-type': 'application/json' },
+        ...(body !== undefined && { body: JSON.stringify(body) }),
+      })
+    ).json()) as T
+  const statement = statementFor(school.worksheetId)
+  const { id, version } = await call<{ id: string; version: number }>('POST', `classes/${school.classId}/handouts`, {
+    title: 'Bench',
+    statement,
+  })
+  const { facts, existing } = await call<{
+    facts: Parameters<typeof planHandout>[1]
+    existing: Parameters<typeof changesToPlan>[1]
+  }>('GET', `handouts/${id}`)
+  await call('POST', `handouts/${id}/hand-out`, {
+    version,
+    fingerprint: fingerprintChanges(changesToPlan(planHandout(statement, facts, Date.now()).copies, existing)),
+  })
+  const { rows } = await database.query<{ id: string; person_id: string }>(
+    'SELECT c.id, o.person_id FROM copy c JOIN copy_holder o ON o.copy_id = c.id WHERE c.handout_id = $1',
+    [id],
+  )
+  const cookieOf = new Map(school.studentIds.map((person, at) => [person, cookies[at + 1]!]))
+  const connect = async (cookie: string) => {
+    const socket = new WebSocket(`${address.replace('http', 'ws')}/api/live`, { headers: { cookie, origin: address } })
+    await opened(socket)
+    return socket
+  }
+  const ready = (socket: WebSocket, channel: number) =>
+    new Promise<void>((resolve) => {
+      const look = (data: Buffer, isBinary: boolean) => {
+        if (isBinary) return
+        const message = JSON.parse(data.toString()) as ServerMessage
+        if (message.type === 'ready' && message.channel === channel) {
+          socket.off('message', look)
+          resolve()
+        }
+      }
+      socket.on('message', look)
+    })
+
+  const samples = { seen: [] as number[], saved: [] as number[] }
+  const pressedAt = rows.map(() => new Map<number, number>())
+  const from = performance.now() + WARM_UP * 1_000
+  // The teacher looks at every copy, fifty over one connection, and has the board open.
+  const teachers: WebSocket[] = []
+  for (let at = 0; at < rows.length; at += 50) {
+    const socket = await connect(cookies[0]!)
+    teachers.push(socket)
+    const part = rows.slice(at, at + 50)
+    const arrived = part.map(() => 0)
+    for (const [channel, { id: copyId }] of part.entries()) {
+      const opening = ready(socket, channel)
+      socket.send(JSON.stringify({ type: 'open', channel, copyId }))
+      await opening
+    }
+    socket.on('message', (data: Buffer, isBinary) => {
+      if (!isBinary) return
+      const { channel } = readSpaceUpdate(new Uint8Array(data))!
+      const key = arrived[channel]!++
+      const pressed = pressedAt[at + channel]!.get(key)!
+      if (pressed > from) samples.seen.push(performance.now() - pressed)
+    })
+  }
+  teachers[0]!.send(JSON.stringify({ type: 'watch', handoutId: id }))
+  const writers: ((key: number) => void)[] = []
+  const sockets: WebSocket[] = []
+  for (const [index, { id: copyId, person_id }] of rows.entries()) {
+    const socket = await connect(cookieOf.get(person_id)!)
+    sockets.push(socket)
+    const opening = ready(socket, 1)
+    socket.send(JSON.stringify({ type: 'open', channel: 1, copyId }))
+    await opening
+    const doc = newAnswerDoc('line')
+    socket.send(JSON.stringify({ type: 'writer', channel: 1, space: 'line', client: doc.clientID }))
+    socket.on('message', (data: Buffer, isBinary) => {
+      if (isBinary) return
+      const message = JSON.parse(data.toString()) as ServerMessage
+      if (message.type === 'refused') throw new Error(message.sentence)
+      if (message.type !== 'saved') return
+      const pressed = pressedAt[index]!.get(message.upTo - 1)!
+      if (pressed > from) samples.saved.push(performance.now() - pressed)
+    })
+    writers.push((key) => {
+      const before = Y.encodeStateVector(doc)
+      doc.getText('line').insert(key, 'x')
+      pressedAt[index]!.set(key, performance.now())
+      socket.send(
+        writeSpaceUpdate({ channel: 1, space: 'line', number: key + 1, bytes: Y.encodeStateAsUpdate(doc, before) }),
+      )
+    })
+  }
+  const before = processorTime(child.pid!)
+  await press(writers)
+  const processor = (processorTime(child.pid!) - before) / (SECONDS + WARM_UP + 1)
+  const sent = pressedAt.reduce((sum, keys) => sum + [...keys.values()].filter((at) => at > from).length, 0)
+  const logged = await database.query<{ n: number }>(
+    'SELECT count(*)::int AS n FROM live_update WHERE school_id = $1',
+    [school.schoolId],
+  )
+  const all = pressedAt.reduce((sum, keys) => sum + keys.size, 0)
+  if (logged.rows[0]!.n !== all) throw new Error(`${logged.rows[0]!.n} of ${all} keys are in the database`)
+  for (const socket of [...teachers, ...sockets]) socket.terminate()
+  child.kill('SIGTERM')
+  return { ...samples, processor, sent }
+}
+
+async function throughRelay(count: number): Promise<number[]> {
+  const { child, address } = await start(RELAY)
+  const seen: number[] = []
+  const from = performance.now() + WARM_UP * 1_000
+  const sockets: WebSocket[] = []
+  const connect = async (rooms: readonly number[]) => {
+    const socket = new WebSocket(`ws://127.0.0.1:${address}/?${rooms.map((room) => `room=${room}`).join('&')}`)
+    await opened(socket)
+    sockets.push(socket)
+    return socket
+  }
+  for (let at = 0; at < count; at += 50) {
+    const teacher = await connect(Array.from({ length: Math.min(50, count - at) }, (_, index) => at + index))
+    teacher.on('message', (data: Buffer) => {
+      const pressed = data.readDoubleLE(0)
+      if (pressed > from) seen.push(performance.now() - pressed)
+    })
+  }
+  const writers: ((key: number) => void)[] = []
+  for (let room = 0; room < count; room++) {
+    const socket = await connect([room])
+    writers.push(() => {
+      const bytes = Buffer.alloc(45)
+      bytes.writeDoubleLE(performance.now(), 0)
+      socket.send(bytes)
+    })
+  }
+  await press(writers)
+  for (const socket of sockets) socket.terminate()
+  child.kill('SIGTERM')
+  return seen
+}
+
+/** How long one commit of this many rows of the log takes when nothing else is done, in milliseconds. */
+async function bareCommits(rows: number): Promise<number[]> {
+  const times: number[] = []
+  const schoolId = randomUUID()
+  for (let round = 0; round < 300; round++) {
+    const copyId = randomUUID()
+    const before = performance.now()
+    await database.query(
+      `INSERT INTO live_update (school_id, copy_id, space, seq, person_id, at, bytes) SELECT $1, $2, 'line', n, $1, now(), $3 FROM generate_series(1, $4::int) n`,
+      [schoolId, copyId, Buffer.alloc(45), rows],
+    )
+    times.push(performance.now() - before)
+  }
+  await database.query('DELETE FROM live_update WHERE school_id = $1', [schoolId])
+  return times
+}
+
+for (const count of [30, 200, 500]) {
+  const relay = await throughRelay(count)
+  const commits = await bareCommits(Math.max(1, Math.round((count * KEYS_A_SECOND) / 100)))
+  const ours = await throughGavrin(count)
+  for (const [share, name] of [
+    [0.5, 'p50'],
+    [0.95, 'p95'],
+  ] as const) {
+    print({
+      bench: 'live',
+      case: `${count} writers, key to the teacher's screen, ${name}`,
+      value: quantile(ours.seen, share),
+      unit: 'ms',
+      limit: quantile(relay, share),
+      limitOf: 'a bare relay of the same messages',
+      samples: ours.seen.length,
+      sent: ours.sent,
+    })
+    print({
+      bench: 'live',
+      case: `${count} writers, key to "Saved", ${name}`,
+      value: quantile(ours.saved, share),
+      unit: 'ms',
+      limit: quantile(commits, share),
+      limitOf: 'one bare commit of as many rows as come in 10 ms',
+      samples: ours.saved.length,
+    })
+  }
+  print({ bench: 'live', case: `${count} writers, the server's processor time`, value: ours.processor, unit: 'cores' })
+}
+print({ bench: 'live', case: 'one bare commit of one row', value: median(await bareCommits(1)), unit: 'ms' })
+await database.end()

@@ -1,0 +1,82 @@
+import { type Page, expect, test } from '@playwright/test'
+import { windowOf } from './support/people.js'
+
+async function openTides(page: Page): Promise<void> {
+  await page.getByRole('link', { name: /Reading a tide table/ }).click()
+  await expect(page.getByText('All saved')).toBeVisible()
+}
+
+test('two windows of one person show each other’s keys, carets stay where they were', async ({ browser }) => {
+  const one = await windowOf(browser, 'Elsa Lindqvist')
+  await openTides(one)
+  const two = await one.context().newPage()
+  await two.goto(one.url())
+  await expect(two.getByText('All saved')).toBeVisible()
+  const [a, b] = [one.getByLabel(/^Answer 8/), two.getByLabel(/^Answer 8/)]
+  await a.fill('harbour wall')
+  await expect(b).toHaveValue('harbour wall')
+  await b.focus()
+  await two.keyboard.press('End')
+  await one.keyboard.press('Home')
+  await one.keyboard.type('The ')
+  await expect(b).toHaveValue('The harbour wall')
+  await two.keyboard.type(' at dawn')
+  await expect(a).toHaveValue('The harbour wall at dawn')
+  await one.keyboard.type('old ')
+  await expect(b).toHaveValue('The old harbour wall at dawn')
+})
+
+test('the whole of it by keyboard alone', async ({ browser }) => {
+  const page = await windowOf(browser, 'Ren Hatoyama')
+  const focused = () =>
+    page.evaluate(() => {
+      const { activeElement } = document
+      if (!activeElement || activeElement === document.body) return ''
+      return activeElement.getAttribute('aria-label') ?? activeElement.textContent
+    })
+  const tabTo = async (text: RegExp) => {
+    for (let presses = 0; presses < 60; presses++) {
+      if (text.test(await focused())) return
+      await page.keyboard.press('Tab')
+    }
+    throw new Error(`nothing called ${text} is reached by Tab`)
+  }
+  await tabTo(/Reading a tide table/)
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('All saved')).toBeVisible()
+  await tabTo(/^Answer 8/)
+  await page.keyboard.type('By keys')
+  await tabTo(/^Answer 9/)
+  await page.keyboard.type('Not a mouse in sight.')
+  await expect(page.getByText(/^Saved/)).toBeVisible()
+  await tabTo(/^Submit$/)
+  await page.keyboard.press('Enter')
+  await expect(page.getByText(/It stands still now/)).toBeVisible()
+})
+
+test('at 360 pixels, in the dark, with right-to-left text, nothing runs out of the page', async ({ browser }) => {
+  const page = await windowOf(browser, 'ليلى', {
+    viewport: { width: 360, height: 740 },
+    colorScheme: 'dark',
+    hasTouch: true,
+  })
+  const fits = () => page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)
+  expect(await fits()).toBe(true)
+  await page.getByRole('link', { name: /Our sea words/ }).tap()
+  await expect(page.getByText('All saved')).toBeVisible()
+  await page.getByLabel(/^Answer 3/).fill('الميناء القديم')
+  await expect(page.getByText(/^Saved/)).toBeVisible()
+  expect(await fits()).toBe(true)
+  expect(await page.getByLabel(/^Answer 3/).evaluate((element) => getComputedStyle(element).direction)).toBe('rtl')
+})
+
+test('an address of somebody else’s copy, or of none, leads nowhere', async ({ browser }) => {
+  const page = await windowOf(browser, 'Finn O’Hara')
+  const mate = await windowOf(browser, 'Noa Kamakau')
+  await mate.getByRole('link', { name: /Reading a tide table/ }).click()
+  await expect(mate.getByText('All saved')).toBeVisible()
+  await page.goto(new URL(mate.url()).pathname)
+  await expect(page.getByText('This is not here, or not for you to see.')).toBeVisible()
+  await page.goto('/class/none/handouts')
+  await expect(page.getByRole('heading', { name: 'Nothing is here' })).toBeVisible()
+})

@@ -1,0 +1,29 @@
+import { existsSync } from 'node:fs'
+import { join } from 'node:path'
+import { needPackages } from './lib/needs.mjs'
+import { openCluster } from './lib/postgres.mjs'
+import { ROOT, Stop, main, run } from './lib/run.mjs'
+
+const BENCHES = ['handout', 'live']
+
+await main(async () => {
+  const name = process.argv[2]
+  if (!BENCHES.includes(name))
+    throw new Stop(`say which: ${BENCHES.map((bench) => `"npm run bench -- ${bench}"`).join(' or ')}.`)
+  needPackages()
+  const { build } = await import('./build.mjs')
+  build()
+  run(process.execPath, ['node_modules/typescript7/bin/tsc', '-b', 'bench'])
+  // As in a school: what is said to be saved is on the disk.
+  const cluster = await openCluster('bench', { fresh: true })
+  try {
+    cluster.createDatabase('gavrin')
+    const { migrate } = await import('../server/dist/database/dataSource.js')
+    await migrate(cluster.url('gavrin'))
+    const script = join(ROOT, 'bench', 'dist', `${name}.js`)
+    if (!existsSync(script)) throw new Stop(`${script} was not built.`)
+    run(process.execPath, ['--no-warnings', script], { env: { ...process.env, DATABASE_URL: cluster.url('gavrin') } })
+  } finally {
+    cluster.stop('fast')
+  }
+})

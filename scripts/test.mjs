@@ -1,0 +1,76 @@
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
+import { join } from 'node:path'
+import { needChromium, needPackages, needPostgres } from './lib/needs.mjs'
+import { ROOT, main, runKeeping, say } from './lib/run.mjs'
+
+const RESULTS = join(ROOT, 'test-results')
+const node = process.execPath
+const bin = (name) => join('node_modules', name)
+
+/** The counts of a Jest run, from its JSON; a run that ended without one has failed. */
+function jestCounts(file) {
+  if (!existsSync(file)) return { passed: 0, failed: 1 }
+  const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(file, 'utf8'))
+  return { passed: numPassedTests, failed: numFailedTests + numRuntimeErrorTestSuites }
+}
+
+/** The counts of a Playwright run. */
+function browserCounts(file) {
+  if (!existsSync(file)) return { passed: 0, failed: 1 }
+  const { stats, errors } = JSON.parse(readFileSync(file, 'utf8'))
+  return { passed: stats.expected + stats.flaky, failed: stats.unexpected + stats.skipped + errors.length }
+}
+
+await main(async () => {
+  needPackages()
+  needPostgres()
+  needChromium()
+  rmSync(RESULTS, { recursive: true, force: true })
+  mkdirSync(RESULTS, { recursive: true })
+  const { build } = await import('./build.mjs')
+  build()
+
+  let passed = 0
+  let failed = 0
+  const count = (counts) => {
+    passed += counts.passed
+    failed += counts.failed
+  }
+  for (const [what, args] of [
+    ['types', ['run', '-s', 'typecheck']],
+    ['lint', ['run', '-s', 'lint']],
+    ['format', ['run', '-s', 'format:check']],
+  ]) {
+    say(`checking ${what} ...`)
+    const { ok } = await runKeeping('npm', args)
+    count(ok ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 })
+  }
+
+  say('running the tests of the core, the web and the server ...')
+  const jest = join(RESULTS, 'jest.json')
+  const jestRun = await runKeeping(
+    node,
+    [
+      '--experimental-vm-modules',
+      '--no-warnings',
+      bin('jest/bin/jest.js'),
+      '--maxWorkers=2',
+      '--json',
+      `--outputFile=${jest}`,
+      '--silent=false',
+    ].filter((flag) => flag !== '--json'),
+    {
+      env: { ...process.env, NODE_OPTIONS: '' },
+    },
+  )
+  const jestFound = jestCounts(jest)
+  count(jestRun.ok || jestFound.failed ? jestFound : { ...jestFound, failed: 1 })
+
+  say('running the browser tests ...')
+  const browser = await runKeeping(node, [bin('@playwright/test/cli.js'), 'test'])
+  const browserFound = browserCounts(join(RESULTS, 'browser.json'))
+  count(browser.ok || browserFound.failed ? browserFound : { ...browserFound, failed: 1 })
+
+  console.log(`${passed} passed, ${failed} failed`)
+  process.exitCode = failed === 0 && passed > 0 ? 0 : 1
+})

@@ -1,0 +1,47 @@
+import { type WorksheetContent, checkContent } from '@gavrin/core'
+import { expect, test } from '@jest/globals'
+import { fromEditor, newSpace, toEditor } from '../src/editor/document'
+
+const CONTENT: WorksheetContent = {
+  version: 1,
+  blocks: [
+    {
+      id: 'h',
+      kind: 'text',
+      rich: {
+        type: 'heading',
+        attrs: { level: 2 },
+        content: [{ type: 'text', text: 'Tides', marks: [{ type: 'bold' }] }],
+      },
+    },
+    { id: 'p', kind: 'text', rich: { type: 'paragraph' } },
+    { id: 'l', kind: 'line', width: 'short' },
+    {
+      id: 'c',
+      kind: 'choice',
+      many: true,
+      options: [
+        { id: 'a', text: 'A' },
+        { id: 'b', text: 'B' },
+      ],
+    },
+  ],
+}
+
+test('a worksheet opened in the editor and taken out again is the same, and sound', () => {
+  const out = fromEditor(toEditor(CONTENT))
+  expect(out).toEqual(CONTENT)
+  expect(checkContent(out)).toEqual({ ok: true, value: CONTENT })
+})
+
+test('empty paragraphs at the end are room to type in, not part of the worksheet', () => {
+  const document = toEditor(CONTENT)
+  document.content!.push({ type: 'paragraph', attrs: { blockId: 'x' } }, { type: 'paragraph', attrs: { blockId: 'y' } })
+  expect(fromEditor(document)).toEqual(CONTENT)
+  expect(fromEditor(toEditor({ version: 1, blocks: [] }))).toEqual({ version: 1, blocks: [] })
+})
+
+test('every new answer space is sound as it is', () => {
+  const blocks = (['line', 'passage', 'choice', 'number'] as const).map(newSpace)
+  expect(checkContent({ version: 1, blocks }).ok).toBe(true)
+})

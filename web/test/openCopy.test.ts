@@ -1,0 +1,164 @@
+import type { ClientMessage, ServerMessage, SpaceUpdate, WorksheetContent } from '@gavrin/core'
+import { newAnswerDoc } from '@gavrin/core'
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals'
+import * as Y from 'yjs'
+import type { ChannelEnd, LiveConnection } from '../src/live/connection'
+import { OpenCopy } from '../src/live/openCopy'
+
+const CONTENT: WorksheetContent = { version: 1, blocks: [{ id: 'a', kind: 'line', width: 'full' }] }
+
+/** Stands for the connection and the server behind it. */
+class FakeServer {
+  end: ChannelEnd | null = null
+  readonly sent: ClientMessage[] = []
+  readonly updates: SpaceUpdate[] = []
+  readonly doc = newAnswerDoc('line')
+
+  readonly connection = {
+    join: (end: ChannelEnd) => {
+      this.end = end
+      return 1
+    },
+    leave: () => undefined,
+    send: (message: ClientMessage) => void this.sent.push(message),
+    sendUpdate: (update: SpaceUpdate) => void this.updates.push(update),
+  } as unknown as LiveConnection
+
+  say(message: Record<string, unknown>): void {
+    this.end!.message({ channel: 1, ...message } as Extract<ServerMessage, { channel: number }>)
+  }
+
+  /** Takes the copy's opening: its state, then what may be done. */
+  async ready(permission = 'edit', state = 'working'): Promise<void> {
+    this.end!.update({ channel: 1, space: 'a', number: 0, bytes: Y.encodeStateAsUpdate(this.doc) })
+    this.say({ type: 'ready', permission, reason: '', state })
+    await settle()
+  }
+}
+
+const settle = async () => {
+  for (let turn = 0; turn < 20; turn++) await Promise.resolve()
+}
+
+let server: FakeServer
+let copy: OpenCopy
+beforeEach(async () => {
+  jest.useFakeTimers()
+  server = new FakeServer()
+  copy = new OpenCopy(server.connection, 'copy', 'person', CONTENT)
+  server.end!.connected()
+  await settle()
+})
+afterEach(() => {
+  copy.close()
+  jest.useRealTimers()
+})
+const type = (text: string) => copy.doc('a').getText('line').insert(copy.doc('a').getText('line').length, text)
+
+describe('an open copy', () => {
+  test('sends nothing before the server’s state has come', async () => {
+    type('early')
+    expect(server.updates).toEqual([])
+    expect(copy.view().save.is).toBe('not saved')
+    await server.ready()
+    expect(server.updates).toHaveLength(1)
+  })
+
+  test('registers its client id before its first change, once', async () => {
+    await server.ready()
+    type('a')
+    type('b')
+    expect(server.sent.filter(({ type: kind }) => kind === 'writer')).toEqual([
+      { type: 'writer', channel: 1, space: 'a', client: copy.doc('a').clientID },
+    ])
+  })
+
+  test('says "saved" only when the server did, for everything up to there', async () => {
+    await server.ready()
+    type('a')
+    type('b')
+    expect(copy.view().save.is).toBe('saving')
+    server.say({ type: 'saved', upTo: 1, at: 5 })
+    expect(copy.view().save.is).toBe('saving')
+    server.say({ type: 'saved', upTo: 2, at: 7 })
+    expect(copy.view().save).toEqual({ is: 'saved', at: 7 })
+    expect(await copy.saved()).toBe(true)
+  })
+
+  test('says honestly that it is not saved when no answer comes, and when the connection is gone', async () => {
+    await server.ready()
+    type('a')
+    jest.advanceTimersByTime(4_000)
+    expect(copy.view().save.is).toBe('not saved')
+    server.say({ type: 'saved', upTo: 1, at: 5 })
+    expect(copy.view().save.is).toBe('saved')
+    server.end!.disconnected()
+    type('b')
+    expect(copy.view().save.is).toBe('not saved')
+  })
+
+  test('sends what is not saved again, as one change, when the connection is back', async () => {
+    await server.ready()
+    type('a')
+    server.end!.disconnected()
+    type('b')
+    type('c')
+    server.end!.connected()
+    await server.ready()
+    const last = server.updates.at(-1)!
+    expect(last.number).toBe(1)
+    Y.applyUpdate(server.doc, last.bytes)
+    expect(server.doc.getText('line').toJSON()).toBe('abc')
+    server.say({ type: 'saved', upTo: 1, at: 5 })
+    expect(copy.view().save.is).toBe('saved')
+  })
+
+  test('shows what others write without sending it back', async () => {
+    await server.ready()
+    server.doc.getText('line').insert(0, 'theirs')
+    server.end!.update({ channel: 1, space: 'a', number: 0, bytes: Y.encodeStateAsUpdate(server.doc) })
+    expect(copy.doc('a').getText('line').toJSON()).toBe('theirs')
+    expect(server.updates).toEqual([])
+  })
+
+  test('keeps the words of a refused change, begins again from the server’s state under a new client id', async () => {
+    server.doc.getText('line').insert(0, 'kept')
+    await server.ready()
+    const before = copy.doc('a').clientID
+    type(' refused')
+    server.say({
+      type: 'refused',
+      space: 'a',
+      number: 1,
+      code: 'late',
+      sentence: 'This copy is submitted.',
+      kept: true,
+    })
+    expect(copy.view().refusals).toEqual([
+      { space: 'a', text: 'kept refused', sentence: 'This copy is submitted.', kept: true },
+    ])
+    expect(copy.view().generation).toBe(1)
+    await server.ready('comment', 'submitted')
+    expect(copy.doc('a').getText('line').toJSON()).toBe('kept')
+    expect(copy.doc('a').clientID).not.toBe(before)
+    expect(copy.view().save.is).toBe('saved')
+  })
+
+  test('answers "send again" with all it has, and gives up after the third time, losing no words', async () => {
+    await server.ready()
+    type('a')
+    for (const number of [1, 2]) server.say({ type: 'resend', space: 'a', number })
+    expect(server.updates).toHaveLength(3)
+    server.say({ type: 'resend', space: 'a', number: 3 })
+    expect(copy.view().refusals).toMatchObject([{ text: 'a', kept: false }])
+  })
+
+  test('a copy that cannot be opened says why; one that will come back is tried again', () => {
+    server.say({ type: 'closed', sentence: 'This is not here, or not for you to see.', again: false })
+    expect(copy.view().closed).toBe('This is not here, or not for you to see.')
+    const before = server.sent.length
+    server.say({ type: 'closed', sentence: 'In a moment.', again: true })
+    jest.advanceTimersByTime(1_000)
+    expect(server.sent.length).toBe(before + 1)
+  })
+})
