@@ -80,3 +80,43 @@ test('an address of somebody else’s copy, or of none, leads nowhere', async ({
   await page.goto('/class/none/handouts')
   await expect(page.getByRole('heading', { name: 'Nothing is here' })).toBeVisible()
 })
+
+test('what could not be sent outlives the page; if the copy stands still by then it is kept as late writing', async ({
+  browser,
+}) => {
+  const page = await windowOf(browser, 'Thandi Mbeki-Jones')
+  let cut = false
+  await page.routeWebSocket(/api\/live/, (socket) => {
+    const server = socket.connectToServer()
+    socket.onMessage((message) => {
+      if (!cut) server.send(message)
+    })
+  })
+  await page.getByRole('link', { name: /Our sea words/ }).click()
+  await expect(page.getByText('All saved')).toBeVisible()
+  await page.getByLabel(/^Answer 3/).fill('in time')
+  await expect(page.getByText(/^Saved \d\d/)).toBeVisible()
+  const address = page.url()
+
+  cut = true
+  await page.getByLabel(/^Answer 3/).fill('in time, and too late')
+  await expect(page.getByText('Not saved yet', { exact: true })).toBeVisible()
+  await page.goto('about:blank')
+
+  await test.step('the same student submits in another browser meanwhile', async () => {
+    const other = await windowOf(browser, 'Thandi Mbeki-Jones')
+    await other.getByRole('link', { name: /Our sea words/ }).click()
+    await expect(other.getByText('All saved')).toBeVisible()
+    await expect(other.getByLabel(/^Answer 3/)).toHaveValue('in time')
+    await other.getByRole('button', { name: 'Submit' }).first().click()
+    await expect(other.getByText(/It stands still now/)).toBeVisible()
+  })
+
+  cut = false
+  await page.goto(address)
+  await expect(page.getByText('What you wrote meanwhile was not added; it is kept for your teacher.')).toBeVisible()
+  await expect(page.getByLabel(/^Answer 3/)).toHaveText('in time')
+  const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
+  await teacher.goto(new URL(address).pathname)
+  await expect(teacher.getByRole('region', { name: 'Late writing' })).toContainText('in time, and too late')
+})

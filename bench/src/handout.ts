@@ -59,13 +59,13 @@ for (const [students, rounds] of [
         database.query(
           `WITH made AS (
              INSERT INTO copy (school_id, handout_id, slot_key, item_id, title, worksheet_id, edition, classmates_may)
-             SELECT school_id, $2, slot_key, item_id, title, worksheet_id, edition, classmates_may FROM copy WHERE handout_id = $1
+             SELECT school_id, $2, slot_key, item_id, title, worksheet_id, edition, classmates_may FROM copy WHERE school_id = $3 AND handout_id = $1
              RETURNING school_id, id, slot_key
            ), held AS (
-             INSERT INTO copy_holder (school_id, copy_id, person_id, permission) SELECT school_id, id, split_part(slot_key, ':', 3)::uuid, 'edit' FROM made
+             INSERT INTO copy_holder (school_id, copy_id, person_id, permission) SELECT $3, id, split_part(slot_key, ':', 3)::uuid, 'edit' FROM made
            )
-           INSERT INTO copy_journal (school_id, copy_id, kind) SELECT school_id, id, 'given' FROM made`,
-          [id, bareId],
+           INSERT INTO copy_journal (school_id, copy_id, kind) SELECT $3, id, 'given' FROM made`,
+          [id, bareId, school.schoolId],
         ),
       ),
     )

@@ -1,7 +1,7 @@
-import { WebSocketServer } from 'ws'
+import { type WebSocket, WebSocketServer } from 'ws'
 
 // The least that could carry the same messages: whoever sends to a room, the others in it are sent the same bytes.
-const rooms = new Map<string, Set<import('ws').WebSocket>>()
+const rooms = new Map<string, Set<WebSocket>>()
 const server = new WebSocketServer({ host: '127.0.0.1', port: 0, perMessageDeflate: false }, () => {
   const address = server.address()
   console.log(`listens on ${typeof address === 'object' && address ? address.port : ''}`)

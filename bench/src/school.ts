@@ -1,7 +1,6 @@
-import type { Statement } from '@gavrin/core'
-import { DEFAULT_PATTERN } from '@gavrin/core'
+import { DEFAULT_PATTERN, type Statement } from '@gavrin/core'
 import { createHmac, randomUUID } from 'node:crypto'
-import pg from 'pg'
+import type pg from 'pg'
 
 export const SECRET = 'a secret of the benches, long enough to pass'
 

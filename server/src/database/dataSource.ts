@@ -19,7 +19,11 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
     migrationsTransactionMode: 'all',
     poolSize,
     // A database that is away is said to be away within seconds, not when the browser gives up.
-    extra: { connectionTimeoutMillis: 3_000, statement_timeout: 30_000, idle_in_transaction_session_timeout: 60_000 },
+    extra: {
+      connectionTimeoutMillis: 3_000,
+      statement_timeout: 30_000,
+      idle_in_transaction_session_timeout: 60_000,
+    },
     poolErrorHandler: () => undefined,
   }
 }

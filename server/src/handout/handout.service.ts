@@ -23,8 +23,8 @@ import { existingCopies, planFacts, planWorksheets, writeChanges } from './handO
 import { HandOutRun, Handout } from './handout.entity.js'
 
 export const HANDOUT_TITLE_LIMIT = 200
-/** Changes made true in one transaction: enough for a class in one go, few enough for a bar to move. */
-const BATCH = 1_000
+/** Changes made true in one transaction: any class in one go. Each transaction plans again, so many small ones would cost more. */
+const BATCH = 4_000
 const RETRY_AFTER = 2_000
 
 @Injectable()
@@ -233,7 +233,9 @@ export class HandoutService implements OnApplicationBootstrap, OnApplicationShut
     for (;;) {
       if (this.stopped) return
       try {
-        if (await this.source.transaction((tx) => this.applyBatch(tx, schoolId, runId))) return
+        const step = await this.source.transaction((tx) => this.applyBatch(tx, schoolId, runId))
+        if (step.handoutId && step.finished) await this.live.refreshHandout(schoolId, step.handoutId)
+        if (step.finished) return
       } catch (error) {
         if (!isDatabaseAway(error)) {
           this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error))
@@ -244,15 +246,19 @@ export class HandoutService implements OnApplicationBootstrap, OnApplicationShut
     }
   }
 
-  /** Plans again inside the lock and applies the first changes that are left. True when there are none. */
-  private async applyBatch(tx: EntityManager, schoolId: string, runId: string): Promise<boolean> {
+  /** Plans again inside the lock and applies the first changes that are left. */
+  private async applyBatch(
+    tx: EntityManager,
+    schoolId: string,
+    runId: string,
+  ): Promise<{ finished: boolean; handoutId?: string }> {
     const run = await tx.findOneBy(HandOutRun, { schoolId, id: runId })
-    if (!run || run.finishedAt) return true
+    if (!run || run.finishedAt) return { finished: true }
     const handout = await tx.findOne(Handout, {
       where: { schoolId, id: run.handoutId },
       lock: { mode: 'pessimistic_write' },
     })
-    if (!handout) return true
+    if (!handout) return { finished: true }
     const { changes } = await this.proof(tx, handout, run.statement)
     const batch = changes.slice(0, BATCH)
     if (batch.length) await writeChanges(tx, handout, batch, run.personId)
@@ -266,8 +272,7 @@ export class HandoutService implements OnApplicationBootstrap, OnApplicationShut
       'UPDATE hand_out_run SET done = least(total, done + $3), finished_at = CASE WHEN $4 THEN now() END WHERE school_id = $1 AND id = $2',
       [schoolId, runId, batch.length, finished],
     )
-    if (finished) queueMicrotask(() => void this.live.refreshHandout(schoolId, handout.id))
-    return finished
+    return { finished, handoutId: handout.id }
   }
 
   private async proof(
