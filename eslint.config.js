@@ -66,6 +66,7 @@ export default tseslint.config(
         TextDecoder: 'readonly',
         structuredClone: 'readonly',
         globalThis: 'readonly',
+        document: 'readonly',
       },
       parserOptions: { project: null, program: null },
     },

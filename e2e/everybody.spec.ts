@@ -1,6 +1,6 @@
-import { type Page, expect, test } from '@playwright/test'
+import { type Page, expect } from '@playwright/test'
 import { createRequire } from 'node:module'
-import { windowOf } from './support/people.js'
+import { test, windowOf } from './support/people.js'
 
 const AXE = createRequire(import.meta.url).resolve('axe-core/axe.min.js')
 

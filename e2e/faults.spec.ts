@@ -1,6 +1,6 @@
-import { expect, test } from '@playwright/test'
+import { expect } from '@playwright/test'
 import { openCluster } from '../scripts/lib/postgres.mjs'
-import { windowOf } from './support/people.js'
+import { test, windowOf } from './support/people.js'
 
 test('the database goes away while a student writes: the page is honest, the writing outlives a reload, all is saved after', async ({
   browser,

@@ -1,5 +1,5 @@
-import { expect, test } from '@playwright/test'
-import { windowOf } from './support/people.js'
+import { expect } from '@playwright/test'
+import { test, windowOf } from './support/people.js'
 
 const ROWS = [
   'Surname\tGiven name\tMail',

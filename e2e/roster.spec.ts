@@ -1,5 +1,5 @@
-import { expect, test } from '@playwright/test'
-import { windowOf } from './support/people.js'
+import { expect } from '@playwright/test'
+import { test, windowOf } from './support/people.js'
 
 test('a cell is corrected in place; a bad one says why and keeps what was typed', async ({ browser }) => {
   const page = await windowOf(browser, 'Birgit Sandvik')

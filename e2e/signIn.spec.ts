@@ -1,5 +1,5 @@
-import { expect, test } from '@playwright/test'
-import { url, windowOf } from './support/people.js'
+import { expect } from '@playwright/test'
+import { test, url, windowOf } from './support/people.js'
 
 test('by e-mail and password; what is wrong is said, and what was typed stays', async ({ page }) => {
   await page.goto(url())

@@ -1,5 +1,5 @@
-import { type Page, expect, test } from '@playwright/test'
-import { windowOf } from './support/people.js'
+import { type Page, expect } from '@playwright/test'
+import { test, windowOf } from './support/people.js'
 
 async function openTides(page: Page): Promise<void> {
   await page.getByRole('link', { name: /Reading a tide table/ }).click()

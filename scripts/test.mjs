@@ -57,8 +57,7 @@ await main(async () => {
       '--maxWorkers=2',
       '--json',
       `--outputFile=${jest}`,
-      '--silent=false',
-    ].filter((flag) => flag !== '--json'),
+    ],
     {
       env: { ...process.env, NODE_OPTIONS: '' },
     },

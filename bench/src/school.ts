@@ -1,4 +1,4 @@
-import { DEFAULT_PATTERN, type Statement } from '@gavrin/core'
+import { plainItem, type Statement } from '@gavrin/core'
 import { createHmac, randomUUID } from 'node:crypto'
 import type pg from 'pg'
 
@@ -51,18 +51,7 @@ export async function makeSchool(database: pg.Pool, students: number): Promise<B
 }
 
 export const statementFor = (worksheetId: string): Statement => ({
-  items: [
-    {
-      id: 'first',
-      worksheetId,
-      edition: 1,
-      audience: { kind: 'all' },
-      way: 'one each',
-      holdersMay: 'edit',
-      classmatesMay: 'none',
-      pattern: DEFAULT_PATTERN,
-    },
-  ],
+  items: [plainItem('first', worksheetId, 1)],
   dueAt: null,
 })
 

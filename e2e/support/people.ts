@@ -1,4 +1,15 @@
-import { type Browser, type Page, expect } from '@playwright/test'
+import { type Browser, type Page, test as base, expect } from '@playwright/test'
+
+/** A test whose windows are closed after it. */
+export const test = base.extend<{ closing: void }>({
+  closing: [
+    async ({ browser }, use) => {
+      await use()
+      await Promise.all(browser.contexts().map((context) => context.close()))
+    },
+    { auto: true },
+  ],
+})
 
 export const url = () => process.env['GAVRIN_URL']!
 
@@ -32,9 +43,6 @@ export async function windowOf(
   await page.goto('/')
   await page.getByLabel('Find a name or class').fill(name)
   await page.getByRole('button', { name }).first().click()
-  await expect(page.getByRole('button', { name: new RegExp(name) })).toBeVisible()
+  await expect(page.locator('#person-menu')).toContainText(name)
   return page
 }
-
-/** The answer space whose print before it reads so. */
-export const answer = (page: Page, print: string | RegExp) => page.getByLabel(print)

@@ -103,6 +103,15 @@ describe('writing', () => {
     expect((await open(given.teacher, copyId)).text('line')).toBe('05:48')
   })
 
+  test('faster than a person can write is slowed, and nothing of it is lost', async () => {
+    const { copyId, student } = await fresh()
+    const writer = await open(student, copyId)
+    let last = 0
+    for (let key = 0; key < 900; key++) last = writer.type(String(key % 10))
+    await writer.saved(last)
+    expect((await open(given.teacher, copyId)).text('line')).toHaveLength(900)
+  }, 30_000)
+
   test('a large paste goes the slower way and is saved too', async () => {
     const { copyId, student } = await fresh()
     const writer = await open(student, copyId)
@@ -131,6 +140,7 @@ describe('what must not pass', () => {
       [students[1]!, copyId],
       [stranger, copyId],
       [students[0]!, '00000000-0000-4000-8000-000000000000'],
+      [students[0]!, 'nonsense'],
     ] as const) {
       const client = await LiveClient.connect(school.url, person.cookie)
       clients.push(client)

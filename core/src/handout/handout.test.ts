@@ -1,10 +1,10 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { includes } from '../access/permission.js'
-import { DEFAULT_PATTERN, literal, nameKey, token } from '../naming/pattern.js'
+import { literal, nameKey, token } from '../naming/pattern.js'
 import { type ExistingCopy, applyChanges, changesToPlan, countChanges, fingerprintChanges } from './changes.js'
 import { type PlanFacts, type PlanMember, planHandout, planStops } from './plan.js'
-import { type HandoutItem, type Statement, checkStatement } from './statement.js'
+import { type HandoutItem, type Statement, checkStatement, plainItem } from './statement.js'
 
 const NOW = Date.UTC(2026, 11, 1, 12)
 const member = (
@@ -38,16 +38,7 @@ const FACTS: PlanFacts = {
   timeZone: 'Europe/Lisbon',
   locale: 'en-GB',
 }
-const ITEM: HandoutItem = {
-  id: 'i1',
-  worksheetId: 'w1',
-  edition: 1,
-  audience: { kind: 'all' },
-  way: 'one each',
-  holdersMay: 'edit',
-  classmatesMay: 'none',
-  pattern: DEFAULT_PATTERN,
-}
+const ITEM = plainItem('i1', 'w1', 1)
 const statement = (item: Partial<HandoutItem> = {}, dueAt: number | null = NOW + 1_000): Statement => ({
   items: [{ ...ITEM, ...item }],
   dueAt,

@@ -1,6 +1,6 @@
 import type { Permission } from '../access/permission.js'
 import { type Outcome, type Problem, fine } from '../errors/problem.js'
-import { type NamePattern, checkPattern } from '../naming/pattern.js'
+import { DEFAULT_PATTERN, type NamePattern, checkPattern } from '../naming/pattern.js'
 
 /** Who an item is for. `some` names people; those who have left the class since are passed over. */
 export type Audience = { readonly kind: 'all' } | { readonly kind: 'some'; readonly personIds: readonly string[] }
@@ -27,6 +27,18 @@ export interface Statement {
   /** Milliseconds since 1970, or null: no due time. */
   readonly dueAt: number | null
 }
+
+/** A slip with every blank filled in as most want it: one each for the whole class, to write in, seen by nobody else. */
+export const plainItem = (id: string, worksheetId: string | null, edition: number | null): HandoutItem => ({
+  id,
+  worksheetId,
+  edition,
+  audience: { kind: 'all' },
+  way: 'one each',
+  holdersMay: 'edit',
+  classmatesMay: 'none',
+  pattern: DEFAULT_PATTERN,
+})
 
 const ITEM_LIMIT = 20
 const ID = /^[A-Za-z0-9_-]{1,64}$/

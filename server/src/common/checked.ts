@@ -7,9 +7,7 @@ export function valueOf<T>(outcome: Outcome<T>): T {
   throw malformed(outcome.problems)
 }
 
-/** Milliseconds since 1970 of a database time. */
-export function millis(at: Date): number
-export function millis(at: Date | null): number | null
-export function millis(at: Date | null): number | null {
-  return at === null ? null : at.getTime()
-}
+const UUID = /^[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i
+
+/** Whether a text can be the id of a row; any other is of nothing. */
+export const isUuid = (text: string): boolean => UUID.test(text)

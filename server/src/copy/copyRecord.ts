@@ -8,6 +8,7 @@ import {
   type WorksheetContent,
 } from '@gavrin/core'
 import type { DataSource, EntityManager } from 'typeorm'
+import { isUuid } from '../common/checked.js'
 import { notThere } from '../common/problemDetails.js'
 
 /** A copy with all that access to it and work in it depend on. */
@@ -58,6 +59,7 @@ export async function findCopy(
   schoolId: string,
   copyId: string,
 ): Promise<CopyRecord | null> {
+  if (!isUuid(copyId)) return null
   const [row] = await database.query<Row[]>(
     `SELECT c.id, c.handout_id, h.class_id, k.name AS class_name, k.ink, h.number, c.title, e.title AS worksheet_title, c.edition, e.content,
             c.classmates_may, c.state, c.pens_down, c.set_aside, c.due_at, c.submitted_at, c.progress,

@@ -1,5 +1,5 @@
 import {
-  DEFAULT_PATTERN,
+  plainItem,
   type JournalKind,
   type Statement,
   type Viewer,
@@ -201,18 +201,7 @@ async function giveOut(
   const service = app.get(HandoutService)
   const { viewer, classId, title, dueAt, workOf, givenAt } = given
   const statement: Statement = {
-    items: [
-      {
-        id: 'first',
-        worksheetId: given.worksheet.id,
-        edition: 1,
-        audience: { kind: 'all' },
-        way: 'one each',
-        holdersMay: 'edit',
-        classmatesMay: 'none',
-        pattern: DEFAULT_PATTERN,
-      },
-    ],
+    items: [plainItem('first', given.worksheet.id, 1)],
     dueAt,
   }
   const { id, version } = await service.create(viewer, classId, { title, statement })

@@ -28,7 +28,7 @@ export type Acceptance =
 
 const refused = (code: RefusalCode, sentence: string): Acceptance => ({ outcome: 'refused', code, sentence })
 
-/** Takes the document's own updates, in this order, in the same turn in which they were applied. */
+/** Takes the document's own updates, in this order, in the same tick that applied them. */
 export type LogUpdates = (live: LiveSpace, updates: readonly Uint8Array[]) => void
 
 /**

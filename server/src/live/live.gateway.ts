@@ -19,6 +19,7 @@ import { boardRows } from '../board/boardRows.js'
 import { ProblemException, isDatabaseAway } from '../common/problemDetails.js'
 import { sameOrigin } from '../common/sameOrigin.js'
 import { SESSIONS } from '../common/tokens.js'
+import { isUuid } from '../common/checked.js'
 import { viewerOfSession } from '../common/viewer.js'
 import { copyOf, roleIn } from '../copy/copyRecord.js'
 import { addToJournal } from '../copy/journal.js'
@@ -451,8 +452,9 @@ export class LiveGateway implements BeforeApplicationShutdown {
   }
 
   private async mayWatch(viewer: Viewer, handoutId: string): Promise<boolean> {
+    if (!isUuid(handoutId)) return false
     const [handout] = await this.source.query<{ class_id: string }[]>(
-      'SELECT class_id FROM handout WHERE school_id = $1 AND id::text = $2',
+      'SELECT class_id FROM handout WHERE school_id = $1 AND id = $2',
       [viewer.schoolId, handoutId],
     )
     if (!handout) return false

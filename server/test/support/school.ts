@@ -1,4 +1,4 @@
-import { type Statement, type Viewer, DEFAULT_PATTERN, emailKey } from '@gavrin/core'
+import { type Statement, type Viewer, plainItem, emailKey } from '@gavrin/core'
 import type { INestApplication } from '@nestjs/common'
 import { randomUUID } from 'node:crypto'
 import pg from 'pg'
@@ -219,18 +219,7 @@ export interface TestHandout {
 const passwordHash = hashPassword(PASSWORD)
 
 export const statementFor = (worksheetId: string, dueAt: number | null = null): Statement => ({
-  items: [
-    {
-      id: 'first',
-      worksheetId,
-      edition: 1,
-      audience: { kind: 'all' },
-      way: 'one each',
-      holdersMay: 'edit',
-      classmatesMay: 'none',
-      pattern: DEFAULT_PATTERN,
-    },
-  ],
+  items: [plainItem('first', worksheetId, 1)],
   dueAt,
 })
 

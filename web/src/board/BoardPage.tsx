@@ -13,7 +13,7 @@ import { inkName } from '../ui/inks'
 import type { SignedIn } from '../ui/session'
 import { exactTime, leftInWords, sinceInWords, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
-import { useWindowedRows } from '../ui/useWindowedRows'
+import { WindowedTable } from '../ui/WindowedTable'
 import { CopyDrawer } from './CopyDrawer'
 import './board.css'
 
@@ -246,143 +246,134 @@ const ROW = 31
 const SQUARES = 24
 
 function BoardTable({ rows, spaces, now, chosen, choose, narrow }: TableProps) {
-  const view = useWindowedRows(rows.length, ROW)
   const index = rows.findIndex(({ copyId }) => copyId === chosen)
-  const { show } = view
-  useEffect(() => {
-    if (index >= 0) show(index)
-    // Only when another row is chosen.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [index])
   const squares = spaces.length <= SQUARES
   return (
-    <div className="grid-scroll board-table" ref={view.scroller}>
-      <table className="grid">
-        <thead>
-          <tr>
-            <th scope="col">
-              <span className="visually-hidden">Mark</span>
-            </th>
-            <th scope="col">Student</th>
-            {!narrow && <th scope="col">State</th>}
-            <th scope="col" className={squares ? undefined : 'n'}>
-              Answered
-            </th>
-            <th scope="col" className="n">
-              Words
-            </th>
-            <th scope="col" className="n">
-              Last change
-            </th>
+    <WindowedTable
+      className="board-table"
+      count={rows.length}
+      rowHeight={ROW}
+      shown={index}
+      head={
+        <>
+          <th scope="col">
+            <span className="visually-hidden">Mark</span>
+          </th>
+          <th scope="col">Student</th>
+          {!narrow && <th scope="col">State</th>}
+          <th scope="col" className={squares ? undefined : 'n'}>
+            Answered
+          </th>
+          <th scope="col" className="n">
+            Words
+          </th>
+          <th scope="col" className="n">
+            Last change
+          </th>
+          {!narrow && (
+            <>
+              <th scope="col" className="n">
+                Submitted
+              </th>
+              <th scope="col">
+                <span className="visually-hidden">Link</span>
+              </th>
+            </>
+          )}
+        </>
+      }
+      row={(at) => {
+        const row = rows[at]!
+        const name = row.holders.length === 1 ? listName(row.holders[0]!) : row.holders.map(fullName).join(', ')
+        const late = isOverdue(row, now)
+        return (
+          <tr
+            key={row.copyId}
+            className={row.copyId === chosen ? 'chosen' : undefined}
+            onClick={() => choose(row.copyId)}
+          >
+            <td className="mark-cell">
+              <SheetMark
+                state={row.state}
+                share={row.spaces ? row.answered / row.spaces : 0}
+                pensDown={row.pensDown}
+                overdue={late}
+              />
+            </td>
+            <td className="title-cell">
+              <button
+                type="button"
+                className="row-button"
+                aria-expanded={row.copyId === chosen}
+                onClick={(event) => {
+                  event.stopPropagation()
+                  choose(row.copyId)
+                }}
+                title={row.title}
+              >
+                <bdi>{name || row.title}</bdi>
+              </button>
+              {row.lateWritings > 0 && <span className="tag tag-warn">late writing</span>}
+            </td>
+            {!narrow && (
+              <td>
+                {row.state}
+                {late && <span className="bad"> · overdue</span>}
+                {row.pensDown && <span className="soft"> · pens down</span>}
+              </td>
+            )}
+            <td className={squares ? undefined : 'n'}>
+              {squares && (
+                <span className="squares" aria-hidden="true">
+                  {spaces.map(({ id, label }) => {
+                    const share = row.progress[id]?.share ?? 0
+                    return (
+                      <span
+                        key={id}
+                        title={label}
+                        className={share >= 1 ? 'square full' : share > 0 ? 'square part' : 'square'}
+                      />
+                    )
+                  })}
+                </span>
+              )}
+              <span className="answered">
+                {row.answered} of {row.spaces}
+              </span>
+            </td>
+            <td className="n">{row.words}</td>
+            <td className="n">
+              {row.lastActivityAt === null ? (
+                <span className="soft">–</span>
+              ) : (
+                <span title={exactTime(row.lastActivityAt)}>{sinceInWords(row.lastActivityAt, now)}</span>
+              )}
+            </td>
             {!narrow && (
               <>
-                <th scope="col" className="n">
-                  Submitted
-                </th>
-                <th scope="col">
-                  <span className="visually-hidden">Link</span>
-                </th>
+                <td className="n">
+                  {row.submittedAt === null ? (
+                    <span className="soft">–</span>
+                  ) : (
+                    <span title={exactTime(row.submittedAt)}>
+                      {timeInWords(row.submittedAt, now).replace('today ', '')}
+                    </span>
+                  )}
+                </td>
+                <td>
+                  <Link
+                    to={`/copies/${row.copyId}`}
+                    onClick={(event) => event.stopPropagation()}
+                    aria-label={`Open the copy of ${name}`}
+                  >
+                    open
+                  </Link>
+                </td>
               </>
             )}
           </tr>
-        </thead>
-        <tbody>
-          {view.before > 0 && <tr aria-hidden="true" style={{ height: view.before }} />}
-          {view.indexes.map((at) => {
-            const row = rows[at]!
-            const name = row.holders.length === 1 ? listName(row.holders[0]!) : row.holders.map(fullName).join(', ')
-            const late = isOverdue(row, now)
-            return (
-              <tr
-                key={row.copyId}
-                className={row.copyId === chosen ? 'chosen' : undefined}
-                onClick={() => choose(row.copyId)}
-              >
-                <td className="mark-cell">
-                  <SheetMark
-                    state={row.state}
-                    share={row.spaces ? row.answered / row.spaces : 0}
-                    pensDown={row.pensDown}
-                    overdue={late}
-                  />
-                </td>
-                <td className="title-cell">
-                  <button
-                    type="button"
-                    className="row-button"
-                    aria-expanded={row.copyId === chosen}
-                    onClick={(event) => {
-                      event.stopPropagation()
-                      choose(row.copyId)
-                    }}
-                    title={row.title}
-                  >
-                    <bdi>{name || row.title}</bdi>
-                  </button>
-                  {row.lateWritings > 0 && <span className="tag tag-warn">late writing</span>}
-                </td>
-                {!narrow && (
-                  <td>
-                    {row.state}
-                    {late && <span className="bad"> · overdue</span>}
-                    {row.pensDown && <span className="soft"> · pens down</span>}
-                  </td>
-                )}
-                <td className={squares ? undefined : 'n'}>
-                  {squares && (
-                    <span className="squares" aria-hidden="true">
-                      {spaces.map(({ id, label }) => {
-                        const share = row.progress[id]?.share ?? 0
-                        return (
-                          <span
-                            key={id}
-                            title={label}
-                            className={share >= 1 ? 'square full' : share > 0 ? 'square part' : 'square'}
-                          />
-                        )
-                      })}
-                    </span>
-                  )}
-                  <span className="answered">
-                    {row.answered} of {row.spaces}
-                  </span>
-                </td>
-                <td className="n">{row.words}</td>
-                <td className="n">
-                  {row.lastActivityAt === null ? (
-                    <span className="soft">–</span>
-                  ) : (
-                    <span title={exactTime(row.lastActivityAt)}>{sinceInWords(row.lastActivityAt, now)}</span>
-                  )}
-                </td>
-                {!narrow && (
-                  <>
-                    <td className="n">
-                      {row.submittedAt === null ? (
-                        <span className="soft">–</span>
-                      ) : (
-                        <span title={exactTime(row.submittedAt)}>
-                          {timeInWords(row.submittedAt, now).replace('today ', '')}
-                        </span>
-                      )}
-                    </td>
-                    <td>
-                      <Link
-                        to={`/copies/${row.copyId}`}
-                        onClick={(event) => event.stopPropagation()}
-                        aria-label={`Open the copy of ${name}`}
-                      >
-                        open
-                      </Link>
-                    </td>
-                  </>
-                )}
-              </tr>
-            )
-          })}
-          {view.after > 0 && <tr aria-hidden="true" style={{ height: view.after }} />}
-        </tbody>
-      </table>
-    </div>
+        )
+      }}
+    />
   )
 }

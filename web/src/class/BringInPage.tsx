@@ -15,7 +15,7 @@ import { Link, useNavigate, useParams } from 'react-router'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { ApiError, api, sentenceOf } from '../ui/api'
-import { useWindowedRows } from '../ui/useWindowedRows'
+import { WindowedTable } from '../ui/WindowedTable'
 import { type ClassOpened, type Student, rosterKey, useClass, useRoster } from './queries'
 import './class.css'
 
@@ -264,77 +264,68 @@ function UnderstoodTable({
   correct: (line: number, field: RosterField, value: string) => void
   leaveOut: (line: number) => void
 }) {
-  const rows = useWindowedRows(shown.length, ROW)
   return (
-    <div className="grid-scroll" ref={rows.scroller}>
-      <table className="grid understood">
-        <thead>
-          <tr>
-            <th scope="col" className="n">
-              Row
-            </th>
-            <th scope="col">Last name</th>
-            <th scope="col">First name</th>
-            <th scope="col">E-mail</th>
-            <th scope="col">In doubt</th>
-            <th scope="col">
-              <span className="visually-hidden">Leave out</span>
-            </th>
+    <WindowedTable
+      className="understood"
+      count={shown.length}
+      rowHeight={ROW}
+      head={
+        <>
+          <th scope="col" className="n">
+            Row
+          </th>
+          <th scope="col">Last name</th>
+          <th scope="col">First name</th>
+          <th scope="col">E-mail</th>
+          <th scope="col">In doubt</th>
+          <th scope="col">
+            <span className="visually-hidden">Leave out</span>
+          </th>
+        </>
+      }
+      row={(place) => {
+        const index = shown[place]!
+        const { row, doubts, effect } = checked[index]!
+        const line = lines[index]!
+        const server = problemOf(index)
+        const stops = server !== undefined || doubts.some((doubt) => doubt.stops)
+        return (
+          <tr key={line} className={stops ? 'row-stops' : doubts.length ? 'row-doubt' : undefined}>
+            <td className="n soft">{index + 1}</td>
+            {(['last', 'first', 'email'] as const).map((field) => {
+              const doubt = doubts.find((found) => found.field === field)
+              return (
+                <td key={field} className={doubt ? (doubt.stops ? 'cell-stops' : 'cell-doubt') : undefined}>
+                  <input
+                    dir="auto"
+                    className="cell-field"
+                    aria-label={`${ROLES[field]}, row ${index + 1}`}
+                    aria-invalid={doubt?.stops ?? false}
+                    value={row[field]}
+                    onChange={({ target }) => correct(line, field, target.value)}
+                  />
+                </td>
+              )
+            })}
+            <td className="doubts">
+              {server ? <div className="bad">{server}</div> : null}
+              {doubts.map((doubt) => (
+                <div key={doubt.code} className={doubt.stops ? 'bad' : 'warn'}>
+                  {doubt.sentence}
+                </div>
+              ))}
+              {!server && doubts.length === 0 && (
+                <span className="soft">{effect === 'unchanged' ? 'as before' : effect}</span>
+              )}
+            </td>
+            <td>
+              <Button size="sm" variant="link" onClick={() => leaveOut(line)} aria-label={`Leave out row ${index + 1}`}>
+                Leave out
+              </Button>
+            </td>
           </tr>
-        </thead>
-        <tbody>
-          {rows.before > 0 && <tr aria-hidden="true" style={{ height: rows.before }} />}
-          {rows.indexes.map((place) => {
-            const index = shown[place]!
-            const { row, doubts, effect } = checked[index]!
-            const line = lines[index]!
-            const server = problemOf(index)
-            const stops = server !== undefined || doubts.some((doubt) => doubt.stops)
-            return (
-              <tr key={line} className={stops ? 'row-stops' : doubts.length ? 'row-doubt' : undefined}>
-                <td className="n soft">{index + 1}</td>
-                {(['last', 'first', 'email'] as const).map((field) => {
-                  const doubt = doubts.find((found) => found.field === field)
-                  return (
-                    <td key={field} className={doubt ? (doubt.stops ? 'cell-stops' : 'cell-doubt') : undefined}>
-                      <input
-                        dir="auto"
-                        className="cell-field"
-                        aria-label={`${ROLES[field]}, row ${index + 1}`}
-                        aria-invalid={doubt?.stops ?? false}
-                        value={row[field]}
-                        onChange={({ target }) => correct(line, field, target.value)}
-                      />
-                    </td>
-                  )
-                })}
-                <td className="doubts">
-                  {server ? <div className="bad">{server}</div> : null}
-                  {doubts.map((doubt) => (
-                    <div key={doubt.code} className={doubt.stops ? 'bad' : 'warn'}>
-                      {doubt.sentence}
-                    </div>
-                  ))}
-                  {!server && doubts.length === 0 && (
-                    <span className="soft">{effect === 'unchanged' ? 'as before' : effect}</span>
-                  )}
-                </td>
-                <td>
-                  <Button
-                    size="sm"
-                    variant="link"
-                    onClick={() => leaveOut(line)}
-                    aria-label={`Leave out row ${index + 1}`}
-                  >
-                    Leave out
-                  </Button>
-                </td>
-              </tr>
-            )
-          })}
-          {rows.after > 0 && <tr aria-hidden="true" style={{ height: rows.after }} />}
-        </tbody>
-      </table>
-    </div>
+        )
+      }}
+    />
   )
 }

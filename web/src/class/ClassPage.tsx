@@ -3,11 +3,12 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { Button, Dropdown } from 'react-bootstrap'
 import { Link, useParams } from 'react-router'
+import { FindField, isFound } from '../ui/FindField'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { ApiError, api, sentenceOf } from '../ui/api'
 import { inkName } from '../ui/inks'
-import { useWindowedRows } from '../ui/useWindowedRows'
+import { WindowedTable } from '../ui/WindowedTable'
 import { type ClassOpened, type Student, rosterKey, useClass, useRoster } from './queries'
 import './class.css'
 
@@ -19,7 +20,7 @@ export function ClassPage() {
   return (
     <Loaded query={opened}>
       {(found) => (
-        <Loaded query={roster}>{(students) => <ClassView key={classId} opened={found} students={students} />}</Loaded>
+        <Loaded query={roster}>{(students) => <OpenedClass key={classId} opened={found} students={students} />}</Loaded>
       )}
     </Loaded>
   )
@@ -27,15 +28,12 @@ export function ClassPage() {
 
 const STAFF: Record<string, string> = { lead: 'leads', 'co-teacher': 'teaches too', helper: 'helps' }
 
-function ClassView({ opened, students }: { opened: ClassOpened; students: readonly Student[] }) {
+function OpenedClass({ opened, students }: { opened: ClassOpened; students: readonly Student[] }) {
   const [find, setFind] = useState('')
   const may = opened.role === 'lead' || opened.role === 'co-teacher'
   const present = students.filter(({ leftAt }) => leftAt === null)
   const cannotSignIn = present.filter(({ canSignIn, email }) => !canSignIn && email)
-  const wanted = fold(find)
-  const shown = students.filter((student) =>
-    fold(`${student.first} ${student.last} ${student.email ?? ''}`).includes(wanted),
-  )
+  const shown = students.filter(({ first, last, email }) => isFound(`${first} ${last} ${email ?? ''}`, find))
   useEffect(() => {
     document.title = `${opened.name} – Gavrin`
   }, [opened.name])
@@ -82,14 +80,7 @@ function ClassView({ opened, students }: { opened: ClassOpened; students: readon
       ) : (
         <>
           <div className="table-tools">
-            <input
-              type="search"
-              className="form-control form-control-sm"
-              placeholder="Find in this class"
-              aria-label="Find in this class"
-              value={find}
-              onChange={({ target }) => setFind(target.value)}
-            />
+            <FindField label="Find in this class" value={find} change={setFind} />
             {find && (
               <span className="soft">
                 {shown.length} of {students.length}
@@ -103,37 +94,29 @@ function ClassView({ opened, students }: { opened: ClassOpened; students: readon
   )
 }
 
-/** Without case and accents, so that "zofia" and "Dabrowska" are found. */
-const fold = (text: string) =>
-  text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase().replaceAll('ł', 'l').replaceAll('ø', 'o').trim()
-
 const ROW = 32
 
 function RosterTable({ classId, students, may }: { classId: string; students: readonly Student[]; may: boolean }) {
-  const rows = useWindowedRows(students.length, ROW)
   return (
-    <div className="grid-scroll" ref={rows.scroller}>
-      <table className="grid roster-grid">
-        <thead>
-          <tr>
-            <th scope="col">Last name</th>
-            <th scope="col">First name</th>
-            <th scope="col">E-mail</th>
-            <th scope="col">Sign-in</th>
-            <th scope="col">
-              <span className="visually-hidden">More</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.before > 0 && <tr aria-hidden="true" style={{ height: rows.before }} />}
-          {rows.indexes.map((index) => (
-            <RosterRowView key={students[index]!.personId} classId={classId} student={students[index]!} may={may} />
-          ))}
-          {rows.after > 0 && <tr aria-hidden="true" style={{ height: rows.after }} />}
-        </tbody>
-      </table>
-    </div>
+    <WindowedTable
+      className="roster-grid"
+      count={students.length}
+      rowHeight={ROW}
+      head={
+        <>
+          <th scope="col">Last name</th>
+          <th scope="col">First name</th>
+          <th scope="col">E-mail</th>
+          <th scope="col">Sign-in</th>
+          <th scope="col">
+            <span className="visually-hidden">More</span>
+          </th>
+        </>
+      }
+      row={(index) => (
+        <RosterRowView key={students[index]!.personId} classId={classId} student={students[index]!} may={may} />
+      )}
+    />
   )
 }
 

@@ -1,5 +1,5 @@
 import {
-  DEFAULT_PATTERN,
+  plainItem,
   type PlanFacts,
   type Statement,
   changesToPlan,
@@ -49,18 +49,7 @@ function beginStatement(facts: PlanFacts, now: number): Statement {
   if (due.getDay() % 6 === 0) due.setDate(due.getDate() + (due.getDay() === 6 ? 2 : 1))
   due.setHours(16, 0, 0, 0)
   return {
-    items: [
-      {
-        id: 'first',
-        worksheetId: worksheet?.id ?? null,
-        edition: worksheet?.editions.at(-1)?.number ?? null,
-        audience: { kind: 'all' },
-        way: 'one each',
-        holdersMay: 'edit',
-        classmatesMay: 'none',
-        pattern: DEFAULT_PATTERN,
-      },
-    ],
+    items: [plainItem('first', worksheet?.id ?? null, worksheet?.editions.at(-1)?.number ?? null)],
     dueAt: due.getTime(),
   }
 }

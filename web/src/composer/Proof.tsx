@@ -11,7 +11,7 @@ import {
 import { useMemo, useState } from 'react'
 import { Notice } from '../ui/Notice'
 import { SheetMark } from '../ui/SheetMark'
-import { useWindowedRows } from '../ui/useWindowedRows'
+import { WindowedTable } from '../ui/WindowedTable'
 
 interface Props {
   readonly plan: Plan
@@ -107,52 +107,49 @@ function LeftOutList({ plan, facts }: { plan: Plan; facts: PlanFacts }) {
 const ROW = 33
 
 function ProofTable({ rows }: { rows: readonly ProofRow[] }) {
-  const view = useWindowedRows(rows.length, ROW)
   return (
-    <div className="grid-scroll" ref={view.scroller} tabIndex={0} role="group" aria-label="Copies">
-      <table className="grid proof-table">
-        <thead>
-          <tr>
-            <th scope="col">
-              <span className="visually-hidden">Mark</span>
-            </th>
-            <th scope="col">Copy</th>
-            <th scope="col">Holder</th>
-            <th scope="col">Access</th>
-            <th scope="col">Edition</th>
-            <th scope="col">Change</th>
+    <WindowedTable
+      className="proof-table"
+      label="Copies"
+      count={rows.length}
+      rowHeight={ROW}
+      head={
+        <>
+          <th scope="col">
+            <span className="visually-hidden">Mark</span>
+          </th>
+          <th scope="col">Copy</th>
+          <th scope="col">Holder</th>
+          <th scope="col">Access</th>
+          <th scope="col">Edition</th>
+          <th scope="col">Change</th>
+        </>
+      }
+      row={(index) => {
+        const row = rows[index]!
+        return (
+          <tr key={row.slotKey} className={row.kinds.has('aside') ? 'row-aside' : undefined}>
+            <td className="mark-cell">
+              <SheetMark state={row.exists ? 'opened' : 'not opened'} silent />
+            </td>
+            <td className="title-cell" title={row.title}>
+              <bdi>{row.title}</bdi>
+            </td>
+            <td className="title-cell soft" title={row.holders}>
+              <bdi>{row.holders}</bdi>
+            </td>
+            <td>{row.access}</td>
+            <td>{row.worksheet}</td>
+            <td className="news" title={[...row.news, ...row.warnings].join('; ')}>
+              {row.news.length > 0 && <strong>{row.news.join(', ')}</strong>}
+              {row.news.length > 0 && row.warnings.length > 0 && ' · '}
+              {row.warnings.length > 0 && <span className="warn">{row.warnings.join('; ')}</span>}
+              {row.news.length + row.warnings.length === 0 && <span className="soft">as it is</span>}
+            </td>
           </tr>
-        </thead>
-        <tbody>
-          {view.before > 0 && <tr aria-hidden="true" style={{ height: view.before }} />}
-          {view.indexes.map((index) => {
-            const row = rows[index]!
-            return (
-              <tr key={row.slotKey} className={row.kinds.has('aside') ? 'row-aside' : undefined}>
-                <td className="mark-cell">
-                  <SheetMark state={row.exists ? 'opened' : 'not opened'} silent />
-                </td>
-                <td className="title-cell" title={row.title}>
-                  <bdi>{row.title}</bdi>
-                </td>
-                <td className="title-cell soft" title={row.holders}>
-                  <bdi>{row.holders}</bdi>
-                </td>
-                <td>{row.access}</td>
-                <td>{row.worksheet}</td>
-                <td className="news" title={[...row.news, ...row.warnings].join('; ')}>
-                  {row.news.length > 0 && <strong>{row.news.join(', ')}</strong>}
-                  {row.news.length > 0 && row.warnings.length > 0 && ' · '}
-                  {row.warnings.length > 0 && <span className="warn">{row.warnings.join('; ')}</span>}
-                  {row.news.length + row.warnings.length === 0 && <span className="soft">as it is</span>}
-                </td>
-              </tr>
-            )
-          })}
-          {view.after > 0 && <tr aria-hidden="true" style={{ height: view.after }} />}
-        </tbody>
-      </table>
-    </div>
+        )
+      }}
+    />
   )
 }
 

@@ -2,6 +2,7 @@ import { type HandoutItem, type PlanFacts, type PlanMember, type Statement, list
 import { useState } from 'react'
 import { Form } from 'react-bootstrap'
 import { Link } from 'react-router'
+import { FindField, isFound } from '../ui/FindField'
 import { fieldsOf, fromFields, timeInWords } from '../ui/time'
 import { Blank, BlankChoice } from './Blank'
 import { PatternField } from './PatternField'
@@ -56,9 +57,7 @@ interface BlankProps {
 function WorksheetBlank({ item, facts, alter }: BlankProps) {
   const [find, setFind] = useState('')
   const chosen = facts.worksheets.find(({ id }) => id === item.worksheetId)
-  const shown = facts.worksheets.filter(({ title }) =>
-    title.toLocaleLowerCase().includes(find.trim().toLocaleLowerCase()),
-  )
+  const shown = facts.worksheets.filter(({ title }) => isFound(title, find))
   return (
     <Blank
       label={`Worksheet: ${chosen?.title ?? 'not chosen'}`}
@@ -67,14 +66,7 @@ function WorksheetBlank({ item, facts, alter }: BlankProps) {
     >
       {facts.worksheets.length > 6 && (
         <div className="blank-find">
-          <Form.Control
-            size="sm"
-            type="search"
-            placeholder="Find a worksheet"
-            aria-label="Find a worksheet"
-            value={find}
-            onChange={({ target }) => setFind(target.value)}
-          />
+          <FindField label="Find a worksheet" value={find} change={setFind} />
         </div>
       )}
       {shown.map((worksheet) => {
@@ -137,18 +129,10 @@ function AudienceBlank({ item, facts, alter }: BlankProps) {
     const next = all.filter((id) => (id === personId ? on : chosen.has(id)))
     alter({ audience: next.length === all.length ? { kind: 'all' } : { kind: 'some', personIds: next } })
   }
-  const wanted = find.trim().toLocaleLowerCase()
   return (
     <Blank stays label={`To whom: ${words}`} value={<bdi>{words}</bdi>} open={there === 0}>
       <div className="blank-find">
-        <Form.Control
-          size="sm"
-          type="search"
-          placeholder="Find a student"
-          aria-label="Find a student"
-          value={find}
-          onChange={({ target }) => setFind(target.value)}
-        />
+        <FindField label="Find a student" value={find} change={setFind} />
       </div>
       <div className="blank-acts">
         <button type="button" className="btn btn-link btn-sm" onClick={() => alter({ audience: { kind: 'all' } })}>
@@ -167,7 +151,7 @@ function AudienceBlank({ item, facts, alter }: BlankProps) {
       </div>
       <div className="blank-list">
         {facts.members
-          .filter((member) => listName(member).toLocaleLowerCase().includes(wanted))
+          .filter((member) => isFound(listName(member), find))
           .slice(0, 400)
           .map((member) => (
             <Form.Check

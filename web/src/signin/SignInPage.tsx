@@ -2,6 +2,7 @@ import { fullName } from '@gavrin/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { type SubmitEvent, useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
+import { FindField, isFound } from '../ui/FindField'
 import { Notice } from '../ui/Notice'
 import { Wordmark } from '../ui/Wordmark'
 import { ApiError, api, sentenceOf } from '../ui/api'
@@ -85,10 +86,7 @@ function DemoPeople({
   choose: (person: DemoPerson) => void
 }) {
   const [filter, setFilter] = useState('')
-  const wanted = filter.trim().toLocaleLowerCase()
-  const shown = people.filter(({ first, last, classes }) =>
-    `${first} ${last} ${classes}`.toLocaleLowerCase().includes(wanted),
-  )
+  const shown = people.filter(({ first, last, classes }) => isFound(`${first} ${last} ${classes}`, filter))
   const list = (title: string, role: 'teacher' | 'student') => {
     const group = shown.filter((person) => (person.role === 'student') === (role === 'student'))
     return (
@@ -112,14 +110,7 @@ function DemoPeople({
     <section className="demo-people" aria-label="Demo people">
       <h2>Fennick Quay School</h2>
       <p className="soft">This is the demo. Choose a person to be; in another browser window, choose another.</p>
-      <Form.Control
-        type="search"
-        size="sm"
-        placeholder="Find a name or class"
-        aria-label="Find a name or class"
-        value={filter}
-        onChange={({ target }) => setFilter(target.value)}
-      />
+      <FindField label="Find a name or class" value={filter} change={setFilter} />
       <div className="demo-lists">
         {list('Teachers', 'teacher')}
         {list('Students', 'student')}

@@ -2,6 +2,7 @@ import { useMutation } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { Button } from 'react-bootstrap'
 import { Link, useNavigate } from 'react-router'
+import { FindField, isFound } from '../ui/FindField'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
@@ -43,18 +44,11 @@ export function WorksheetsPage() {
                 {beginButton}
               </div>
             )
-          const shown = list.filter(({ title }) => title.toLocaleLowerCase().includes(find.trim().toLocaleLowerCase()))
+          const shown = list.filter(({ title }) => isFound(title, find))
           return (
             <>
               <div className="table-tools">
-                <input
-                  type="search"
-                  className="form-control form-control-sm"
-                  placeholder="Find a worksheet"
-                  aria-label="Find a worksheet"
-                  value={find}
-                  onChange={({ target }) => setFind(target.value)}
-                />
+                <FindField label="Find a worksheet" value={find} change={setFind} />
               </div>
               <table className="grid worksheets">
                 <thead>

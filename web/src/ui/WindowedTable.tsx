@@ -1,0 +1,48 @@
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { type ReactNode, useEffect, useRef } from 'react'
+
+interface Props {
+  readonly className?: string
+  /** For screen readers, where rows hold nothing that takes the focus: then the list itself does. */
+  readonly label?: string
+  readonly count: number
+  /** Of a row, in pixels. */
+  readonly rowHeight: number
+  /** The cells of the head. */
+  readonly head: ReactNode
+  readonly row: (index: number) => ReactNode
+  /** A row that is to be seen; -1: none in particular. */
+  readonly shown?: number
+}
+
+/** A table that may be long: only the rows that can be seen are in the page. */
+export function WindowedTable({ className = '', label, count, rowHeight, head, row, shown = -1 }: Props) {
+  const scroller = useRef<HTMLDivElement>(null)
+  const virtual = useVirtualizer({
+    count,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => rowHeight,
+    overscan: 12,
+    initialRect: { width: 800, height: 800 },
+  })
+  useEffect(() => {
+    if (shown >= 0) virtual.scrollToIndex(shown)
+  }, [shown, virtual])
+  const items = virtual.getVirtualItems()
+  const before = items[0]?.start ?? 0
+  const after = virtual.getTotalSize() - (items.at(-1)?.end ?? 0)
+  return (
+    <div className="grid-scroll" ref={scroller} {...(label && { tabIndex: 0, role: 'group', 'aria-label': label })}>
+      <table className={`grid ${className}`}>
+        <thead>
+          <tr>{head}</tr>
+        </thead>
+        <tbody>
+          {before > 0 && <tr aria-hidden="true" style={{ height: before }} />}
+          {items.map(({ index }) => row(index))}
+          {after > 0 && <tr aria-hidden="true" style={{ height: after }} />}
+        </tbody>
+      </table>
+    </div>
+  )
+}
