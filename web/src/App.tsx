@@ -1,13 +1,13 @@
 import { Suspense, lazy } from 'react'
 import { BrowserRouter, Route, Routes } from 'react-router'
 import { CopyPage } from './copy/CopyPage'
-import { SignInPage } from './signin/SignInPage'
-import { StudentDesk } from './student/StudentDesk'
 import { Loaded } from './ui/Loaded'
 import { NotHere } from './ui/NotHere'
 import { type SignedIn, useSession } from './ui/session'
 
-// A student never loads what only teachers use.
+// What is opened first is small: each place loads only its own, and a student never what only teachers use.
+const SignInPage = lazy(() => import('./signin/SignInPage'))
+const StudentDesk = lazy(() => import('./student/StudentDesk'))
 const TeacherPlaces = lazy(() => import('./TeacherPlaces'))
 
 export function App() {
@@ -15,7 +15,11 @@ export function App() {
   return (
     <BrowserRouter>
       <Loaded query={session}>
-        {({ person, demo }) => (person ? <Places person={person} /> : <SignInPage demo={demo} />)}
+        {({ person, demo }) => (
+          <Suspense fallback={<p className="page-message loading">One moment …</p>}>
+            {person ? <Places person={person} /> : <SignInPage demo={demo} />}
+          </Suspense>
+        )}
       </Loaded>
     </BrowserRouter>
   )
@@ -23,18 +27,16 @@ export function App() {
 
 function Places({ person }: { readonly person: SignedIn }) {
   return (
-    <Suspense fallback={<p className="page-message loading">One moment …</p>}>
-      <Routes>
-        <Route path="/copies/:copyId" element={<CopyPage person={person} />} />
-        {person.role === 'student' ? (
-          <>
-            <Route path="/" element={<StudentDesk person={person} />} />
-            <Route path="*" element={<NotHere />} />
-          </>
-        ) : (
-          <Route path="*" element={<TeacherPlaces person={person} />} />
-        )}
-      </Routes>
-    </Suspense>
+    <Routes>
+      <Route path="/copies/:copyId" element={<CopyPage person={person} />} />
+      {person.role === 'student' ? (
+        <>
+          <Route path="/" element={<StudentDesk person={person} />} />
+          <Route path="*" element={<NotHere />} />
+        </>
+      ) : (
+        <Route path="*" element={<TeacherPlaces person={person} />} />
+      )}
+    </Routes>
   )
 }

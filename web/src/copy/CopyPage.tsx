@@ -8,7 +8,7 @@ import {
 } from '@gavrin/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
-import { Button } from 'react-bootstrap'
+import Button from 'react-bootstrap/Button'
 import { Link, useParams } from 'react-router'
 import type { OpenCopy } from '../live/openCopy'
 import { useOpenCopy } from '../live/useOpenCopy'

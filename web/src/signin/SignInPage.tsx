@@ -10,7 +10,7 @@ import type { DemoPerson, SessionAnswer } from '../ui/session'
 import './signin.css'
 
 /** Signing in; in demo mode the demo people can be chosen by name. */
-export function SignInPage({ demo }: { readonly demo: SessionAnswer['demo'] }) {
+export default function SignInPage({ demo }: { readonly demo: SessionAnswer['demo'] }) {
   const client = useQueryClient()
   const [email, setEmail] = useState('')
   const [password, setPassword] = useState('')

@@ -33,7 +33,7 @@ interface MyCopy {
 }
 
 /** What a student has to do, the next one due first, and what is in already. */
-export function StudentDesk({ person }: { readonly person: SignedIn }) {
+export default function StudentDesk({ person }: { readonly person: SignedIn }) {
   const mine = useQuery({
     queryKey: ['mine'],
     queryFn: () => api.get<MyCopy[]>('copies'),
