@@ -156,6 +156,10 @@ test('from a pasted roster to submitted copies', async ({ browser }) => {
     await expect(teacher.getByRole('complementary', { name: /נועם/ })).toBeVisible()
     await teacher.keyboard.press('Escape')
     await expect(teacher.getByRole('complementary')).toHaveCount(0)
+    await teacher.keyboard.press('?')
+    await expect(teacher.getByRole('dialog', { name: 'By keyboard' })).toContainText('flip to the copy before')
+    await teacher.keyboard.press('Escape')
+    await expect(teacher.getByRole('dialog')).toHaveCount(0)
   })
 
   await test.step('handing out again does nothing; mending the slip changes the copies there are', async () => {

@@ -8,6 +8,7 @@ import { HandoutsPage } from './composer/HandoutsPage'
 import { TeacherDesk } from './desk/TeacherDesk'
 import { EditorPage } from './editor/EditorPage'
 import { Header } from './ui/Header'
+import { KeysSheet } from './ui/KeysSheet'
 import { NotHere } from './ui/NotHere'
 import type { SignedIn } from './ui/session'
 import { WorksheetsPage } from './worksheets/WorksheetsPage'
@@ -17,6 +18,7 @@ export default function TeacherPlaces({ person }: { readonly person: SignedIn })
   return (
     <div className="teacher">
       <Header person={person} />
+      <KeysSheet />
       <Routes>
         <Route path="/" element={<TeacherDesk />} />
         <Route path="/class/:classId" element={<ClassPage />} />

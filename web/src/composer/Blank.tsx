@@ -24,7 +24,7 @@ export function Blank({ label, value, open = false, stays = false, children }: P
       >
         {value}
       </Dropdown.Toggle>
-      <Dropdown.Menu className="blank-menu" renderOnMount={false}>
+      <Dropdown.Menu className="blank-menu" popperConfig={{ strategy: 'fixed' }}>
         {children}
       </Dropdown.Menu>
     </Dropdown>

@@ -97,7 +97,7 @@ export function PatternField({ pattern, change }: Props) {
         <Dropdown.Toggle variant="link" size="sm" id="add-token">
           Put in
         </Dropdown.Toggle>
-        <Dropdown.Menu>
+        <Dropdown.Menu popperConfig={{ strategy: 'fixed' }}>
           {Object.entries(NAME_TOKENS).map(([name, word]) => (
             <Dropdown.Item
               key={name}

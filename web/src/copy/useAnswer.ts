@@ -1,23 +1,30 @@
 import { type AnswerSpace, type AnswerValue, readAnswer } from '@gavrin/core'
-import { useCallback, useRef, useSyncExternalStore } from 'react'
+import { useCallback, useSyncExternalStore } from 'react'
 import type * as Y from 'yjs'
+
+// Read once for each state of a document. Forgotten by a listener of its own, not by the component's: a change may come
+// between the first drawing and the component's listening.
+const values = new WeakMap<Y.Doc, AnswerValue>()
+const watched = new WeakSet<Y.Doc>()
+
+function valueOf(space: AnswerSpace, doc: Y.Doc): AnswerValue {
+  if (!watched.has(doc)) {
+    watched.add(doc)
+    doc.on('update', () => values.delete(doc))
+  }
+  let value = values.get(doc)
+  if (!value) values.set(doc, (value = readAnswer(space, doc)))
+  return value
+}
 
 /** What stands in an answer space now, renewed as it is written. */
 export function useAnswer(space: AnswerSpace, doc: Y.Doc): AnswerValue {
-  const last = useRef<{ doc: Y.Doc; value: AnswerValue } | null>(null)
   const subscribe = useCallback(
     (listener: () => void) => {
-      const changed = () => {
-        last.current = null
-        listener()
-      }
-      doc.on('update', changed)
-      return () => doc.off('update', changed)
+      doc.on('update', listener)
+      return () => doc.off('update', listener)
     },
     [doc],
   )
-  return useSyncExternalStore(subscribe, () => {
-    if (last.current?.doc !== doc) last.current = { doc, value: readAnswer(space, doc) }
-    return last.current.value
-  })
+  return useSyncExternalStore(subscribe, () => valueOf(space, doc))
 }

@@ -1,0 +1,75 @@
+import { Fragment, useEffect, useState } from 'react'
+import { Modal } from 'react-bootstrap'
+
+const KEYS: readonly { place: string; keys: readonly (readonly [keys: string, does: string])[] }[] = [
+  {
+    place: 'Everywhere',
+    keys: [
+      ['?', 'this sheet'],
+      ['Tab, Enter', 'to the next thing, and open it'],
+      ['Esc', 'close what is open'],
+    ],
+  },
+  {
+    place: 'Board',
+    keys: [
+      ['Enter', 'open the copy of a row beside it'],
+      ['↑ ↓', 'flip to the copy before, the next copy'],
+    ],
+  },
+  {
+    place: 'Roster',
+    keys: [
+      ['Enter', 'correct a cell, and keep it'],
+      ['Esc', 'leave it as it was'],
+    ],
+  },
+  {
+    place: 'Worksheet editor',
+    keys: [
+      ['Alt 1 2 3 4', 'put in a line, a passage, a choice, a number'],
+      ['Alt ↑ ↓', 'move a block'],
+      ['Ctrl B, Ctrl I', 'bold, italic'],
+      ['Ctrl Z, Ctrl Y', 'undo, redo'],
+    ],
+  },
+]
+
+/** What can be done with the keyboard, shown when "?" is pressed outside a field. */
+export function KeysSheet() {
+  const [open, setOpen] = useState(false)
+  useEffect(() => {
+    const pressed = (event: KeyboardEvent) => {
+      if (event.key !== '?' || event.ctrlKey || event.metaKey || event.altKey) return
+      if ((event.target as HTMLElement).closest('input, textarea, select, [contenteditable]')) return
+      event.preventDefault()
+      setOpen(true)
+    }
+    window.addEventListener('keydown', pressed)
+    return () => window.removeEventListener('keydown', pressed)
+  }, [])
+  return (
+    <Modal show={open} onHide={() => setOpen(false)} centered animation={false} aria-labelledby="keys-title">
+      <Modal.Header closeButton>
+        <Modal.Title id="keys-title">By keyboard</Modal.Title>
+      </Modal.Header>
+      <Modal.Body>
+        {KEYS.map(({ place, keys }) => (
+          <section key={place} className="keys">
+            <h3>{place}</h3>
+            <dl>
+              {keys.map(([pressed, does]) => (
+                <Fragment key={pressed}>
+                  <dt>
+                    <kbd>{pressed}</kbd>
+                  </dt>
+                  <dd>{does}</dd>
+                </Fragment>
+              ))}
+            </dl>
+          </section>
+        ))}
+      </Modal.Body>
+    </Modal>
+  )
+}
