@@ -223,6 +223,22 @@ describe('forged updates are refused, and leave the document as it was', () => {
     })
   })
 
+  test('a mark whose value is no JSON, on which Yjs throws in mid-transaction', () => {
+    const mark = (json: string) =>
+      forge((encoder) => {
+        for (const value of [1, 1, 77, 0]) encoding.writeVarUint(encoder, value)
+        encoding.writeUint8(encoder, 6 | 0x80)
+        encoding.writeVarUint(encoder, passage.clientID)
+        encoding.writeVarUint(encoder, 3)
+        encoding.writeVarString(encoder, 'bold')
+        encoding.writeVarString(encoder, json)
+        encoding.writeVarUint(encoder, 0)
+      })
+    expect(inspectUpdate(passage, mark('true'), rules('passage')).verdict).toBe('apply')
+    for (const json of ['n(ll', '', '{', 'undefined', `"${'x'.repeat(100)}"`])
+      expect(inspectUpdate(passage, mark(json), rules('passage')).verdict).toBe('refuse')
+  })
+
   test.each<[string, AnswerKind, Uint8Array]>([
     [
       'a sub-document',

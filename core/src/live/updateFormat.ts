@@ -168,7 +168,7 @@ function readContent(decoder: decoding.Decoder, kind: number): { content: Struct
       return { content: FOREIGN, length: 1 }
     case 6:
       return {
-        content: { kind: 'format', key: decoding.readVarString(decoder), json: decoding.readVarString(decoder) },
+        content: { kind: 'format', key: decoding.readVarString(decoder), json: readJson(decoder) },
         length: 1,
       }
     case 7: {
@@ -189,6 +189,17 @@ function readContent(decoder: decoding.Decoder, kind: number): { content: Struct
       // 9 is a sub-document; its options may nest without end, so it is not even read.
       throw new Malformed()
   }
+}
+
+/** The longest value of a mark that is read, in UTF-16 units. */
+const MARK_LIMIT = 256
+
+/** A text that Yjs will parse as JSON while it integrates: what cannot be parsed must not come that far. */
+function readJson(decoder: decoding.Decoder): string {
+  const text = decoding.readVarString(decoder)
+  if (text.length > MARK_LIMIT) throw new Malformed()
+  JSON.parse(text)
+  return text
 }
 
 /** A value of lib0's "any" encoding that is not an object, an array or binary data: those may nest without end. */
