@@ -1,5 +1,6 @@
 import { mkdirSync } from 'node:fs'
 import { join } from 'node:path'
+import { CHROMIUM } from './lib/chromium.mjs'
 import { needChromium, needPackages } from './lib/needs.mjs'
 import { ROOT, main, say } from './lib/run.mjs'
 
@@ -17,25 +18,14 @@ const ROWS = [
 
 await main(async () => {
   needPackages()
-  const executablePath = needChromium()
+  needChromium()
   const { build } = await import('./build.mjs')
   build()
   const { startApplication } = await import('../e2e/support/server.mjs')
   const { chromium } = await import('@playwright/test')
   mkdirSync(OUT, { recursive: true })
   const application = await startApplication('screenshots')
-  const browser = await chromium.launch({
-    executablePath,
-    args: [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--disable-quic',
-      '--no-first-run',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-    ],
-  })
+  const browser = await chromium.launch(CHROMIUM)
 
   /** A page of this demo person; null: of nobody. */
   const pageOf = async (mailbox, options = {}) => {

@@ -1,5 +1,6 @@
 import { existsSync, readFileSync, readdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { CHROMIUM } from './chromium.mjs'
 import { ROOT, Stop, ask, run, say } from './run.mjs'
 
 /** Installs the npm packages if they are missing or the lock file has changed since. */
@@ -49,8 +50,8 @@ export function needPostgres() {
 
 /** The path of Chromium. */
 export function needChromium() {
-  const path = '/usr/bin/chromium'
+  const path = CHROMIUM.executablePath
   if (!existsSync(path)) installDebian('chromium')
-  if (!existsSync(path)) throw new Stop('Chromium was installed but was not found at /usr/bin/chromium.')
+  if (!existsSync(path)) throw new Stop('Chromium was installed but was not found at its usual place.')
   return path
 }

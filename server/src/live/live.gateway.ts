@@ -15,16 +15,14 @@ import { DataSource } from 'typeorm'
 import { type WebSocket, WebSocketServer } from 'ws'
 import * as Y from 'yjs'
 import type { Sessions } from '../account/sessions.js'
-import { boardRows } from '../board/boardRows.js'
 import { ProblemException, isDatabaseAway } from '../common/problemDetails.js'
 import { sameOrigin } from '../common/sameOrigin.js'
 import { SESSIONS } from '../common/tokens.js'
-import { isUuid } from '../common/checked.js'
 import { viewerOfSession } from '../common/viewer.js'
 import { copyOf, roleIn } from '../copy/copyRecord.js'
 import { addToJournal } from '../copy/journal.js'
-import { holdInClass } from '../roster/classRole.js'
 import { acceptUpdate } from './acceptUpdate.js'
+import { BoardWatch } from './boardWatch.js'
 import { type Channel, Connection } from './connection.js'
 import { GroupCommit } from './groupCommit.js'
 import { keepLateWriting } from './lateWriting.js'
@@ -56,6 +54,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
   private readonly commits: GroupCommit
   private readonly copies: LiveCopies
   private readonly progress: ProgressKeeper
+  private readonly boards: BoardWatch
   private heartbeat: NodeJS.Timeout | null = null
   private stopping = false
 
@@ -69,6 +68,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
       () => this.easeOff(),
     )
     this.progress = new ProgressKeeper(source, (kept) => this.progressKept(kept))
+    this.boards = new BoardWatch(source, this.connections)
     this.copies = new LiveCopies(source, (copyId) => this.progress.has(copyId))
   }
 
@@ -115,13 +115,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
   async refreshClass(schoolId: string, classId: string): Promise<void> {
     for (const { record } of await this.copies.loaded())
       if (record.schoolId === schoolId && record.classId === classId) await this.refreshCopy(schoolId, record.copyId)
-    const handouts = await this.source.query<{ id: string }[]>(
-      'SELECT id FROM handout WHERE school_id = $1 AND class_id = $2',
-      [schoolId, classId],
-    )
-    for (const { id } of handouts)
-      for (const connection of this.watchers(schoolId, id))
-        if (!(await this.mayWatch(connection.viewer, id))) connection.watched.delete(id)
+    await this.boards.recheck(schoolId, classId)
   }
 
   /** Copies of a handout were made or changed. */
@@ -129,7 +123,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
     for (const { record } of await this.copies.loaded())
       if (record.schoolId === schoolId && record.handoutId === handoutId)
         await this.refreshCopy(schoolId, record.copyId)
-    await this.sendRows(schoolId, handoutId)
+    await this.boards.send(schoolId, handoutId)
   }
 
   /** A session has ended: so do the connections it opened. */
@@ -145,7 +139,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
       for (const channel of [...copy.channels])
         if (copy.tell(channel, 'permission') === 'none') this.closeChannel(channel, NOT_THERE.sentence, false)
     }
-    await this.sendRows(schoolId, record.handoutId, [copyId])
+    await this.boards.send(schoolId, record.handoutId, [copyId])
   }
 
   // Connections
@@ -223,10 +217,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
         return
       }
       case 'watch':
-        if (connection.watched.size >= LIMITS.watches) return
-        if (!(await this.mayWatch(connection.viewer, message.handoutId))) return
-        connection.watched.add(message.handoutId)
-        return this.sendRows(connection.viewer.schoolId, message.handoutId, undefined, [connection])
+        return this.boards.watch(connection, message.handoutId)
       case 'unwatch':
         connection.watched.delete(message.handoutId)
     }
@@ -412,7 +403,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
       sentence,
       kept,
     })
-    if (kept) await this.sendRows(copy.record.schoolId, copy.record.handoutId, [copy.id])
+    if (kept) await this.boards.send(copy.record.schoolId, copy.record.handoutId, [copy.id])
   }
 
   // Progress and boards
@@ -427,44 +418,13 @@ export class LiveGateway implements BeforeApplicationShutdown {
     }
     for (const handoutId of new Set(kept.map(({ copy }) => copy.record.handoutId))) {
       const records = kept.map(({ copy }) => copy.record).filter((record) => record.handoutId === handoutId)
-      await this.sendRows(
+      await this.boards.send(
         records[0]!.schoolId,
         handoutId,
         records.map(({ copyId }) => copyId),
       )
     }
     for (const { copy } of kept) this.copies.release(copy)
-  }
-
-  private watchers(schoolId: string, handoutId: string): Connection[] {
-    return [...this.connections].filter(({ viewer, watched }) => viewer.schoolId === schoolId && watched.has(handoutId))
-  }
-
-  private async sendRows(
-    schoolId: string,
-    handoutId: string,
-    copyIds?: readonly string[],
-    to: readonly Connection[] = this.watchers(schoolId, handoutId),
-  ): Promise<void> {
-    if (to.length === 0) return
-    const rows = await boardRows(this.source, schoolId, handoutId, copyIds)
-    for (const connection of to) connection.send({ type: 'rows', handoutId, rows })
-  }
-
-  private async mayWatch(viewer: Viewer, handoutId: string): Promise<boolean> {
-    if (!isUuid(handoutId)) return false
-    const [handout] = await this.source.query<{ class_id: string }[]>(
-      'SELECT class_id FROM handout WHERE school_id = $1 AND id = $2',
-      [viewer.schoolId, handoutId],
-    )
-    if (!handout) return false
-    try {
-      await holdInClass(this.source, viewer, handout.class_id, 'see handouts')
-      return true
-    } catch (error) {
-      if (error instanceof ProblemException) return false
-      throw error
-    }
   }
 
   /** Copies whose last changes were committed, but not yet counted, when the server was stopped. */
