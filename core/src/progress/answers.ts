@@ -22,8 +22,9 @@ export interface CopyProgress {
 const NOTHING: SpaceProgress = { share: 0, words: 0 }
 const words = new Intl.Segmenter('und', { granularity: 'word' })
 
-// Letters of scripts that part their words by spaces: such a piece is one word, and need not be looked at closely.
-const ONE_WORD = /^[\p{Script=Latin}\p{Script=Cyrillic}\p{Script=Greek}\p{Script=Arabic}\p{Script=Hebrew}\p{M}]+$/u
+// Letters of scripts that part their words by spaces: a piece of them is one word, and need not be looked at closely.
+const ONE_WORD =
+  /^(?:(?=\p{L})[\p{Script=Latin}\p{Script=Cyrillic}\p{Script=Greek}\p{Script=Arabic}\p{Script=Hebrew}])+$/u
 /** The time the segmenter takes grows with the square of what it is given: longer pieces are looked at in parts. */
 const PIECE = 400
 
