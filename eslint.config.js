@@ -64,6 +64,7 @@ export default tseslint.config(
         Buffer: 'readonly',
         TextEncoder: 'readonly',
         TextDecoder: 'readonly',
+        Response: 'readonly',
         structuredClone: 'readonly',
         globalThis: 'readonly',
         document: 'readonly',

@@ -20,11 +20,14 @@ const common = {
 
 /** The core and the web are tested from their sources; the server as it is shipped, from server/dist. */
 export default {
+  // Machines are shared: what takes a second may take ten.
+  testTimeout: 90_000,
   projects: [
     { ...common, displayName: 'core', roots: ['<rootDir>/core/src'], testEnvironment: 'node' },
     {
       ...common,
       displayName: 'web',
+      moduleNameMapper: { ...common.moduleNameMapper, '\\.css$': '<rootDir>/web/test/noStyle.js' },
       roots: ['<rootDir>/web/test'],
       testEnvironment: '<rootDir>/web/test/environment.js',
       testEnvironmentOptions: { customExportConditions: ['@gavrin/source', 'browser'] },

@@ -6,8 +6,8 @@ export default defineConfig({
   globalSetup: './e2e/support/globalSetup.mjs',
   // One machine of two cores runs the server, its database and the browsers.
   workers: 1,
-  timeout: 60_000,
-  expect: { timeout: 15_000 },
+  timeout: 120_000,
+  expect: { timeout: 25_000 },
   forbidOnly: !!process.env['CI'],
   reporter: [['list'], ['json', { outputFile: 'test-results/browser.json' }]],
   outputDir: 'test-results/browser',

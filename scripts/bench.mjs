@@ -1,10 +1,11 @@
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
-import { needPackages } from './lib/needs.mjs'
+import { CHROMIUM } from './lib/chromium.mjs'
+import { needChromium, needPackages } from './lib/needs.mjs'
 import { openCluster } from './lib/postgres.mjs'
 import { ROOT, Stop, main, run } from './lib/run.mjs'
 
-const BENCHES = ['handout', 'live']
+const BENCHES = ['handout', 'live', 'roster', 'worksheet', 'recognise']
 
 await main(async () => {
   const name = process.argv[2]
@@ -14,6 +15,20 @@ await main(async () => {
   const { build } = await import('./build.mjs')
   build()
   run(process.execPath, ['node_modules/typescript7/bin/tsc', '-b', 'bench'])
+  if (name === 'recognise' || name === 'worksheet') {
+    const script = join(ROOT, 'bench', 'dist', `${name}.js`)
+    if (name === 'recognise') return run(process.execPath, ['--no-warnings', script])
+    needChromium()
+    const { startApplication } = await import('../e2e/support/server.mjs')
+    const application = await startApplication('bench-worksheet')
+    try {
+      const env = { ...process.env, GAVRIN_URL: application.url, CHROMIUM: JSON.stringify(CHROMIUM) }
+      run(process.execPath, ['--no-warnings', script], { env })
+    } finally {
+      await application.stop()
+    }
+    return
+  }
   // As in a school: what is said to be saved is on the disk.
   const cluster = await openCluster('bench', { fresh: true })
   try {

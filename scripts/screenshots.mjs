@@ -7,13 +7,13 @@ import { ROOT, main, say } from './lib/run.mjs'
 const OUT = join(ROOT, 'docs', 'screenshots')
 const PASSWORD = 'harbour-wall-26'
 const ROWS = [
-  'Surname;Given name;Mail',
-  'Abara;Chidi;chidi.abara@fennickquay.example',
-  'Marchetti;Fiora;fiora.marchetti@fennickquay.example',
-  'Oyelaran;Tunde;tunde.oyelaran@fennickquay',
-  'Castellanos Ruiz;Mateo;',
-  'Halvorsen;Signe;fiora.marchetti@fennickquay.example',
-  'عباس;سلمى;salma.abbas@fennickquay.example',
+  'No;Surname;Given name;Mail;Student ID;Reading band',
+  '1;Abara-Cole;Chidi;chidi.abara@fennickquay.example;FQ-8101;B',
+  '2;Marchetti;Fiora;fiora.marchetti@fennickquay.example;;A',
+  '3;Oyelaran;Tunde;tunde.oyelaran@fennickquay;;B',
+  '4;Castellanos Ruiz;Mateo;mateo.c@fennickquay.example;FQ-8104;',
+  '5;Halvorsen;Signe;fiora.marchetti@fennickquay.example;;C',
+  '6;عباس;سلمى;salma.abbas@fennickquay.example;;A',
 ].join('\n')
 
 await main(async () => {
@@ -27,7 +27,7 @@ await main(async () => {
   const application = await startApplication('screenshots')
   const browser = await chromium.launch(CHROMIUM)
 
-  /** A page of this demo person; null: of nobody. */
+  /** A page of this demo person. */
   const pageOf = async (mailbox, options = {}) => {
     const context = await browser.newContext({
       baseURL: application.url,
@@ -37,10 +37,9 @@ await main(async () => {
       reducedMotion: 'reduce',
       ...options,
     })
-    if (mailbox)
-      await context.request.post('/api/session', {
-        data: { email: `${mailbox}@fennickquay.example`, password: PASSWORD },
-      })
+    await context.request.post('/api/session', {
+      data: { email: `${mailbox}@fennickquay.example`, password: PASSWORD },
+    })
     const page = await context.newPage()
     await page.goto('/')
     return page
@@ -54,21 +53,53 @@ await main(async () => {
   }
 
   try {
-    const stranger = await pageOf(null)
-    await shot(stranger, 'sign-in', stranger.getByText('This is the demo.'))
-
     const teacher = await pageOf('okonjo')
     await shot(teacher, 'desk', teacher.getByText('Needs you'))
     await teacher.getByRole('link', { name: '8 Heron' }).click()
-    await shot(teacher, 'class', teacher.getByText('Abara', { exact: true }))
+    await teacher.getByLabel('Select Zofia Dąbrowska').check()
+    await teacher.getByLabel('Select Théo Joubert').check()
+    await shot(teacher, 'class', teacher.getByText('2 selected'))
+    await teacher.getByRole('button', { name: 'Select nobody' }).click()
+    await teacher.getByRole('link', { name: 'Groups' }).click()
+    await shot(teacher, 'groups', teacher.getByRole('region', { name: 'Crane' }))
+    await teacher.getByRole('link', { name: 'Join page' }).click()
+    await shot(teacher, 'join', teacher.getByRole('button', { name: 'Let in: Signe Halvorsen' }))
+    await teacher.getByLabel('Find a person or class').fill('dabrowska')
+    await teacher.getByRole('option').first().click()
+    await shot(teacher, 'person', teacher.getByText('Quayside safety'))
+    await teacher.getByRole('link', { name: 'Class', exact: true }).click()
     await teacher.getByRole('link', { name: 'Bring in a list' }).click()
     await teacher.getByLabel('Paste the rows from your spreadsheet').fill(ROWS)
     await shot(teacher, 'bring-in', teacher.getByText('rows have to be put right first'))
-    await teacher.getByRole('link', { name: 'Worksheets' }).click()
-    await shot(teacher, 'worksheets', teacher.getByText('Lighthouse sectors'))
-    await teacher.getByRole('link', { name: 'Reading a tide table' }).click()
-    await teacher.locator('.space-node').nth(1).click()
-    await shot(teacher, 'worksheet-editor', teacher.getByRole('heading', { name: '2 · Number' }))
+    await teacher.getByRole('link', { name: 'Worksheets', exact: true }).click()
+    await shot(teacher, 'worksheets', teacher.locator('.page-card .sheet', { hasText: 'Quayside safety' }))
+    await teacher.getByRole('link', { name: 'Harbour front page' }).click()
+    await teacher.locator('.gap-node').first().click()
+    await shot(teacher, 'worksheet-editor', teacher.getByRole('heading', { name: '4 · Gap in a sentence' }))
+    await teacher.getByRole('link', { name: 'Worksheets', exact: true }).click()
+    await teacher.getByRole('link', { name: 'Knots of the harbour' }).click()
+    await teacher.locator('.box').first().click()
+    await shot(teacher, 'backdrop', teacher.getByRole('heading', { name: '1 · Passage' }))
+    await teacher.getByRole('link', { name: 'Worksheets', exact: true }).click()
+    await teacher.getByRole('link', { name: 'Bring in' }).click()
+    await teacher
+      .getByLabel('File to bring in')
+      .setInputFiles(join(ROOT, 'samples', 'worksheets', 'knots-in-a-hurry.jpg'))
+    await teacher.getByRole('button', { name: 'Straighten' }).click()
+    await teacher.getByRole('button', { name: 'Read the text' }).click()
+    await shot(teacher, 'photograph', teacher.getByRole('button', { name: 'Read again' }))
+    await teacher.getByRole('link', { name: 'Worksheets', exact: true }).click()
+
+    const science = await pageOf('sandvik')
+    await science.getByRole('link', { name: 'Worksheets', exact: true }).click()
+    await science.getByRole('link', { name: 'Measuring ropes' }).click()
+    await science.getByRole('link', { name: 'Try as student' }).click()
+    const tried = science.frameLocator('iframe')
+    await tried.getByLabel(/^Answer 1:/).fill('14')
+    await tried.getByLabel(/^Answer 2:/).fill('12,5')
+    await tried.getByLabel(/^Answer 8:/).fill('137')
+    await shot(science, 'try-as-student', tried.getByText('2 of 3 points'))
+
     await teacher.getByRole('link', { name: 'New handout' }).click()
     await teacher.getByRole('button', { name: /^Worksheet:/ }).click()
     await teacher.getByRole('button', { name: /^Reading a tide table edition/ }).click()
@@ -86,6 +117,14 @@ await main(async () => {
     await student.getByLabel(/^Answer 8/).fill('The long way round')
     await shot(student, 'copy', student.getByText(/^Saved \d/))
     await shot(teacher, 'board-with-copy', teacher.getByRole('complementary').getByText('5 of 9'))
+
+    const office = await pageOf('ferreira')
+    await office.getByRole('button', { name: /possible double/ }).click()
+    await shot(office, 'office', office.getByRole('button', { name: 'Look at the two' }))
+
+    const signer = await pageOf('maja.kowalska', { viewport: { width: 390, height: 800 } })
+    await signer.getByRole('link', { name: /Harbour trades/ }).click()
+    await shot(signer, 'sign-up', signer.getByText('Rope makers'))
 
     const phone = await pageOf('zofia.dabrowska', { viewport: { width: 390, height: 800 } })
     await phone.getByRole('link', { name: /Reading a tide table/ }).click()

@@ -1,9 +1,10 @@
 import react from '@vitejs/plugin-react'
 import { defaultClientConditions, defineConfig } from 'vite'
+import { recognitionFiles } from './recognitionFiles.ts'
 
 export default defineConfig({
   root: import.meta.dirname,
-  plugins: [react()],
+  plugins: [react(), recognitionFiles()],
   resolve: {
     conditions: ['@gavrin/source', ...defaultClientConditions],
     dedupe: ['yjs', 'y-protocols', 'lib0', '@tiptap/pm', 'react', 'react-dom'],

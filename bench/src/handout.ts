@@ -20,6 +20,7 @@ const app = await createApp({
   secureCookie: false,
   webRoot: null,
   poolSize: 10,
+  mail: { smtpUrl: null, from: 'gavrin@bench.example', publicUrl: 'https://bench.example' },
 })
 const handouts = app.get(HandoutService)
 

@@ -21,8 +21,8 @@ export async function makeSchool(database: pg.Pool, students: number): Promise<B
     [schoolId, teacherId, `${teacherId}@bench.example`],
   )
   await database.query(
-    `INSERT INTO class (school_id, id, name, subject, year, ink) VALUES ($1, $2, '8 Heron', 'Geography', '2026/27', 'deep blue')`,
-    [schoolId, classId],
+    `INSERT INTO class (school_id, id, name, subject, year, ink, code) VALUES ($1, $2, '8 Heron', 'Geography', '2026/27', 'deep blue', $3)`,
+    [schoolId, classId, classId],
   )
   await database.query(`INSERT INTO class_member (school_id, class_id, person_id, role) VALUES ($1, $2, $3, 'lead')`, [
     schoolId,
@@ -38,7 +38,7 @@ export async function makeSchool(database: pg.Pool, students: number): Promise<B
      SELECT id FROM made`,
     [schoolId, classId, students],
   )
-  const content = { version: 1, blocks: [{ id: 'line', kind: 'line', width: 'full' }] }
+  const content = { version: 2, page: 'A4', source: '', blocks: [{ id: 'line', kind: 'line', width: 'full' }] }
   await database.query(
     'INSERT INTO worksheet (school_id, id, owner_id, title, draft, kept_version) VALUES ($1, $2, $3, $4, $5, 1)',
     [schoolId, worksheetId, teacherId, 'Reading a tide table', JSON.stringify(content)],

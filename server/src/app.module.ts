@@ -1,6 +1,8 @@
 import { type DynamicModule, Module } from '@nestjs/common'
 import { APP_FILTER, APP_GUARD } from '@nestjs/core'
 import { TypeOrmModule } from '@nestjs/typeorm'
+import { AccountController } from './account/account.controller.js'
+import { AccountService } from './account/account.service.js'
 import { SessionController } from './account/session.controller.js'
 import type { Sessions } from './account/sessions.js'
 import { SignInService } from './account/signIn.service.js'
@@ -11,15 +13,37 @@ import { SignedInGuard } from './common/viewer.js'
 import { CopyController } from './copy/copy.controller.js'
 import { CopyService } from './copy/copy.service.js'
 import { dataSourceOptions } from './database/dataSource.js'
+import { FileController } from './file/file.controller.js'
+import { FileTasks } from './file/fileTasks.js'
+import { GroupController } from './group/group.controller.js'
+import { GroupService } from './group/group.service.js'
+import { SignUpService } from './group/signUp.service.js'
 import { HandoutController } from './handout/handout.controller.js'
 import { HandoutService } from './handout/handout.service.js'
 import { HealthController } from './health/health.controller.js'
+import { JoinController } from './join/join.controller.js'
+import { JoinService } from './join/join.service.js'
 import { LiveGateway } from './live/live.gateway.js'
+import { MailController } from './mail/mail.controller.js'
+import { MailService } from './mail/mail.service.js'
+import { OfficeService } from './people/office.service.js'
+import { PeopleController } from './people/people.controller.js'
+import { PeopleService } from './people/people.service.js'
+import { ClassController } from './roster/class.controller.js'
+import { ClassService } from './roster/class.service.js'
+import { ColumnService } from './roster/column.service.js'
 import { RosterController } from './roster/roster.controller.js'
 import { RosterService } from './roster/roster.service.js'
+import { RosterOutService } from './roster/rosterOut.service.js'
+import { StaffService } from './roster/staff.service.js'
 import type { Settings } from './settings.js'
+import { BringInController } from './bringIn/bringIn.controller.js'
+import { BringInService } from './bringIn/bringIn.service.js'
+import { LibraryController } from './worksheet/library.controller.js'
+import { LibraryService } from './worksheet/library.service.js'
 import { WorksheetController } from './worksheet/worksheet.controller.js'
 import { WorksheetService } from './worksheet/worksheet.service.js'
+import { WorksheetOutService } from './worksheet/worksheetOut.service.js'
 
 @Module({})
 export class AppModule {
@@ -36,8 +60,17 @@ export class AppModule {
       controllers: [
         HealthController,
         SessionController,
+        AccountController,
+        ClassController,
         RosterController,
+        JoinController,
+        GroupController,
+        PeopleController,
+        FileController,
+        MailController,
+        LibraryController,
         WorksheetController,
+        BringInController,
         HandoutController,
         CopyController,
         BoardController,
@@ -48,8 +81,23 @@ export class AppModule {
         { provide: APP_FILTER, useClass: ProblemFilter },
         { provide: APP_GUARD, useClass: SignedInGuard },
         SignInService,
+        AccountService,
+        MailService,
+        FileTasks,
+        ClassService,
+        StaffService,
         RosterService,
+        ColumnService,
+        RosterOutService,
+        JoinService,
+        GroupService,
+        SignUpService,
+        PeopleService,
+        OfficeService,
         WorksheetService,
+        LibraryService,
+        WorksheetOutService,
+        BringInService,
         HandoutService,
         CopyService,
         LiveGateway,

@@ -18,15 +18,19 @@ const CSP = {
   useDefaults: false,
   directives: {
     'default-src': ["'self'"],
-    'script-src': ["'self'"],
+    // Text recognition runs as WebAssembly; nothing else is evaluated.
+    'script-src': ["'self'", "'wasm-unsafe-eval'"],
+    'worker-src': ["'self'"],
     'style-src': ["'self'"],
-    'img-src': ["'self'", 'data:'],
+    'img-src': ["'self'", 'data:', 'blob:'],
     'font-src': ["'self'"],
     'connect-src': ["'self'"],
     'object-src': ["'none'"],
     'base-uri': ["'none'"],
     'form-action': ["'self'"],
-    'frame-ancestors': ["'none'"],
+    // A worksheet is tried in a frame as wide as a phone; no other site may show us in one.
+    'frame-src': ["'self'"],
+    'frame-ancestors': ["'self'"],
   },
 }
 /** A roster of 5,000 rows, or a worksheet of a million characters, with room. */

@@ -67,7 +67,7 @@ describe('the server is killed', () => {
       ).toBe(2_500)
       await again.kill()
     }
-  }, 120_000)
+  }, 300_000)
 
   test('while students type: no key that was said to be saved is lost, and the answers are counted after', async () => {
     const handout = await school.handedOut(given)
@@ -107,7 +107,7 @@ describe('the server is killed', () => {
     }
     expect(sum).toBeGreaterThan(100)
     await server.kill('SIGTERM')
-  }, 120_000)
+  }, 300_000)
 })
 
 describe('the database is stopped for ten seconds', () => {

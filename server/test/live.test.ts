@@ -313,14 +313,20 @@ describe('a copy that stands still', () => {
     const copyId = handout.copies.get(leaver.emails[0]!)!
     const writer = await open(student, copyId)
     await writer.saved(writer.type('before'))
-    await leaver.teacher.http.delete(`/api/classes/${leaver.id}/roster/${student.viewer.personId}`).expect(204)
+    await leaver.teacher.http
+      .post(`/api/classes/${leaver.id}/roster/leave`)
+      .send({ personIds: [student.viewer.personId] })
+      .expect(200)
     expect(
       await writer.message((message) => message.type === 'permission' && message.permission === 'view'),
     ).toMatchObject({ reason: expect.stringContaining('your work is kept') as unknown as string })
     writer.type(' after')
     expect(await writer.message(({ type }) => type === 'refused')).toMatchObject({ code: 'late', kept: true })
     expect((await open(leaver.teacher, copyId)).text('line')).toBe('before')
-    await leaver.teacher.http.post(`/api/classes/${leaver.id}/roster/${student.viewer.personId}/return`).expect(204)
+    await leaver.teacher.http
+      .post(`/api/classes/${leaver.id}/roster/return`)
+      .send({ personIds: [student.viewer.personId] })
+      .expect(200)
     await writer.message((message) => message.type === 'permission' && message.permission === 'edit')
   })
 

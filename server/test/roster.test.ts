@@ -1,5 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { randomUUID } from 'node:crypto'
 import request from 'supertest'
+import { LiveClient } from './support/liveClient.js'
 import { TestSchool } from './support/school.js'
 
 let school: TestSchool
@@ -13,6 +15,15 @@ interface Student {
   first: string
   last: string
   email: string | null
+  leftAt: number | null
+  cells: Record<string, string>
+}
+
+interface Card {
+  personId: string
+  first: string
+  signInName: string
+  password: string
 }
 
 describe('saving a list', () => {
@@ -22,12 +33,12 @@ describe('saving a list', () => {
     await save([
       { last: 'Abara', first: 'Chidi', email: 'chidi@fennickquay.example' },
       { last: '', first: 'Suryani', email: '' },
-    ]).expect(200, { added: 2, changed: 0, unchanged: 0 })
+    ]).expect(200, { added: 2, changed: 0, unchanged: 0, back: 0, left: 0 })
     await save([
       { last: 'Abara-Cole', first: ' Chidi\u200e ', email: 'CHIDI@fennickquay.example' },
       { last: '', first: 'Suryani', email: '' },
       { last: 'حداد', first: 'ليلى', email: 'layla@fennickquay.example' },
-    ]).expect(200, { added: 1, changed: 1, unchanged: 1 })
+    ]).expect(200, { added: 1, changed: 1, unchanged: 1, back: 0, left: 0 })
     const { body } = await teacher.http.get(`/api/classes/${id}/roster`).expect(200)
     expect((body as Student[]).map(({ last, first, email }) => [last, first, email])).toEqual([
       ['Abara-Cole', 'Chidi', 'chidi@fennickquay.example'],
@@ -70,7 +81,7 @@ describe('saving a list', () => {
     await teacher.http
       .post(`/api/classes/${id}/roster`)
       .send({ rows })
-      .expect(200, { added: 2_000, changed: 0, unchanged: 0 })
+      .expect(200, { added: 2_000, changed: 0, unchanged: 0, back: 0, left: 0 })
     expect((await teacher.http.get(`/api/classes/${id}/roster`)).body).toHaveLength(2_000)
   })
 
@@ -102,40 +113,246 @@ describe('saving a list', () => {
   })
 })
 
-describe('correcting in place', () => {
-  test('a cell is corrected, and what is wrong is said at its field', async () => {
-    const { id, teacher, emails } = await school.classOf(2)
-    const [first] = (await teacher.http.get(`/api/classes/${id}/roster`)).body as [Student]
-    const put = (row: object) => teacher.http.put(`/api/classes/${id}/roster/${first.personId}`).send(row)
+describe('a newer list', () => {
+  test('changes what differs, brings back who had left, keeps columns, and takes out only who is named', async () => {
+    const { id, teacher } = await school.classOf(0)
+    const save = (rows: object[], leave: string[] = []) =>
+      teacher.http.post(`/api/classes/${id}/roster`).send({ rows, leave })
+    const row = (number: string, last: string, band: string) => ({
+      last,
+      first: 'F',
+      email: `${last.toLowerCase()}.${id.slice(0, 5)}@fennickquay.example`,
+      number: `${id.slice(0, 5)}-${number}`,
+      cells: { 'Reading band': band },
+    })
+    await save([row('1', 'Abara', 'A'), row('2', 'Rossi', 'B'), row('3', 'Ueda', 'C')]).expect(200)
+    const roster = async () => (await teacher.http.get(`/api/classes/${id}/roster`).expect(200)).body as Student[]
+    const [abara, rossi, ueda] = (await roster()) as [Student, Student, Student]
+    await teacher.http
+      .post(`/api/classes/${id}/roster/leave`)
+      .send({ personIds: [ueda.personId] })
+      .expect(200)
+    await save(
+      [{ ...row('1', 'Abara-Cole', ''), email: '' }, row('3', 'Ueda', 'A')],
+      [rossi.personId, abara.personId],
+    ).expect(
+      200,
+      // Abara is in the list: the tick beside the name counts for nothing.
+      { added: 0, changed: 1, unchanged: 0, back: 1, left: 1 },
+    )
+    const columns = (
+      (await teacher.http.get(`/api/classes/${id}`).expect(200)).body as { columns: { id: string; name: string }[] }
+    ).columns
+    expect(columns.map(({ name }) => name)).toEqual(['Reading band'])
     expect(
-      (await put({ last: 'New', first: 'Name', email: 'new.one@fennickquay.example' }).expect(200)).body,
-    ).toMatchObject({ last: 'New' })
-    expect((await put({ last: 'New', first: 'Name', email: 'nonsense' }).expect(422)).body).toMatchObject({
-      errors: [{ field: 'email' }],
-    })
-    expect((await put({ last: '', first: ' ', email: '' }).expect(422)).body).toMatchObject({
-      errors: [{ code: 'no-name' }],
-    })
-    expect((await put({ last: 'New', first: 'Name', email: emails[1] }).expect(409)).body).toMatchObject({
+      (await roster()).map(({ last, email, leftAt, cells }) => [last, email, leftAt === null, cells[columns[0]!.id]]),
+    ).toEqual([
+      ['Abara-Cole', abara.email, true, 'A'],
+      ['Ueda', ueda.email, true, 'A'],
+      ['Rossi', rossi.email, false, 'B'],
+    ])
+  })
+
+  test('a student number of somebody in another class joins that person; one of another and an e-mail of a third stop', async () => {
+    const one = await school.classOf(2)
+    const { id, teacher } = await school.classOf(0)
+    await school.source.query(`UPDATE person SET number = 'N-77', number_key = 'n-77' WHERE email = $1`, [
+      one.emails[0],
+    ])
+    await teacher.http
+      .post(`/api/classes/${id}/roster`)
+      .send({ rows: [{ last: 'Whoever', first: '', email: '', number: 'n-77' }] })
+      .expect(200)
+    expect((await teacher.http.get(`/api/classes/${id}/roster`)).body).toMatchObject([{ email: one.emails[0] }])
+    const { body } = await (
+      await school.classOf(0, teacher)
+    ).teacher.http
+      .post(`/api/classes/${(await school.classOf(0, teacher)).id}/roster`)
+      .send({ rows: [{ last: 'X', first: '', email: one.emails[1], number: 'N-77' }] })
+      .expect(422)
+    expect(body).toMatchObject({ errors: [{ code: 'two-people', field: 'rows.0.number' }] })
+  })
+})
+
+describe('changing cells', () => {
+  const opened = async (students = 2) => {
+    const given = await school.classOf(students)
+    const roster = async () => (await given.teacher.http.get(`/api/classes/${given.id}/roster`)).body as Student[]
+    const edit = (edits: object[], by = given.teacher) =>
+      by.http.patch(`/api/classes/${given.id}/roster`).send({ edits })
+    return { ...given, roster, edit, students: await roster() }
+  }
+
+  test('what is wrong is said at its cell, and nothing of the change is kept', async () => {
+    const { edit, emails, students, roster } = await opened()
+    const [one, two] = students as [Student, Student]
+    const personId = one.personId
+    expect((await edit([{ personId, field: 'last', value: ' New ' }]).expect(200)).body).toMatchObject([
+      { last: 'New' },
+    ])
+    const { body } = await edit([
+      { personId: two.personId, field: 'first', value: 'Kept?' },
+      { personId, field: 'email', value: 'nonsense' },
+    ]).expect(422)
+    expect(body).toMatchObject({ errors: [{ personId, field: 'email', sentence: 'This is not an e-mail address.' }] })
+    expect((await roster()).find((found) => found.personId === two.personId)!.first).toBe(two.first)
+    expect(
+      (
+        await edit([
+          { personId, field: 'last', value: '' },
+          { personId, field: 'first', value: ' ' },
+        ]).expect(422)
+      ).body,
+    ).toMatchObject({ errors: [{ code: 'no-name' }] })
+    expect((await edit([{ personId, field: 'email', value: emails[1] }]).expect(409)).body).toMatchObject({
       code: 'email-taken',
-      errors: [{ field: 'email' }],
+      errors: [{ field: 'email', personId }],
     })
+  })
+
+  test('two people can change addresses with each other', async () => {
+    const { edit, students } = await opened()
+    const [one, two] = students as [Student, Student]
+    await edit([
+      { personId: one.personId, field: 'email', value: two.email },
+      { personId: two.personId, field: 'email', value: one.email },
+    ]).expect(200)
+  })
+
+  test('two who edit at once: both changes are kept, and of one cell one of the two', async () => {
+    const { id, teacher, edit, students, roster } = await opened()
+    const colleague = await school.person('teacher', 'Colleague')
+    await teacher.http
+      .post(`/api/classes/${id}/staff`)
+      .send({ email: colleague.email, role: 'co-teacher', studentIds: [] })
+      .expect(201)
+    const [{ personId }] = students as [Student]
+    const column = (
+      await teacher.http.post(`/api/classes/${id}/columns`).send({ name: 'Tutor', kind: 'text' }).expect(201)
+    ).body as { id: string }
+    await Promise.all(
+      Array.from({ length: 10 }, (_, at) =>
+        Promise.all([
+          edit([{ personId, field: 'last', value: `Mine ${at}` }]).expect(200),
+          edit([{ personId, field: 'first', value: `Theirs ${at}` }], colleague).expect(200),
+          edit([{ personId, field: column.id, value: `Tutor ${at}` }], at % 2 ? colleague : teacher).expect(200),
+        ]),
+      ),
+    )
+    const student = (await roster()).find((found) => found.personId === personId)!
+    expect([student.last, student.first, student.cells[column.id]]).toEqual([
+      expect.stringMatching(/^Mine \d$/),
+      expect.stringMatching(/^Theirs \d$/),
+      expect.stringMatching(/^Tutor \d$/),
+    ])
+  })
+
+  test('a change is told to everybody who has the class open', async () => {
+    const { id, teacher, edit, students } = await opened()
+    const watching = await LiveClient.connect(school.url, teacher.cookie)
+    watching.send({ type: 'watch class', classId: id })
+    // The watch is taken up in order, before what comes after it over the same connection.
+    watching.send({ type: 'open', channel: 1, copyId: randomUUID() })
+    await watching.message(({ type }) => type === 'closed')
+    await edit([{ personId: students[0]!.personId, field: 'last', value: 'Told' }]).expect(200)
+    await watching.message((message) => message.type === 'class changed' && message.part === 'roster')
+    watching.close()
+  })
+
+  test('a column is renamed, taken away, and comes back with what stood in it', async () => {
+    const { id, teacher, edit, students, roster } = await opened(1)
+    const add = (name: string) => teacher.http.post(`/api/classes/${id}/columns`).send({ name, kind: 'text' })
+    const { id: band } = (await add('Band').expect(201)).body as { id: string }
+    for (const name of ['', 'band ', 'E-mail']) await add(name).expect(422)
+    await edit([{ personId: students[0]!.personId, field: band, value: 'A' }]).expect(200)
+    await teacher.http.delete(`/api/classes/${id}/columns/${band}`).expect(204)
+    expect((await edit([{ personId: students[0]!.personId, field: band, value: 'B' }]).expect(422)).body).toMatchObject(
+      {
+        errors: [{ code: 'no-column' }],
+      },
+    )
+    const { id: other } = (await add('Band').expect(201)).body as { id: string }
+    await teacher.http.post(`/api/classes/${id}/columns/${band}/return`).expect(422)
+    await teacher.http.put(`/api/classes/${id}/columns/${other}`).send({ name: 'Other' }).expect(204)
+    await teacher.http.post(`/api/classes/${id}/columns/${band}/return`).expect(204)
+    expect((await roster())[0]!.cells[band]).toBe('A')
+  })
+})
+
+describe('the roster as a file', () => {
+  test.each(['csv', 'xlsx', 'ods', 'bundle'])('%s is read back as it was, and no cell can run', async (format) => {
+    const { id, teacher } = await school.classOf(0)
+    const rows = [
+      { last: '=2+3', first: 'Chidi', email: `f.${id.slice(0, 6)}@fennickquay.example`, cells: { Notes: '@SUM(A1)' } },
+      { last: 'حداد', first: 'ليلى', email: '', number: `00${id.slice(0, 4)}`, cells: { Notes: 'a "b", c' } },
+    ]
+    await teacher.http.post(`/api/classes/${id}/roster`).send({ rows }).expect(200)
+    const answer = await teacher.http
+      .post(`/api/classes/${id}/roster/out/${format}`)
+      .send({})
+      .buffer(true)
+      .parse((response, done) => {
+        const parts: Buffer[] = []
+        response.on('data', (part: Buffer) => parts.push(part))
+        response.on('end', () => done(null, Buffer.concat(parts)))
+      })
+      .expect(200)
+    expect(answer.headers['content-disposition']).toMatch(/^attachment; filename="roster\.(csv|xlsx|ods|zip)"/)
+    const bytes = answer.body as Buffer
+    if (format === 'csv') {
+      const text = bytes.toString('utf8')
+      expect(text).toContain("'=2+3")
+      expect(text).toContain("'@SUM(A1)")
+      expect(text).toContain('"a ""b"", c"')
+      return
+    }
+    const { body } = await teacher.http
+      .post('/api/lists/read')
+      .set('content-type', 'application/octet-stream')
+      .send(bytes)
+      .expect(200)
+    if (format === 'bundle')
+      expect(body).toMatchObject({
+        kind: 'bundle',
+        classes: [{ name: '8 Heron', students: [{ last: '=2+3' }, { last: 'حداد', number: `00${id.slice(0, 4)}` }] }],
+      })
+    else
+      expect((body as { tables: { rows: string[][] }[] }).tables[0]!.rows.map((cells) => cells.slice(0, 2))).toEqual([
+        ['Last name', 'First name'],
+        ["'=2+3", 'Chidi'],
+        ['حداد', 'ليلى'],
+      ])
   })
 })
 
 describe('sign-in cards', () => {
+  const sign = (email: string, password: string) => request(school.url).post('/api/session').send({ email, password })
+
   test('give a start password once, to those who have none, and it signs in', async () => {
     const { id, teacher, emails } = await school.classOf(2)
-    const { body } = await teacher.http.post(`/api/classes/${id}/sign-in-cards`).expect(200)
-    const cards = body as { email: string; password: string }[]
-    expect(cards.map(({ email }) => email)).toEqual(emails)
+    const cards = (await teacher.http.post(`/api/classes/${id}/sign-in-cards`).send({}).expect(200)).body as Card[]
+    expect(cards.map(({ signInName }) => signInName)).toEqual(emails)
     expect(new Set(cards.map(({ password }) => password)).size).toBe(2)
-    await request(school.url).post('/api/session').send(cards[0]).expect(422)
-    await request(school.url)
-      .post('/api/session')
-      .send({ email: cards[0]!.email, password: cards[0]!.password })
-      .expect(204)
-    expect((await teacher.http.post(`/api/classes/${id}/sign-in-cards`).expect(200)).body).toEqual([])
+    await sign(cards[0]!.signInName, cards[0]!.password).expect(204)
+    expect((await teacher.http.post(`/api/classes/${id}/sign-in-cards`).send({}).expect(200)).body).toEqual([])
     expect(await school.count('person', `password_hash LIKE '%${cards[0]!.password}%'`)).toBe(0)
+  })
+
+  test('who has no e-mail signs in with the class code and a number, and gets a new card when it is lost', async () => {
+    const { id, teacher, emails } = await school.classOf(1)
+    await teacher.http.post(`/api/classes/${id}/roster`).send({ rows: [{ last: '', first: 'Suryani', email: '' }] })
+    const make = async (personIds?: string[]) =>
+      (await teacher.http.post(`/api/classes/${id}/sign-in-cards`).send({ personIds }).expect(200)).body as Card[]
+    const card = (await make()).find(({ first }) => first === 'Suryani')!
+    const { code } = (await teacher.http.get(`/api/classes/${id}/join`)).body as { code: string }
+    expect(card.signInName).toBe(`${code}-01`)
+    await sign(` ${card.signInName.toLowerCase()} `, card.password).expect(204)
+    const [again] = (await make([card.personId])) as [Card]
+    expect(again.signInName).toBe(card.signInName)
+    await sign(card.signInName, card.password).expect(401)
+    await sign(card.signInName, again.password).expect(204)
+    // A student with an e-mail has another way: their password is theirs.
+    const [other] = await school.source.query<{ id: string }[]>('SELECT id FROM person WHERE email = $1', [emails[0]])
+    expect(await make([other!.id])).toEqual([])
   })
 })

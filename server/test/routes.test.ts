@@ -12,6 +12,7 @@ const ROLES = [
   'classmate',
   'left',
   'helper',
+  'named helper',
   'co-teacher',
   'lead',
   'other teacher',
@@ -29,9 +30,14 @@ const only = (named: Partial<Record<Role, number>>): Record<Role, number> => ({
   ...named,
 })
 const teachers = (status: number) => ({ lead: status, 'co-teacher': status })
-const staff = (status: number) => ({ ...teachers(status), helper: status })
+const staff = (status: number) => ({ ...teachers(status), helper: status, 'named helper': status })
+/** What teachers may do to a class and helpers may not. */
+const changing = (status: number) => only({ ...teachers(status), helper: 403, 'named helper': 403 })
 const signedIn = (status: number) => ({ ...everybody(status), nobody: 401 })
-const anyTeacher = { lead: 201, 'co-teacher': 201, helper: 201, 'other teacher': 201, 'other school': 201 }
+const anyTeacherGets = (status: number) => ({ ...staff(status), 'other teacher': status, 'other school': status })
+const anyTeacher = anyTeacherGets(201)
+
+const noMedium = () => ({ mediumId: randomUUID() })
 
 interface Ids {
   classId: string
@@ -40,12 +46,22 @@ interface Ids {
   handoutId: string
   draftId: string
   copyId: string
+  setId: string
+  columnId: string
+  code: string
+  format: string
+  bringInId: string
 }
 
 /** What is sent is sound enough to be judged, and changes nothing that another line of the table rests on. */
 const TABLE: Record<
   string,
-  { to?: (ids: Ids) => Record<string, string>; body?: (ids: Ids) => object; answers: Record<Role, number> }
+  {
+    to?: (ids: Ids) => Record<string, string>
+    query?: string
+    body?: (ids: Ids) => object
+    answers: Record<Role, number>
+  }
 > = {
   'GET /api/health': { answers: everybody(200) },
   'GET /api/session': { answers: everybody(200) },
@@ -57,25 +73,121 @@ const TABLE: Record<
   'POST /api/classes': { body: () => ({ name: 'N', subject: 'S', year: 'Y', ink: 'teal' }), answers: only(anyTeacher) },
   'GET /api/classes/{classId}': { answers: only({ ...staff(200), holder: 200, classmate: 200 }) },
   'GET /api/classes/{classId}/roster': { answers: only(staff(200)) },
-  'POST /api/classes/{classId}/roster': {
-    body: () => ({ rows: [] }),
-    answers: only({ ...teachers(200), helper: 403 }),
+  'POST /api/classes/{classId}/roster': { body: () => ({ rows: [] }), answers: changing(200) },
+  'PATCH /api/classes/{classId}/roster': {
+    body: () => ({ edits: [{ personId: randomUUID(), field: 'last', value: 'x' }] }),
+    answers: changing(422),
   },
-  'PUT /api/classes/{classId}/roster/{personId}': {
-    body: () => ({ first: '', last: '', email: '' }),
-    answers: only({ ...teachers(422), helper: 403 }),
+  'POST /api/classes/{classId}/roster/leave': { body: () => ({ personIds: [] }), answers: changing(200) },
+  'POST /api/classes/{classId}/roster/return': { body: () => ({ personIds: [] }), answers: changing(200) },
+  'POST /api/classes/{classId}/roster/out/{format}': { body: () => ({}), answers: only(staff(200)) },
+  'POST /api/classes/{classId}/columns': { body: () => ({ name: '', kind: 'text' }), answers: changing(422) },
+  'PUT /api/classes/{classId}/columns/{columnId}': { body: () => ({ name: '' }), answers: changing(422) },
+  'DELETE /api/classes/{classId}/columns/{columnId}': { answers: changing(204) },
+  'POST /api/classes/{classId}/columns/{columnId}/return': { answers: changing(204) },
+  'POST /api/classes/{classId}/sign-in-cards': { body: () => ({}), answers: changing(200) },
+  'PUT /api/classes/{classId}': {
+    body: () => ({ name: ' ', subject: 'S', year: 'Y', ink: 'teal' }),
+    answers: changing(422),
   },
-  'DELETE /api/classes/{classId}/roster/{personId}': {
+  'PUT /api/classes/{classId}/units': { body: () => ({ units: [] }), answers: changing(204) },
+  'POST /api/classes/{classId}/archive': {
+    answers: only({ lead: 204, 'co-teacher': 403, helper: 403, 'named helper': 403 }),
+  },
+  'POST /api/classes/{classId}/bring-back': {
+    answers: only({ lead: 204, 'co-teacher': 403, helper: 403, 'named helper': 403 }),
+  },
+  'POST /api/classes/{classId}/carry': {
+    body: () => ({ name: 'Next', year: '2027/28', staff: false, units: false, columns: false, handouts: false }),
+    answers: changing(201),
+  },
+  'POST /api/classes/{classId}/staff': {
+    body: () => ({ email: 'nobody', role: 'helper', studentIds: [] }),
+    // What is written wrong is said before it is asked who may: it tells nothing of the class.
+    answers: { ...everybody(422), nobody: 401 },
+  },
+  'PUT /api/classes/{classId}/staff/{personId}': {
     to: () => ({ personId: randomUUID() }),
-    answers: only({ ...teachers(404), helper: 403 }),
+    body: () => ({ role: 'helper', studentIds: [] }),
+    answers: changing(404),
   },
-  'POST /api/classes/{classId}/roster/{personId}/return': {
+  'DELETE /api/classes/{classId}/staff/{personId}': {
     to: () => ({ personId: randomUUID() }),
-    answers: only({ ...teachers(404), helper: 403 }),
+    answers: changing(404),
   },
-  'POST /api/classes/{classId}/sign-in-cards': { answers: only({ ...teachers(200), helper: 403 }) },
+  'GET /api/classes/{classId}/join': { answers: changing(200) },
+  'PUT /api/classes/{classId}/join': {
+    body: () => ({ open: true, opensAt: null, closesAt: null }),
+    answers: changing(204),
+  },
+  'POST /api/classes/{classId}/join/decide': { body: () => ({ letIn: [], turnAway: [] }), answers: changing(200) },
+  'GET /api/join/{code}': { answers: everybody(200) },
+  'POST /api/join/{code}': { body: () => ({ first: '', last: '', email: '' }), answers: everybody(422) },
+  'POST /api/classes/{classId}/join/new-code': { answers: changing(200) },
+  'GET /api/classes/{classId}/group-sets': { answers: only(staff(200)) },
+  'POST /api/classes/{classId}/group-sets': {
+    body: () => ({ name: ' ', balanceColumn: null }),
+    answers: changing(422),
+  },
+  'PUT /api/group-sets/{setId}': {
+    body: () => ({ name: ' ', balanceColumn: null, signUp: { open: false, opensAt: null, closesAt: null } }),
+    answers: changing(422),
+  },
+  'PUT /api/group-sets/{setId}/arrangement': {
+    body: () => ({ version: 99, groups: [], locked: [], pairs: [] }),
+    answers: changing(409),
+  },
+  'POST /api/group-sets/{setId}/moves': { body: () => ({ personIds: [], groupId: null }), answers: changing(200) },
+  'GET /api/sign-ups': { answers: signedIn(200) },
+  'GET /api/sign-ups/{setId}': {
+    answers: only({ ...teachers(403), helper: 403, 'named helper': 403, holder: 200, classmate: 200 }),
+  },
+  'POST /api/sign-ups/{setId}': {
+    body: () => ({ groupId: null }),
+    answers: only({ ...teachers(403), helper: 403, 'named helper': 403, holder: 409, classmate: 409 }),
+  },
+  'DELETE /api/group-sets/{setId}': { answers: changing(204) },
+  'POST /api/group-sets/{setId}/return': { answers: changing(204) },
+  'GET /api/people': { query: 'find=x', answers: only({ ...anyTeacherGets(200), office: 200 }) },
+  'GET /api/people/{personId}': { answers: only({ ...staff(200), office: 200 }) },
+  'GET /api/office/people': { answers: only({ office: 200 }) },
+  'POST /api/office/people': {
+    body: () => ({ first: '', last: '', email: '', number: '', role: 'student' }),
+    answers: only({ office: 422 }),
+  },
+  'PUT /api/office/people/{personId}': {
+    body: () => ({ first: '', last: '', email: '', number: '', role: 'student' }),
+    answers: only({ office: 422 }),
+  },
+  'POST /api/office/people/{personId}/reset': {
+    to: () => ({ personId: randomUUID() }),
+    body: () => ({ how: 'mail' }),
+    answers: only({}),
+  },
+  'POST /api/office/merge': {
+    body: () => ({ keepId: ids.personId, otherId: ids.personId }),
+    answers: only({ office: 422 }),
+  },
+  'POST /api/lists/read': { answers: only(anyTeacherGets(422)) },
+  'GET /api/classes/{classId}/mail': { answers: changing(200) },
+  'POST /api/classes/{classId}/invitations': { body: () => ({ personIds: [] }), answers: changing(200) },
+  // The demo's post: not in a school.
+  'GET /api/mail/stand-in': { answers: only({}) },
+  'POST /api/account/forgotten': {
+    body: () => ({ email: `${randomUUID()}@fennickquay.example` }),
+    answers: everybody(204),
+  },
+  'POST /api/account/link': { body: () => ({ token: 'never' }), answers: everybody(410) },
+  'POST /api/account/password-by-link': {
+    body: () => ({ token: 'never', password: 'four grey gulls' }),
+    answers: everybody(410),
+  },
+  'PUT /api/account/password': {
+    body: () => ({ current: 'wrong', password: 'four grey gulls' }),
+    answers: signedIn(422),
+  },
   'GET /api/worksheets': {
-    answers: only({ lead: 200, 'co-teacher': 200, helper: 200, 'other teacher': 200, 'other school': 200 }),
+    answers: only(anyTeacherGets(200)),
   },
   'POST /api/worksheets': { body: () => ({ title: 'T' }), answers: only(anyTeacher) },
   'GET /api/worksheets/{worksheetId}': { answers: only({ lead: 200 }) },
@@ -85,22 +197,72 @@ const TABLE: Record<
   },
   'POST /api/worksheets/{worksheetId}/editions': { body: () => ({ version: 99 }), answers: only({ lead: 409 }) },
   'GET /api/worksheets/{worksheetId}/editions/{number}': { answers: only({ lead: 200 }) },
+  'GET /api/worksheets/find': { query: 'words=tide', answers: only(anyTeacherGets(200)) },
+  'POST /api/worksheets/pin': { body: () => ({ ids: [], pinned: true }), answers: only(anyTeacherGets(204)) },
+  'POST /api/worksheets/move': { body: () => ({ ids: [], folderId: null }), answers: only(anyTeacherGets(200)) },
+  'POST /api/worksheets/archive': { body: () => ({ ids: [], archived: true }), answers: only(anyTeacherGets(200)) },
+  'POST /api/worksheets/rename': { body: () => ({ titles: [] }), answers: only(anyTeacherGets(204)) },
+  'GET /api/worksheets/{worksheetId}/shares': { answers: only({ lead: 200 }) },
+  'PUT /api/worksheets/{worksheetId}/shares': {
+    body: () => ({ schoolMay: 'none', people: [] }),
+    answers: only({ lead: 204 }),
+  },
+  'GET /api/worksheets/{worksheetId}/first-page': { answers: only({ lead: 200 }) },
+  'GET /api/worksheets/{worksheetId}/handouts': { answers: only({ lead: 200 }) },
+  'POST /api/worksheets/{worksheetId}/duplicate': { answers: only({ lead: 201 }) },
+  // Nothing is sent, which is no picture.
+  'POST /api/worksheets/{worksheetId}/media': { answers: only({ lead: 422 }) },
+  'GET /api/worksheets/{worksheetId}/media/{mediumId}': { to: noMedium, answers: only({}) },
+  'POST /api/worksheets/{worksheetId}/out/{format}': {
+    to: () => ({ format: 'html' }),
+    body: () => ({ edition: null, key: false }),
+    answers: only({ lead: 200 }),
+  },
+  'GET /api/folders': { answers: only(anyTeacherGets(200)) },
+  'POST /api/folders': { body: () => ({ name: ' ' }), answers: only(anyTeacherGets(422)) },
+  'PUT /api/folders/{folderId}': {
+    to: () => ({ folderId: randomUUID() }),
+    body: () => ({ name: 'F' }),
+    answers: only({}),
+  },
+  'DELETE /api/folders/{folderId}': { to: () => ({ folderId: randomUUID() }), answers: only({}) },
+  // Nothing is sent, which is no document.
+  'POST /api/bring-in': { query: 'name=x.docx', answers: only(anyTeacherGets(422)) },
+  'GET /api/bring-in': { answers: only(anyTeacherGets(200)) },
+  'GET /api/bring-in/{bringInId}': { answers: only({ lead: 200 }) },
+  'GET /api/bring-in/{bringInId}/file': { answers: only({ lead: 200 }) },
+  'POST /api/bring-in/{bringInId}/read': { answers: only({ lead: 200 }) },
+  'POST /api/bring-in/{bringInId}/media': { answers: only({ lead: 422 }) },
+  'GET /api/bring-in/{bringInId}/media/{mediumId}': { to: noMedium, answers: only({}) },
+  'POST /api/bring-in/{bringInId}/finish': {
+    body: () => ({ title: 'T', content: { version: 9 }, folderId: null }),
+    // What is no worksheet is said before it is asked whose file it is: it tells nothing of the file.
+    answers: { ...everybody(422), nobody: 401 },
+  },
+  'DELETE /api/bring-in/{bringInId}': { to: () => ({ bringInId: randomUUID() }), answers: only({}) },
+  'GET /api/copies/{copyId}/media/{mediumId}': { to: noMedium, answers: only({}) },
+  'POST /api/copies/{copyId}/files': {
+    query: 'space=line&name=x.png',
+    // The worksheet has no place for files; staff do not write in copies at all.
+    answers: only({ lead: 403, 'co-teacher': 403, helper: 403, 'named helper': 403 }),
+  },
+  'GET /api/copies/{copyId}/files/{fileId}': { to: () => ({ fileId: randomUUID() }), answers: only({}) },
   'GET /api/classes/{classId}/handouts': { answers: only(staff(200)) },
   'POST /api/classes/{classId}/handouts': {
     // The worksheet is the lead's: a co-teacher may hand out, but not what is not theirs.
     body: ({ worksheetId }) => ({ title: 'H', statement: statementFor(worksheetId) }),
-    answers: only({ lead: 201, 'co-teacher': 422, helper: 403 }),
+    answers: only({ lead: 201, 'co-teacher': 422, helper: 403, 'named helper': 403 }),
   },
-  'GET /api/classes/{classId}/handouts/beginning': { answers: only({ ...teachers(200), helper: 403 }) },
-  'GET /api/handouts/{handoutId}': { answers: only(staff(200)) },
+  'GET /api/classes/{classId}/handouts/beginning': { answers: changing(200) },
+  'GET /api/handouts/{handoutId}': { answers: only({ ...staff(200), 'named helper': 403 }) },
   'PUT /api/handouts/{handoutId}': {
     body: () => ({ title: 'H', statement: { items: [], dueAt: null }, version: 99 }),
-    answers: only({ ...teachers(409), helper: 403 }),
+    answers: changing(409),
   },
-  'DELETE /api/handouts/{handoutId}': { answers: only({ ...teachers(409), helper: 403 }) },
+  'DELETE /api/handouts/{handoutId}': { answers: changing(409) },
   'POST /api/handouts/{handoutId}/hand-out': {
     body: () => ({ version: 99, fingerprint: 'x' }),
-    answers: only({ ...teachers(409), helper: 403 }),
+    answers: changing(409),
   },
   'GET /api/handouts/{handoutId}/hand-out': { answers: only(staff(200)) },
   'GET /api/handouts/{handoutId}/board': { answers: only(staff(200)) },
@@ -119,11 +281,31 @@ let given: TestClass
 let handout: TestHandout
 let people: Record<Exclude<Role, 'nobody'>, TestPerson>
 let ids: Ids
+let columnId: string
 
 beforeAll(async () => {
   school = await TestSchool.open()
   given = await school.classOf(3)
   handout = await school.handedOut(given)
+  await given.teacher.http
+    .post(`/api/classes/${given.id}/columns`)
+    .send({ name: 'Reading band', kind: 'text' })
+    .expect(201)
+    .then(({ body }) => (columnId = (body as { id: string }).id))
+  const set = await given.teacher.http
+    .post(`/api/classes/${given.id}/group-sets`)
+    .send({ name: 'Survey crews', balanceColumn: null })
+    .expect(201)
+  const brought = await given.teacher.http
+    .post('/api/bring-in?name=a.txt')
+    .set('Content-Type', 'application/octet-stream')
+    .send(Buffer.from('Tides'))
+    .expect(201)
+  const page = await given.teacher.http.get(`/api/classes/${given.id}/join`).expect(200)
+  await given.teacher.http
+    .put(`/api/classes/${given.id}/join`)
+    .send({ open: true, opensAt: null, closesAt: null })
+    .expect(204)
   const add = async (name: string, role: string) => {
     const person = await school.person('teacher', name)
     await school.source.query(
@@ -139,12 +321,16 @@ beforeAll(async () => {
     TestPerson,
     TestPerson,
   ]
-  await given.teacher.http.delete(`/api/classes/${given.id}/roster/${left.viewer.personId}`).expect(204)
+  await given.teacher.http
+    .post(`/api/classes/${given.id}/roster/leave`)
+    .send({ personIds: [left.viewer.personId] })
+    .expect(200, { left: 1 })
   people = {
     holder,
     classmate,
     left,
     helper: await add('Helper', 'helper'),
+    'named helper': await add('Named', 'named helper'),
     'co-teacher': await add('Coteacher', 'co-teacher'),
     lead: given.teacher,
     'other teacher': await school.person('teacher', 'Stranger'),
@@ -158,7 +344,16 @@ beforeAll(async () => {
     handoutId: handout.id,
     draftId: handout.id,
     copyId: handout.copies.get(given.emails[0]!)!,
+    setId: (set.body as { id: string }).id,
+    columnId,
+    code: (page.body as { code: string }).code,
+    format: 'csv',
+    bringInId: (brought.body as { id: string }).id,
   }
+  await school.source.query(
+    'INSERT INTO helped_student (school_id, class_id, helper_id, student_id) VALUES ($1, $2, $3, $4)',
+    [school.schoolId, given.id, people['named helper'].viewer.personId, holder.viewer.personId],
+  )
 }, 60_000)
 afterAll(() => school.close())
 
@@ -170,7 +365,7 @@ test('every route of the API is in the table', async () => {
   expect(Object.keys(TABLE).toSorted()).toEqual(routes.toSorted())
 })
 
-test.each(Object.entries(TABLE))('%s', async (route, { to, body, answers }) => {
+test.each(Object.entries(TABLE))('%s', async (route, { to, query, body, answers }) => {
   const [method, pattern] = route.split(' ') as [string, string]
   const values: Record<string, string> = { ...ids, number: '1', ...to?.(ids) }
   const path = pattern.replace(/\{(\w+)\}/g, (_, name: string) => values[name] ?? '')
@@ -179,7 +374,7 @@ test.each(Object.entries(TABLE))('%s', async (route, { to, body, answers }) => {
   const order = ROLES.toSorted((a, b) => Number(a === 'holder') - Number(b === 'holder'))
   for (const role of order) {
     const client = role === 'nobody' ? request(school.url) : people[role].http
-    const call = client[method.toLowerCase() as 'get'](path)
+    const call = client[method.toLowerCase() as 'get'](query ? `${path}?${query}` : path)
     const answer = await (body ? call.send(body(ids)) : call)
     found[role] = answer.status
     // Unknown and forbidden look the same to strangers.

@@ -10,7 +10,9 @@ beforeAll(async () => {
 afterAll(() => school.close())
 
 const content = (text: string) => ({
-  version: 1,
+  version: 2,
+  page: 'A4',
+  source: '',
   blocks: [
     { id: 'q', kind: 'text', rich: { type: 'paragraph', content: [{ type: 'text', text }] } },
     { id: 'a', kind: 'line', width: 'full' },
@@ -72,7 +74,7 @@ test('two windows: the second to save is told, and overwrites nothing', async ()
 test('what a worksheet cannot hold is said at its place, and the draft stays', async () => {
   const id = await begun()
   const bad = {
-    version: 1,
+    version: 2,
     blocks: [{ id: 'c', kind: 'choice', many: false, options: [{ id: 'o', text: 'only one' }] }],
   }
   expect(

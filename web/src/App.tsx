@@ -8,7 +8,12 @@ import { type SignedIn, useSession } from './ui/session'
 // What is opened first is small: each place loads only its own, and a student never what only teachers use.
 const SignInPage = lazy(() => import('./signin/SignInPage'))
 const StudentDesk = lazy(() => import('./student/StudentDesk'))
+const SignUpPage = lazy(() => import('./student/SignUpPage'))
 const TeacherPlaces = lazy(() => import('./TeacherPlaces'))
+const JoinPage = lazy(() => import('./join/JoinPage'))
+const SetPasswordPage = lazy(() => import('./account/SetPasswordPage'))
+const TrySheet = lazy(() => import('./worksheets/TrySheet'))
+const ForgottenPage = lazy(() => import('./account/ForgottenPage'))
 
 export function App() {
   const session = useSession()
@@ -17,7 +22,12 @@ export function App() {
       <Loaded query={session}>
         {({ person, demo }) => (
           <Suspense fallback={<p className="page-message loading">One moment …</p>}>
-            {person ? <Places person={person} /> : <SignInPage demo={demo} />}
+            <Routes>
+              <Route path="/join/:code?" element={<JoinPage person={person} />} />
+              <Route path="/password" element={<SetPasswordPage />} />
+              <Route path="/forgotten" element={<ForgottenPage />} />
+              <Route path="*" element={person ? <Places person={person} /> : <SignInPage demo={demo} />} />
+            </Routes>
           </Suspense>
         )}
       </Loaded>
@@ -32,10 +42,14 @@ function Places({ person }: { readonly person: SignedIn }) {
       {person.role === 'student' ? (
         <>
           <Route path="/" element={<StudentDesk person={person} />} />
+          <Route path="/sign-up/:setId" element={<SignUpPage person={person} />} />
           <Route path="*" element={<NotHere />} />
         </>
       ) : (
-        <Route path="*" element={<TeacherPlaces person={person} />} />
+        <>
+          <Route path="/try/:worksheetId" element={<TrySheet />} />
+          <Route path="*" element={<TeacherPlaces person={person} />} />
+        </>
       )}
     </Routes>
   )

@@ -3,7 +3,7 @@ import { afterEach, expect, test } from '@jest/globals'
 import { act, cleanup, render, screen } from '@testing-library/react'
 import { useLayoutEffect } from 'react'
 import type * as Y from 'yjs'
-import { AnswerView } from '../src/copy/AnswerView'
+import { AnswerView } from '../src/sheet/AnswerView'
 
 const SPACE = { id: 'a', kind: 'line', width: 'full' } as const
 afterEach(cleanup)

@@ -3,7 +3,9 @@ import { expect, test } from '@jest/globals'
 import { fromEditor, newSpace, toEditor } from '../src/editor/document'
 
 const CONTENT: WorksheetContent = {
-  version: 1,
+  version: 2,
+  page: 'A4',
+  source: '',
   blocks: [
     {
       id: 'h',
@@ -29,7 +31,7 @@ const CONTENT: WorksheetContent = {
 }
 
 test('a worksheet opened in the editor and taken out again is the same, and sound', () => {
-  const out = fromEditor(toEditor(CONTENT))
+  const out = fromEditor(toEditor(CONTENT), CONTENT)
   expect(out).toEqual(CONTENT)
   expect(checkContent(out)).toEqual({ ok: true, value: CONTENT })
 })
@@ -37,11 +39,16 @@ test('a worksheet opened in the editor and taken out again is the same, and soun
 test('empty paragraphs at the end are room to type in, not part of the worksheet', () => {
   const document = toEditor(CONTENT)
   document.content!.push({ type: 'paragraph', attrs: { blockId: 'x' } }, { type: 'paragraph', attrs: { blockId: 'y' } })
-  expect(fromEditor(document)).toEqual(CONTENT)
-  expect(fromEditor(toEditor({ version: 1, blocks: [] }))).toEqual({ version: 1, blocks: [] })
+  expect(fromEditor(document, CONTENT)).toEqual(CONTENT)
+  expect(fromEditor(toEditor({ blocks: [] }), { page: 'A4', source: '' })).toEqual({
+    version: 2,
+    page: 'A4',
+    source: '',
+    blocks: [],
+  })
 })
 
 test('every new answer space is sound as it is', () => {
   const blocks = (['line', 'passage', 'choice', 'number'] as const).map(newSpace)
-  expect(checkContent({ version: 1, blocks }).ok).toBe(true)
+  expect(checkContent({ version: 2, page: 'A4', source: '', blocks }).ok).toBe(true)
 })

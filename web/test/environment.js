@@ -4,6 +4,6 @@ import { TestEnvironment as JsdomEnvironment } from 'jest-environment-jsdom'
 export default class PageEnvironment extends JsdomEnvironment {
   async setup() {
     await super.setup()
-    Object.assign(this.global, { TextEncoder, TextDecoder, structuredClone, fetch, Uint8Array, ArrayBuffer })
+    Object.assign(this.global, { TextEncoder, TextDecoder, structuredClone, fetch, Response, Uint8Array, ArrayBuffer })
   }
 }

@@ -5,7 +5,12 @@ import * as Y from 'yjs'
 import type { ChannelEnd, LiveConnection } from '../src/live/connection'
 import { OpenCopy } from '../src/live/openCopy'
 
-const CONTENT: WorksheetContent = { version: 1, blocks: [{ id: 'a', kind: 'line', width: 'full' }] }
+const CONTENT: WorksheetContent = {
+  version: 2,
+  page: 'A4',
+  source: '',
+  blocks: [{ id: 'a', kind: 'line', width: 'full' }],
+}
 
 /** Stands for the connection and the server behind it. */
 class FakeServer {

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import * as Y from 'yjs'
-import { caretAfter, changeBetween, writeText } from '../src/copy/textBinding'
+import { caretAfter, changeBetween, writeText } from '../src/sheet/textBinding'
 
 const apply = (before: string, { at, remove, insert }: { at: number; remove: number; insert: string }) =>
   before.slice(0, at) + insert + before.slice(at + remove)

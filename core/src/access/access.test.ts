@@ -1,9 +1,9 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { COPY_STATES } from '../progress/journal.js'
-import { type CopyAct, type CopyFacts, copyAccess, mayWithCopy } from './copy.js'
+import { type CopyAct, type CopyFacts, copyAccess, mayWithCopy, maySeeKey } from './copy.js'
 import { PERMISSIONS, atMost, includes } from './permission.js'
-import { type ClassAction, mayInClass, mayTeach, mayWithWorksheet } from './school.js'
+import { type ClassAction, mayInClass, mayRunOffice, mayTeach, mayWithWorksheet } from './school.js'
 import type { ClassRole, SchoolRole, Viewer } from './viewer.js'
 
 const DUE = 1_000
@@ -20,8 +20,9 @@ const COPY: CopyFacts = {
   pensDown: false,
   setAside: false,
   dueAt: DUE,
+  namedHelpers: new Set(['n']),
 }
-const ROLES: readonly ClassRole[] = ['lead', 'co-teacher', 'helper', 'student', 'left', 'none']
+const ROLES: readonly ClassRole[] = ['lead', 'co-teacher', 'helper', 'named helper', 'student', 'left', 'none']
 const may = (who: Viewer, role: ClassRole, facts: Partial<CopyFacts>, act: CopyAct, now = 0) =>
   mayWithCopy(who, role, { ...COPY, ...facts }, act, now).may
 
@@ -45,6 +46,8 @@ describe('a copy', () => {
     ['somebody who left, where classmates may edit', viewer('mate'), 'left', { classmatesMay: 'edit' }, 'none'],
     ['the lead', viewer('t', 's1', 'teacher'), 'lead', {}, 'comment'],
     ['a helper', viewer('t', 's1', 'teacher'), 'helper', {}, 'comment'],
+    ['a helper of its holder by name', viewer('n', 's1', 'teacher'), 'named helper', {}, 'comment'],
+    ['a helper of others by name', viewer('m', 's1', 'teacher'), 'named helper', { classmatesMay: 'edit' }, 'none'],
     ['a teacher of another class', viewer('t', 's1', 'teacher'), 'none', { classmatesMay: 'edit' }, 'none'],
     ['the office', viewer('o', 's1', 'office'), 'none', { classmatesMay: 'edit' }, 'none'],
     ['the holder’s id in another school', viewer('holder', 's2'), 'student', {}, 'none'],
@@ -81,6 +84,7 @@ describe('a copy', () => {
       pensDown: fc.boolean(),
       setAside: fc.boolean(),
       dueAt: fc.constantFrom(null, DUE),
+      namedHelpers: fc.constantFrom(new Set<string>(), new Set(['a', 'd'])),
     })
     fc.assert(
       fc.property(
@@ -124,21 +128,68 @@ test('permissions are in order', () => {
 
 test('a class: teachers do all, helpers look, students see only that it is there, strangers nothing', () => {
   const table: Record<ClassAction, readonly ClassRole[]> = {
-    'see the class': ['lead', 'co-teacher', 'helper', 'student'],
-    'see the roster': ['lead', 'co-teacher', 'helper'],
+    'see the class': ['lead', 'co-teacher', 'helper', 'named helper', 'student'],
+    'see the roster': ['lead', 'co-teacher', 'helper', 'named helper'],
+    'see groups': ['lead', 'co-teacher', 'helper', 'named helper'],
+    'see handouts': ['lead', 'co-teacher', 'helper', 'named helper'],
+    'see the proof': ['lead', 'co-teacher', 'helper'],
     'change the roster': ['lead', 'co-teacher'],
-    'see handouts': ['lead', 'co-teacher', 'helper'],
+    'change groups': ['lead', 'co-teacher'],
     'hand out': ['lead', 'co-teacher'],
+    'set up the class': ['lead', 'co-teacher'],
+    'change staff': ['lead', 'co-teacher'],
+    'archive the class': ['lead'],
+    'carry the class': ['lead', 'co-teacher'],
+    'sign up': ['student'],
   }
   for (const [action, allowed] of Object.entries(table) as [ClassAction, readonly ClassRole[]][])
     for (const role of ROLES)
       expect([action, role, mayInClass(role, action).may]).toEqual([action, role, allowed.includes(role)])
 })
 
+test('an archived class is looked at by its staff, brought back by its lead, and changed by nobody', () => {
+  for (const action of ['see the roster', 'see handouts', 'archive the class'] as const)
+    expect(mayInClass('lead', action, true).may).toBe(true)
+  for (const action of ['change the roster', 'hand out', 'change staff'] as const)
+    expect(mayInClass('lead', action, true)).toMatchObject({ may: false, code: 'archived' })
+  expect(mayInClass('student', 'sign up', true).may).toBe(false)
+})
+
+test('the office is run by its people alone', () => {
+  expect(mayRunOffice(viewer('o', 's1', 'office')).may).toBe(true)
+  expect(mayRunOffice(viewer('t', 's1', 'teacher'))).toMatchObject({ may: false, code: 'not-there' })
+})
+
 test('a worksheet is its owner’s; strangers are told the same as when it does not exist', () => {
-  const worksheet = { schoolId: 's1', ownerId: 't' }
+  const worksheet = { schoolId: 's1', ownerId: 't', schoolMay: 'none', viewerMay: null } as const
   expect(mayWithWorksheet(viewer('t', 's1', 'teacher'), worksheet, 'change').may).toBe(true)
   for (const who of [viewer('u', 's1', 'teacher'), viewer('t', 's2', 'teacher'), viewer('t', 's1', 'student')])
     expect(mayWithWorksheet(who, worksheet, 'see')).toMatchObject({ may: false, code: 'not-there' })
   expect(mayTeach(viewer('x')).may).toBe(false)
+})
+
+test('a shared worksheet may be given out by all who see it, changed by those who may edit, and looked after by its owner', () => {
+  const colleague = viewer('u', 's1', 'teacher')
+  const shared = (schoolMay: 'none' | 'view' | 'edit', viewerMay: 'view' | 'edit' | null) => {
+    const worksheet = { schoolId: 's1', ownerId: 't', schoolMay, viewerMay }
+    return (['see', 'give out', 'change', 'look after'] as const).map(
+      (action) => mayWithWorksheet(colleague, worksheet, action).may,
+    )
+  }
+  expect(shared('view', null)).toEqual([true, true, false, false])
+  expect(shared('none', 'view')).toEqual([true, true, false, false])
+  expect(shared('view', 'edit')).toEqual([true, true, true, false])
+  expect(shared('edit', 'view')).toEqual([true, true, true, false])
+  expect(
+    mayWithWorksheet(
+      viewer('s', 's1', 'student'),
+      { schoolId: 's1', ownerId: 't', schoolMay: 'edit', viewerMay: null },
+      'see',
+    ).may,
+  ).toBe(false)
+})
+
+test('the answer key goes to the teachers of the class alone', () => {
+  const roles = ['lead', 'co-teacher', 'helper', 'named helper', 'student', 'left', 'none'] as const
+  expect(roles.filter(maySeeKey)).toEqual(['lead', 'co-teacher'])
 })

@@ -12,6 +12,8 @@ export interface CopyFacts {
   readonly setAside: boolean
   /** Milliseconds since 1970, or null. */
   readonly dueAt: number | null
+  /** The helpers who help one of its holders by name. */
+  readonly namedHelpers: ReadonlySet<string>
 }
 
 /** What somebody may do with a copy now, and the reason of it. */
@@ -30,7 +32,9 @@ export function copyAccess(viewer: Viewer, role: ClassRole, copy: CopyFacts): Co
   if (viewer.schoolId !== copy.schoolId) return nothing
   if (role === 'lead' || role === 'co-teacher')
     return { permission: 'comment', code: role, reason: 'Only its holder writes in this copy.' }
-  if (role === 'helper') return { permission: 'comment', code: role, reason: 'Only its holder writes in this copy.' }
+  if (role === 'helper' || (role === 'named helper' && copy.namedHelpers.has(viewer.personId)))
+    return { permission: 'comment', code: role, reason: 'Only its holder writes in this copy.' }
+  if (role === 'named helper') return nothing
   const own = copy.holders.get(viewer.personId)
   if (own !== undefined && own !== 'none') {
     if (role !== 'student')
@@ -71,6 +75,9 @@ function standing(permission: Permission, copy: CopyFacts): CopyAccess {
     }
   return { permission, code: 'as-given', reason: '' }
 }
+
+/** Whether somebody may have the answer key with a copy: its teachers, and nobody who is asked or helps. */
+export const maySeeKey = (role: ClassRole): boolean => role === 'lead' || role === 'co-teacher'
 
 export type CopyAct = 'see' | 'write' | 'submit' | 'take back'
 

@@ -1,34 +1,123 @@
 import { type ClassRole, NOT_THERE, type Ruling, type Viewer, allowed, denied } from './viewer.js'
 
-export type ClassAction = 'see the class' | 'see the roster' | 'change the roster' | 'see handouts' | 'hand out'
+export type ClassAction =
+  | 'see the class'
+  | 'see the roster'
+  | 'see groups'
+  | 'see handouts'
+  /** The proof shows everybody, so it is not for who helps only some. */
+  | 'see the proof'
+  | 'change the roster'
+  | 'change groups'
+  | 'hand out'
+  /** Name, ink, units, columns, join page, year. */
+  | 'set up the class'
+  | 'change staff'
+  | 'archive the class'
+  /** Make the class of another year out of it; archived or not. */
+  | 'carry the class'
+  /** Put oneself in a group while its sign-up is open. */
+  | 'sign up'
 
-/** Whether somebody may do something with a class of their school. */
-export function mayInClass(role: ClassRole, action: ClassAction): Ruling {
+const LOOKS: readonly ClassAction[] = ['see the class', 'see the roster', 'see groups', 'see handouts', 'see the proof']
+const IN_ARCHIVE: readonly ClassAction[] = [...LOOKS, 'archive the class', 'carry the class']
+
+/**
+ * Whether somebody may do something with a class of their school. Those who help only named students see the roster, groups
+ * and boards with these students alone.
+ * @param archived the class is archived: it is looked at, not changed
+ */
+export function mayInClass(role: ClassRole, action: ClassAction, archived = false): Ruling {
+  const ruling = mayInLiveClass(role, action)
+  return ruling.may && archived && !IN_ARCHIVE.includes(action)
+    ? denied('archived', 'This class is archived: bring it back to change it.')
+    : ruling
+}
+
+function mayInLiveClass(role: ClassRole, action: ClassAction): Ruling {
   switch (role) {
     case 'lead':
+      return action === 'sign up' ? denied('not-a-student', 'Only the students of the class sign up.') : allowed(role)
     case 'co-teacher':
-      return allowed(role)
+      if (action === 'archive the class')
+        return denied('lead-archives', 'The teacher who leads this class archives it.')
+      return action === 'sign up' ? denied('not-a-student', 'Only the students of the class sign up.') : allowed(role)
     case 'helper':
-      return action === 'change the roster' || action === 'hand out'
-        ? denied('helper-looks', 'Helpers see this class; its teachers change it.')
-        : allowed(role)
+      return LOOKS.includes(action)
+        ? allowed(role)
+        : denied('helper-looks', 'Helpers see this class; its teachers change it.')
+    case 'named helper':
+      return LOOKS.includes(action) && action !== 'see the proof'
+        ? allowed(role)
+        : denied('helper-looks', 'Helpers see this class; its teachers change it.')
     case 'student':
-      return action === 'see the class' ? allowed(role) : NOT_THERE
+      return action === 'see the class' || action === 'sign up' ? allowed(role) : NOT_THERE
     default:
       return NOT_THERE
   }
 }
 
-export type WorksheetAction = 'see' | 'change' | 'give out'
+/** What each staff role may do, in words for the people concerned. */
+export const STAFF_ROLES: readonly {
+  readonly role: 'lead' | 'co-teacher' | 'helper' | 'named helper'
+  readonly does: string
+  readonly may: string
+}[] = [
+  { role: 'lead', does: 'leads', may: 'May do everything in this class.' },
+  {
+    role: 'co-teacher',
+    does: 'teaches too',
+    may: 'May do everything in this class but archive it: roster, groups, handouts, staff.',
+  },
+  {
+    role: 'helper',
+    does: 'helps',
+    may: 'Sees the roster, the groups and every copy, and changes nothing.',
+  },
+  {
+    role: 'named helper',
+    does: 'helps some',
+    may: 'Sees only the students who are named: their lines in the roster and their copies. Changes nothing.',
+  },
+]
 
-/** Whether somebody may do something with a worksheet of the library. */
-export function mayWithWorksheet(
-  viewer: Viewer,
-  worksheet: { readonly schoolId: string; readonly ownerId: string },
-  _action: WorksheetAction,
-): Ruling {
+/** Whether somebody runs the school’s office: its people and their accounts. */
+export function mayRunOffice(viewer: Viewer): Ruling {
+  return viewer.role === 'office' ? allowed('office') : NOT_THERE
+}
+
+export type WorksheetAction = 'see' | 'change' | 'give out' | 'look after'
+
+/** What access to a worksheet of the library depends on. */
+export interface WorksheetFacts {
+  readonly schoolId: string
+  readonly ownerId: string
+  /** What all teachers of the school may do with it. */
+  readonly schoolMay: 'none' | 'view' | 'edit'
+  /** What this person was given by name; null: nothing. */
+  readonly viewerMay: 'view' | 'edit' | null
+}
+
+/**
+ * Whether somebody may do something with a worksheet of the library. `look after`: share it, archive it and put it in a
+ * folder, which is its owner's alone.
+ */
+export function mayWithWorksheet(viewer: Viewer, worksheet: WorksheetFacts, action: WorksheetAction): Ruling {
   if (viewer.schoolId !== worksheet.schoolId || viewer.role !== 'teacher') return NOT_THERE
-  return viewer.personId === worksheet.ownerId ? allowed('owner') : NOT_THERE
+  if (viewer.personId === worksheet.ownerId) return allowed('owner')
+  const may =
+    worksheet.viewerMay === 'edit' || worksheet.schoolMay === 'edit'
+      ? 'edit'
+      : (worksheet.viewerMay ?? worksheet.schoolMay)
+  if (may === 'none') return NOT_THERE
+  if (action === 'see' || action === 'give out') return allowed('shared')
+  if (action === 'change' && may === 'edit') return allowed('shared to edit')
+  return denied(
+    'not-owner',
+    action === 'change'
+      ? 'This worksheet was shared with you to view, not to change: make a copy of your own.'
+      : 'Only its owner does this with a worksheet.',
+  )
 }
 
 /** Whether somebody may begin worksheets and has a desk with classes. */

@@ -1,5 +1,7 @@
-/** What a person is in a class. `left`: was a student of it. */
-export type ClassRole = 'lead' | 'co-teacher' | 'helper' | 'student' | 'left' | 'none'
+/**
+ * What a person is in a class. `named helper`: helps only the students who are named. `left`: was a student of it.
+ */
+export type ClassRole = 'lead' | 'co-teacher' | 'helper' | 'named helper' | 'student' | 'left' | 'none'
 
 /** What a person is in the school. */
 export type SchoolRole = 'office' | 'teacher' | 'student'

@@ -110,3 +110,12 @@ function readAudience(input: unknown, wrong: () => void): Audience {
 
 const record = (input: unknown): Record<string, unknown> =>
   typeof input === 'object' && input !== null ? (input as Record<string, unknown>) : {}
+
+/**
+ * The statement of a handout for the class of another year: the same worksheets given the same way, to all of the new
+ * class, without the old one's dates and people.
+ */
+export const carriedStatement = (statement: Statement): Statement => ({
+  items: statement.items.map((item) => ({ ...item, audience: { kind: 'all' } })),
+  dueAt: null,
+})

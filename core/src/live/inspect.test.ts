@@ -74,6 +74,11 @@ describe('sound updates pass', () => {
   test.each<[string, AnswerKind, (doc: Y.Doc) => void]>([
     ['typing', 'line', (doc) => doc.getText('line').insert(0, '05:48 🦭 ليلى')],
     ['a number', 'number', (doc) => doc.getText('number').insert(0, '3,7')],
+    ['a gap', 'gap', (doc) => doc.getText('gap').insert(0, 'ebb')],
+    ['a table cell', 'cell', (doc) => doc.getText('cell').insert(0, '12,5')],
+    ['a stroke', 'drawing', (doc) => doc.getMap('drawing').set('k1', '3 0,0 120,45 1000,450')],
+    ['a file', 'file', (doc) => doc.getMap('file').set('7c9e6679-7425-40de-944b-e07fc1f90ae7', 'ebb.png')],
+    ['rubbing out', 'drawing', (doc) => (doc.getMap('drawing').set('k1', '3 0,0'), doc.getMap('drawing').delete('k1'))],
     ['choosing', 'choice', (doc) => doc.getMap('choice').set('o1', true)],
     [
       'choosing another',
@@ -245,6 +250,37 @@ describe('forged updates are refused, and leave the document as it was', () => {
       'choice',
       updateOf(newAnswerDoc('choice'), 'choice', (made) => made.getMap('choice').set('x', new Y.Doc())),
     ],
+    ...(
+      [
+        ['a stroke that is none', 'k1', '3 M0,0 L9,9'],
+        ['a stroke of a thousand points', 'k1', `3 ${Array(1_000).fill('1,1').join(' ')}`],
+        ['a stroke without points', 'k1', '3'],
+        ['a stroke under an odd key', '../k1', '3 1,1'],
+        ['a number for a stroke', 'k1', 3],
+        ['an object for a stroke', 'k1', { points: [] }],
+      ] as const
+    ).map(([name, key, value]): [string, AnswerKind, Uint8Array] => [
+      name,
+      'drawing',
+      updateOf(newAnswerDoc('drawing'), 'drawing', (made) => made.getMap('drawing').set(key, value)),
+    ]),
+    ...(
+      [
+        ['a file that was never handed in by an id', 'x', 'a.png'],
+        ['a file without a name', '7c9e6679-7425-40de-944b-e07fc1f90ae7', ''],
+        ['a file with an endless name', '7c9e6679-7425-40de-944b-e07fc1f90ae7', 'x'.repeat(201)],
+        ['a tick for a file', '7c9e6679-7425-40de-944b-e07fc1f90ae7', true],
+      ] as const
+    ).map(([name, key, value]): [string, AnswerKind, Uint8Array] => [
+      name,
+      'file',
+      updateOf(newAnswerDoc('file'), 'file', (made) => made.getMap('file').set(key, value)),
+    ]),
+    [
+      'words where ticks go',
+      'choice',
+      updateOf(newAnswerDoc('choice'), 'choice', (made) => made.getMap('choice').set('o1', 'yes')),
+    ],
     [
       'an object in a choice',
       'choice',
@@ -316,7 +352,7 @@ describe('forged updates are refused, and leave the document as it was', () => {
 })
 
 describe('against the ground truth', () => {
-  const KINDS: readonly AnswerKind[] = ['line', 'choice', 'passage']
+  const KINDS: readonly AnswerKind[] = ['line', 'choice', 'drawing', 'passage']
 
   type Step = { writer: number; act: number; at: number; text: string }
   const anySteps = fc.array(
@@ -326,6 +362,12 @@ describe('against the ground truth', () => {
 
   function edit(doc: Y.Doc, kind: AnswerKind, { act, at, text }: Step): void {
     if (kind === 'choice') return void doc.getMap('choice').set(`o${at % 4}`, act % 2 === 0)
+    if (kind === 'drawing') {
+      const root = doc.getMap('drawing')
+      if (act < 4) root.set(`k${at}`, `3 ${at},${at} ${act},9`)
+      else root.delete(`k${at}`)
+      return
+    }
     if (kind === 'line') {
       const root = doc.getText('line')
       const place = at % (root.length + 1)

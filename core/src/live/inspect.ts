@@ -1,6 +1,14 @@
 import * as Y from 'yjs'
 import type { AnswerKind } from '../worksheet/content.js'
-import { PASSAGE_ELEMENTS, PASSAGE_MARKS, ROOTS, type RootShape } from './space.js'
+import {
+  FILE_NAME_LIMIT,
+  PASSAGE_ELEMENTS,
+  PASSAGE_MARKS,
+  ROOTS,
+  type RootShape,
+  STROKE,
+  STROKE_LIMIT,
+} from './space.js'
 import { type ParsedUpdate, type Struct, type StructId, parseUpdate } from './updateFormat.js'
 
 /** What the inspection goes by besides the document. */
@@ -302,6 +310,14 @@ function fits({ content }: Struct, parent: Parent, parentSub: string | null): bo
         content.values.length === 1 &&
         typeof content.values[0] === 'boolean'
       )
+    case 'strokes':
+    case 'files':
+      return (
+        parentSub !== null &&
+        content.kind === 'any' &&
+        content.values.length === 1 &&
+        isKept(parent.shape, parentSub, content.values[0])
+      )
     case 'rich':
       return parentSub === null && isElement(content)
     case 'element':
@@ -318,6 +334,16 @@ function fits({ content }: Struct, parent: Parent, parentSub: string | null): bo
           (content.kind === 'format' && MARKS.has(content.key) && content.json.length <= ATTRIBUTE_LIMIT))
       )
   }
+}
+
+const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/
+
+/** A stroke under an id, or the name of a file under its id. */
+function isKept(shape: 'strokes' | 'files', key: string, value: unknown): boolean {
+  if (typeof value !== 'string') return false
+  return shape === 'strokes'
+    ? /^[a-z0-9]{1,24}$/.test(key) && value.length <= STROKE_LIMIT && STROKE.test(value)
+    : UUID.test(key) && value.length > 0 && value.length <= FILE_NAME_LIMIT
 }
 
 const isElement = (content: Struct['content']) =>

@@ -15,6 +15,23 @@ export type ClientMessage =
   | { readonly type: 'writer'; readonly channel: number; readonly space: string; readonly client: number }
   | { readonly type: 'watch'; readonly handoutId: string }
   | { readonly type: 'unwatch'; readonly handoutId: string }
+  /** To be told when something of a class changes: see `class changed`. */
+  | { readonly type: 'watch class'; readonly classId: string }
+  | { readonly type: 'unwatch class'; readonly classId: string }
+  /** To be told who writes in a worksheet of the library and when its draft is kept; `block`: where one is oneself. */
+  | { readonly type: 'watch worksheet'; readonly worksheetId: string; readonly block: string | null }
+  | { readonly type: 'unwatch worksheet'; readonly worksheetId: string }
+
+/** What of a class has changed. */
+export type ClassPart = 'roster' | 'groups' | 'class' | 'join page'
+
+/** Somebody who has a worksheet of the library open. */
+export interface WorksheetWriter {
+  readonly personId: string
+  readonly name: string
+  /** The id of the block they are in. */
+  readonly block: string | null
+}
 
 /** One line of the board. */
 export interface BoardRow {
@@ -82,6 +99,11 @@ export type ServerMessage =
   | { readonly type: 'writer-taken'; readonly channel: number; readonly space: string; readonly client: number }
   | { readonly type: 'closed'; readonly channel: number; readonly sentence: string; readonly again: boolean }
   | { readonly type: 'rows'; readonly handoutId: string; readonly rows: readonly BoardRow[] }
+  /** Read this part of the class again: somebody changed it. */
+  | { readonly type: 'class changed'; readonly classId: string; readonly part: ClassPart }
+  | { readonly type: 'worksheet writers'; readonly worksheetId: string; readonly writers: readonly WorksheetWriter[] }
+  /** The draft of a worksheet was kept by somebody. */
+  | { readonly type: 'worksheet changed'; readonly worksheetId: string; readonly version: number; readonly by: string }
   | { readonly type: 'trouble'; readonly sentence: string }
 
 const ID = /^[A-Za-z0-9_-]{1,64}$/
@@ -100,12 +122,16 @@ export function readClientMessage(text: string): ClientMessage | null {
     return null
   }
   if (typeof raw !== 'object' || raw === null) return null
-  const { type, channel, copyId, space, client, handoutId } = raw
+  const { type, channel, copyId, space, client, handoutId, classId, worksheetId, block } = raw
   if (type === 'open' && isChannel(channel) && isId(copyId)) return { type, channel, copyId }
   if (type === 'close' && isChannel(channel)) return { type, channel }
   if (type === 'writer' && isChannel(channel) && isId(space) && isClient(client))
     return { type, channel, space, client }
   if ((type === 'watch' || type === 'unwatch') && isId(handoutId)) return { type, handoutId }
+  if ((type === 'watch class' || type === 'unwatch class') && isId(classId)) return { type, classId }
+  if (type === 'watch worksheet' && isId(worksheetId) && (block === null || isId(block)))
+    return { type, worksheetId, block }
+  if (type === 'unwatch worksheet' && isId(worksheetId)) return { type, worksheetId }
   return null
 }
 

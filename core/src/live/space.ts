@@ -3,7 +3,7 @@ import type { AnswerValue } from '../progress/answers.js'
 import type { AnswerKind, AnswerSpace } from '../worksheet/content.js'
 
 /** The kind of shared type an answer is kept in. */
-export type RootShape = 'text' | 'map' | 'rich'
+export type RootShape = 'text' | 'map' | 'rich' | 'strokes' | 'files'
 
 /** Where in its document the answer of a space is kept, and in which shape. */
 export const ROOTS: Record<AnswerKind, { readonly name: string; readonly shape: RootShape }> = {
@@ -11,7 +11,20 @@ export const ROOTS: Record<AnswerKind, { readonly name: string; readonly shape: 
   number: { name: 'number', shape: 'text' },
   choice: { name: 'choice', shape: 'map' },
   passage: { name: 'passage', shape: 'rich' },
+  gap: { name: 'gap', shape: 'text' },
+  cell: { name: 'cell', shape: 'text' },
+  drawing: { name: 'drawing', shape: 'strokes' },
+  file: { name: 'file', shape: 'files' },
 }
+
+/**
+ * A stroke of a drawing: the width of the pen (1 to 9), then its points in thousandths of the drawing's width, both
+ * across and down: `3 120,45 122,47`. The key it is kept under is an id of its own.
+ */
+export const STROKE = /^[1-9](?: \d{1,4},\d{1,4}){1,600}$/
+export const STROKE_LIMIT = 6_100
+/** The name a file was handed in under; the key it is kept under is the id of the file. */
+export const FILE_NAME_LIMIT = 200
 
 /** The elements, marks and attributes that a passage may be made of; all else is refused by the inspection. */
 export const PASSAGE_ELEMENTS = ['paragraph', 'bulletList', 'orderedList', 'listItem', 'hardBreak'] as const
@@ -20,7 +33,7 @@ export const PASSAGE_MARKS = ['bold', 'italic', 'underline'] as const
 /** Opens the root type of a document that an answer of this kind is kept in. A document needs this once, when it is made. */
 export function openRoot(doc: Y.Doc, kind: AnswerKind): Y.Text | Y.Map<unknown> | Y.XmlFragment {
   const { name, shape } = ROOTS[kind]
-  return shape === 'text' ? doc.getText(name) : shape === 'map' ? doc.getMap(name) : doc.getXmlFragment(name)
+  return shape === 'text' ? doc.getText(name) : shape === 'rich' ? doc.getXmlFragment(name) : doc.getMap(name)
 }
 
 /** A new document for an answer of this kind. */
@@ -34,12 +47,21 @@ export function newAnswerDoc(kind: AnswerKind): Y.Doc {
 export function readAnswer(space: AnswerSpace, doc: Y.Doc): AnswerValue {
   const root = openRoot(doc, space.kind)
   if (root instanceof Y.Map) {
+    if (space.kind === 'drawing' || space.kind === 'file') return keptIn(root, space.kind)
     const chosen =
       space.kind === 'choice' ? space.options.map(({ id }) => id).filter((id) => root.get(id) === true) : []
     return { chosen }
   }
   if (root instanceof Y.XmlFragment) return { text: richText(root) }
   return { text: root.toJSON() }
+}
+
+function keptIn(root: Y.Map<unknown>, kind: 'drawing' | 'file'): AnswerValue {
+  // Keys have no order that all copies of the document share: theirs is alphabetical.
+  const kept = [...root.entries()].filter((entry): entry is [string, string] => typeof entry[1] === 'string').sort()
+  return kind === 'drawing'
+    ? { strokes: kept.map(([, stroke]) => stroke) }
+    : { files: kept.map(([id, name]) => ({ id, name })) }
 }
 
 function richText(fragment: Y.XmlFragment): string {

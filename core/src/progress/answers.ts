@@ -1,7 +1,32 @@
-import { type AnswerSpace, type WorksheetContent, answerSpaces } from '../worksheet/content.js'
+import type { AnswerSpace, WorksheetContent } from '../worksheet/content.js'
+import { isNumberText } from '../worksheet/numbers.js'
+import { isPartOf } from '../worksheet/sections.js'
+import { answerSpaces } from '../worksheet/walk.js'
 
-/** What stands in an answer space: text, or the ids of the options chosen. */
-export type AnswerValue = { readonly text: string } | { readonly chosen: readonly string[] }
+/** A file that was handed in. */
+export interface FileAnswer {
+  readonly id: string
+  readonly name: string
+}
+
+/** What stands in an answer space: text, the ids of the options chosen, the strokes of a drawing, or files. */
+export type AnswerValue =
+  | { readonly text: string }
+  | { readonly chosen: readonly string[] }
+  | { readonly strokes: readonly string[] }
+  | { readonly files: readonly FileAnswer[] }
+
+/** An answer in words: what was written, the options that were chosen in their order, the names of the files. */
+export function answerText(space: AnswerSpace, value: AnswerValue): string {
+  if ('text' in value) return value.text
+  if ('files' in value) return value.files.map(({ name }) => name).join(', ')
+  if ('strokes' in value) return value.strokes.length ? 'a drawing' : ''
+  if (space.kind !== 'choice') return ''
+  return space.options
+    .filter(({ id }) => value.chosen.includes(id))
+    .map(({ text }) => text)
+    .join(', ')
+}
 
 /** How far one answer is. */
 export interface SpaceProgress {
@@ -43,15 +68,6 @@ export function countWords(text: string): number {
   return count
 }
 
-// Decimal comma or point, spaces or apostrophes between thousands, an exponent.
-const NUMBER = /^[+\-−]?(?:\d[\d\s'’]*)?(?:[.,]\d+)?(?:[eE][+-]?\d+)?$/
-
-/** Whether a text is a number as people write them: 1 250,5 and 1250.5 and −3 and .5 are. */
-export function isNumberText(text: string): boolean {
-  const trimmed = text.trim()
-  return /\d/.test(trimmed) && NUMBER.test(trimmed)
-}
-
 /** How far the answer in a space is. */
 export function spaceProgress(space: AnswerSpace, value: AnswerValue): SpaceProgress {
   if ('chosen' in value) {
@@ -59,9 +75,26 @@ export function spaceProgress(space: AnswerSpace, value: AnswerValue): SpaceProg
       space.kind === 'choice' ? value.chosen.filter((id) => space.options.some((option) => option.id === id)) : []
     return known.length ? { share: 1, words: 0 } : NOTHING
   }
-  if (!value.text.trim()) return NOTHING
-  if (space.kind === 'number') return { share: isNumberText(value.text) ? 1 : 0.5, words: 0 }
+  if ('strokes' in value) return value.strokes.length ? { share: 1, words: 0 } : NOTHING
+  if ('files' in value) return value.files.length ? { share: 1, words: 0 } : NOTHING
+  const text = value.text.trim()
+  if (!text) return NOTHING
+  // What an answer begins with is the author's, until something is added to it.
+  if (space.kind === 'passage' && space.starter && text === space.starter.trim()) return NOTHING
+  if (space.kind === 'number' || (space.kind === 'cell' && space.numeric))
+    return { share: isNumberText(value.text) ? 1 : 0.5, words: 0 }
   return { share: 1, words: countWords(value.text) }
+}
+
+/**
+ * How far an answer space is in a copy: in a section that is repeated there, the mean of its parts.
+ * @param spaceId as the edition has it, without whose part it is
+ */
+export function shareOf(bySpace: ProgressBySpace, spaceId: string): number {
+  const own = bySpace[spaceId]
+  if (own) return own.share
+  const parts = Object.entries(bySpace).filter(([id]) => isPartOf(id, spaceId))
+  return parts.length ? parts.reduce((sum, [, { share }]) => sum + share, 0) / parts.length : 0
 }
 
 /** How far a copy of a worksheet is, from how far each of its spaces is. */

@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import type { AnswerSpace } from '../worksheet/content.js'
-import { copyProgress, countWords, isNumberText, spaceProgress } from './answers.js'
+import { isNumberText } from '../worksheet/numbers.js'
+import { answerText, copyProgress, countWords, spaceProgress } from './answers.js'
 import { COPY_STATES, JOURNAL_KINDS, type JournalEntry, afterEntry, isOverdue, lifeFrom } from './journal.js'
 
 const LINE: AnswerSpace = { id: 'l', kind: 'line', width: 'full' }
@@ -68,11 +69,17 @@ describe('how far an answer is', () => {
   })
 
   test('a copy: only spaces of its worksheet count', () => {
-    const content = { version: 1 as const, blocks: [LINE, NUMBER] }
+    const content = { version: 2 as const, page: 'A4' as const, source: '', blocks: [LINE, NUMBER] }
     expect(
       copyProgress(content, { l: { share: 1, words: 4 }, n: { share: 0.5, words: 0 }, gone: { share: 1, words: 9 } }),
     ).toEqual({ spaces: 2, answered: 1, words: 4 })
   })
+})
+
+test('an answer in words: the text, or the options chosen in the order of the page', () => {
+  expect(answerText(LINE, { text: 'slack water' })).toBe('slack water')
+  expect(answerText(CHOICE, { chosen: ['b', 'gone', 'a'] })).toBe('A, B')
+  expect(answerText(CHOICE, { chosen: [] })).toBe('')
 })
 
 describe('the life of a copy', () => {

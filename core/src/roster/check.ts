@@ -1,19 +1,29 @@
+import { CELL_LIMIT, NUMBER_LIMIT } from './columns.js'
 import { EMAIL_LIMIT, emailKey, isEmail } from './email.js'
 import { NAME_LIMIT, type PersonName, cleanText, foldText, fullName } from './names.js'
 
-/** A row of a roster, new or being corrected. */
+/** A row of a list of students, new or being corrected. */
 export interface RosterRow extends PersonName {
   readonly email: string
+  /** The student number; empty for none. */
+  readonly number?: string
+  /** Other columns, by name. */
+  readonly cells?: Readonly<Record<string, string>>
   readonly partedByGuess?: boolean
 }
 
-/** Somebody who is in the class already. */
+/** Somebody who is in the class already, or was. */
 export interface RosterMember extends PersonName {
   readonly personId: string
   readonly email: string | null
+  readonly number?: string | null
+  /** By the name of the column. */
+  readonly cells?: Readonly<Record<string, string>>
+  /** Has left the class: a row that is about this person brings them back. */
+  readonly left?: boolean
 }
 
-export type RosterField = 'last' | 'first' | 'email'
+export type RosterField = 'last' | 'first' | 'email' | 'number'
 
 /** Why a row is in doubt. `stops`: the roster cannot be saved with it; otherwise it can, knowingly. */
 export interface Doubt {
@@ -24,27 +34,43 @@ export interface Doubt {
     | 'malformed-email'
     | 'double-email'
     | 'double-name'
+    | 'double-number'
+    | 'too-long'
     | 'parted-by-guess'
     | 'joins-without-email'
+    | 'other-name'
+    | 'two-people'
   readonly sentence: string
   readonly field: RosterField
   readonly stops: boolean
 }
 
-/** What saving a row would do to the roster. */
-export type RowEffect = 'new' | 'changed' | 'unchanged'
+/** What saving a row would do to the roster. `back`: somebody who left is in the class again. */
+export type RowEffect = 'new' | 'changed' | 'unchanged' | 'back'
+
+/** One cell that saving would change. */
+export interface RowChange {
+  /** A fixed field, or the name of another column. */
+  readonly field: string
+  readonly before: string
+  readonly after: string
+}
 
 export interface CheckedRow {
+  /** Cleaned, and filled up from the roster where the list says nothing: an empty cell never wipes what is there. */
   readonly row: RosterRow
   readonly doubts: Doubt[]
   readonly effect: RowEffect
-  /** The member this row is about, by e-mail, else by the whole name if neither side has an e-mail. */
+  readonly changes: RowChange[]
+  /** The member this row is about: by student number, else by e-mail, else by the whole name if a side has neither. */
   readonly personId: string | null
 }
 
 export interface CheckedRoster {
   readonly rows: CheckedRow[]
   readonly counts: Record<RowEffect, number> & { inDoubt: number; stopping: number }
+  /** Who is in the class and not in the list. They stay unless they are taken out on purpose. */
+  readonly missing: RosterMember[]
 }
 
 /** A row with its cells as they will be kept: white space collapsed, letters composed, the address trimmed. */
@@ -53,40 +79,43 @@ export function cleanRow(row: RosterRow): RosterRow {
     first: cleanText(row.first),
     last: cleanText(row.last),
     email: cleanText(row.email).replace(/ /g, ''),
+    number: cleanText(row.number ?? ''),
+    cells: Object.fromEntries(
+      Object.entries(row.cells ?? {}).map(([column, cell]) => [cleanText(column), cleanText(cell)]),
+    ),
     partedByGuess: row.partedByGuess ?? false,
   }
 }
 
+/** The form under which two spellings of a student number are one. */
+export const numberKey = (number: string): string => foldText(number)
+
 /**
- * Says of each row what is doubtful about it and what saving it would do.
- * @param rows the rows to save, as pasted or corrected
- * @param members who is in the class already
+ * Compares a list with the roster: says of each row what is doubtful about it and what saving it would do, and who of the
+ * class is missing from the list.
+ * @param rows the rows to save, as read or corrected
+ * @param members who is in the class already, and who left it
  */
 export function checkRoster(rows: readonly RosterRow[], members: readonly RosterMember[]): CheckedRoster {
   const clean = rows.map(cleanRow)
-  const byEmail = groupIndexes(clean, (row) => (row.email ? emailKey(row.email) : null))
-  const byName = groupIndexes(clean, (row) => nameKey(row) || null)
-  const memberByEmail = new Map(
-    members.filter((member) => member.email).map((member) => [emailKey(member.email!), member]),
-  )
-  const membersWithoutEmail = new Map(
-    members.filter((member) => !member.email).map((member) => [nameKey(member), member]),
-  )
+  const known = knownBy(members)
+  const keys = clean.map((row) => ({
+    email: row.email ? emailKey(row.email) : '',
+    number: row.number ? numberKey(row.number) : '',
+    name: nameKey(row),
+  }))
+  const byEmail = groupIndexes(keys.map(({ email }) => email))
+  const byNumber = groupIndexes(keys.map(({ number }) => number))
+  const byName = groupIndexes(keys.map(({ name }) => name))
+  const seen = new Set<string>()
 
   const checked = clean.map((row, index): CheckedRow => {
     const doubts: Doubt[] = []
     const doubt = (code: Doubt['code'], field: RosterField, stops: boolean, sentence: string) =>
       doubts.push({ code, field, stops, sentence })
+    const firstOther = (found: readonly number[] | undefined) => found?.find((other) => other !== index)
 
-    if (!row.first && !row.last) doubt('no-name', 'last', true, 'There is no name in this row.')
-    for (const field of ['last', 'first'] as const)
-      if (row[field].length > NAME_LIMIT)
-        doubt(
-          'name-too-long',
-          field,
-          true,
-          `This name has ${row[field].length} characters; up to ${NAME_LIMIT} can be kept.`,
-        )
+    checkLengths(row, doubt)
     if (row.partedByGuess)
       doubt(
         'parted-by-guess',
@@ -94,55 +123,157 @@ export function checkRoster(rows: readonly RosterRow[], members: readonly Roster
         false,
         'Is this the last name? The name stood in one cell and was parted by guess.',
       )
-    if (!row.email) doubt('no-email', 'email', false, 'No e-mail: this student cannot sign in until one is added.')
-    else if (row.email.length > EMAIL_LIMIT || !isEmail(row.email))
+
+    const key = keys[index]!
+    const numbered = row.number ? known.byNumber.get(key.number) : undefined
+    const addressed = row.email ? known.byEmail.get(key.email) : undefined
+    const named = known.byName.get(key.name)
+    // A name alone says who is meant only where the e-mail cannot: it is missing on one of the two sides.
+    const member = numbered ?? addressed ?? (named && !row.number && !row.email ? named : undefined)
+    if (numbered && addressed && numbered !== addressed)
+      doubt(
+        'two-people',
+        'number',
+        true,
+        `This number is ${fullName(numbered)}’s and this e-mail is ${fullName(addressed)}’s.`,
+      )
+
+    const email = row.email || member?.email || ''
+    if (!email) doubt('no-email', 'email', false, 'No e-mail: this student cannot sign in until one is added.')
+    else if (row.email && (row.email.length > EMAIL_LIMIT || !isEmail(row.email)))
       doubt('malformed-email', 'email', true, 'This is not an e-mail address.')
-    else {
-      const others = byEmail.get(emailKey(row.email))!.filter((other) => other !== index)
-      if (others.length)
+    else if (row.email) {
+      const other = firstOther(byEmail.get(key.email))
+      if (other !== undefined)
         doubt(
           'double-email',
           'email',
           true,
-          `${fullName(clean[others[0]!]!) || 'Another row'} (row ${others[0]! + 1}) has the same e-mail.`,
+          `${fullName(clean[other]!) || 'Another row'} (row ${other + 1}) has the same e-mail.`,
         )
     }
-    const namesakes = (byName.get(nameKey(row)) ?? []).filter((other) => other !== index)
-    if (namesakes.length)
-      doubt('double-name', 'first', false, `Row ${namesakes[0]! + 1} has the same name: is it the same person twice?`)
-
-    const member = row.email ? memberByEmail.get(emailKey(row.email)) : membersWithoutEmail.get(nameKey(row))
-    const effect: RowEffect = !member
-      ? 'new'
-      : member.first === row.first && member.last === row.last
-        ? 'unchanged'
-        : 'changed'
-    if (!member && row.email && membersWithoutEmail.has(nameKey(row)))
+    if (row.number) {
+      const other = firstOther(byNumber.get(key.number))
+      if (other !== undefined) doubt('double-number', 'number', true, `Row ${other + 1} has the same student number.`)
+    }
+    const namesake = firstOther(byName.get(key.name))
+    if (namesake !== undefined)
+      doubt('double-name', 'first', false, `Row ${namesake + 1} has the same name: is it the same person twice?`)
+    if (!member && named && !named.email && row.email)
       doubt(
         'joins-without-email',
         'email',
         false,
         `${fullName(row)} is in the class without an e-mail: saving this row adds a second person. Add the e-mail in the roster instead.`,
       )
-    return { row, doubts, effect, personId: member?.personId ?? null }
+    if (member && key.name !== nameKey(member) && !shareName(member, row))
+      doubt('other-name', 'last', false, `So far this is ${fullName(member)}: is it a new name, or another person?`)
+
+    if (member) seen.add(member.personId)
+    const merged = member ? filledUp(row, member) : row
+    const changes = member ? changesOf(member, merged) : []
+    const effect: RowEffect = !member ? 'new' : member.left ? 'back' : changes.length ? 'changed' : 'unchanged'
+    return { row: merged, doubts, effect, changes, personId: member?.personId ?? null }
   })
 
-  const counts = { new: 0, changed: 0, unchanged: 0, inDoubt: 0, stopping: 0 }
+  const counts = { new: 0, changed: 0, unchanged: 0, back: 0, inDoubt: 0, stopping: 0 }
   for (const { effect, doubts } of checked) {
     counts[effect]++
     if (doubts.length) counts.inDoubt++
     if (doubts.some(({ stops }) => stops)) counts.stopping++
   }
-  return { rows: checked, counts }
+  return { rows: checked, counts, missing: members.filter(({ personId, left }) => !left && !seen.has(personId)) }
+}
+
+function checkLengths(
+  row: RosterRow,
+  doubt: (code: Doubt['code'], field: RosterField, stops: boolean, sentence: string) => void,
+): void {
+  if (!row.first && !row.last) doubt('no-name', 'last', true, 'There is no name in this row.')
+  for (const field of ['last', 'first'] as const)
+    if (row[field].length > NAME_LIMIT)
+      doubt(
+        'name-too-long',
+        field,
+        true,
+        `This name has ${row[field].length} characters; up to ${NAME_LIMIT} can be kept.`,
+      )
+  if ((row.number ?? '').length > NUMBER_LIMIT)
+    doubt('too-long', 'number', true, `A student number has up to ${NUMBER_LIMIT} characters.`)
+  for (const [column, cell] of Object.entries(row.cells ?? {}))
+    if (cell.length > CELL_LIMIT)
+      doubt('too-long', 'last', true, `"${column}" has ${cell.length} characters; up to ${CELL_LIMIT} can be kept.`)
+}
+
+interface Known {
+  readonly byNumber: ReadonlyMap<string, RosterMember>
+  readonly byEmail: ReadonlyMap<string, RosterMember>
+  readonly byName: ReadonlyMap<string, RosterMember>
+}
+
+function knownBy(members: readonly RosterMember[]): Known {
+  const byNumber = new Map<string, RosterMember>()
+  const byEmail = new Map<string, RosterMember>()
+  const byName = new Map<string, RosterMember>()
+  // Those who are in the class come last and so win over those who left.
+  for (const member of members.toSorted((a, b) => Number(b.left ?? false) - Number(a.left ?? false))) {
+    if (member.number) byNumber.set(numberKey(member.number), member)
+    if (member.email) byEmail.set(emailKey(member.email), member)
+    const key = nameKey(member)
+    const other = byName.get(key)
+    // Of two with one name the one without an e-mail is meant by a row without one.
+    if (!other || other.left || !member.email) byName.set(key, member)
+  }
+  return { byNumber, byEmail, byName }
+}
+
+/** Two names of one person have a part in common, whichever way round they are written. */
+function shareName(a: PersonName, b: PersonName): boolean {
+  const parts = (name: PersonName) => foldText(`${name.first} ${name.last}`).split(/[\s\p{Pd}]+/u)
+  const known = new Set(parts(a))
+  return parts(b).some((part) => known.has(part))
+}
+
+function filledUp(row: RosterRow, member: RosterMember): RosterRow {
+  const cells: Record<string, string> = {}
+  for (const [column, cell] of Object.entries(row.cells ?? {})) cells[column] = cell || cellOf(member, column)
+  const sameEmail = !row.email || emailKey(row.email) === emailKey(member.email ?? '')
+  return {
+    ...row,
+    email: sameEmail ? (member.email ?? '') : row.email,
+    number: row.number || member.number || '',
+    cells,
+  }
+}
+
+function changesOf(member: RosterMember, row: RosterRow): RowChange[] {
+  const changes: RowChange[] = []
+  const compare = (field: string, before: string, after: string) => {
+    if (before !== after) changes.push({ field, before, after })
+  }
+  compare('last', member.last, row.last)
+  compare('first', member.first, row.first)
+  compare('email', member.email ?? '', row.email)
+  compare('number', member.number ?? '', row.number ?? '')
+  for (const [column, cell] of Object.entries(row.cells ?? {})) compare(column, cellOf(member, column), cell)
+  return changes
+}
+
+/** The cell of a column that is called so, in any spelling of case and space. */
+function cellOf(member: RosterMember, column: string): string {
+  const cells = member.cells ?? {}
+  if (column in cells) return cells[column]!
+  const key = foldText(column)
+  return Object.entries(cells).find(([name]) => foldText(name) === key)?.[1] ?? ''
 }
 
 const nameKey = (name: PersonName) => foldText(fullName(name))
 
-function groupIndexes(rows: readonly RosterRow[], keyOf: (row: RosterRow) => string | null): Map<string, number[]> {
+/** Where each key stands; empty ones stand nowhere. */
+function groupIndexes(keys: readonly string[]): Map<string, number[]> {
   const groups = new Map<string, number[]>()
-  rows.forEach((row, index) => {
-    const key = keyOf(row)
-    if (key === null) return
+  keys.forEach((key, index) => {
+    if (!key) return
     const group = groups.get(key)
     if (group) group.push(index)
     else groups.set(key, [index])

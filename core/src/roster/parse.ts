@@ -1,10 +1,8 @@
 import Papa from 'papaparse'
 import { type Outcome, fine, refuse } from '../errors/problem.js'
 import { isEmail } from './email.js'
+import { type ColumnRole, roleOfHeading } from './headings.js'
 import { cleanText, foldText } from './names.js'
-
-/** What a pasted column holds. `full` is "Last, First" or "First Last" in one cell. */
-export type ColumnRole = 'last' | 'first' | 'full' | 'email' | 'unused'
 
 /** A row as it was understood, before it is checked. */
 export interface RosterEntry {
@@ -13,149 +11,131 @@ export interface RosterEntry {
   readonly last: string
   readonly first: string
   readonly email: string
+  /** The student number; empty if there is none. */
+  readonly number: string
+  /** The kept columns, by the heading of each. */
+  readonly cells: Readonly<Record<string, string>>
   /** The name stood in one cell without a comma, and where it was parted is a guess. */
   readonly partedByGuess: boolean
 }
 
-/** Pasted rows as they were understood. Every guess in it can be overruled by parsing again with {@link RosterReading}. */
+/** Rows as they were understood. Every guess in it can be overruled by reading again with {@link RosterReading}. */
 export interface ParsedRoster {
-  readonly delimiter: Delimiter
   readonly hasHeader: boolean
   readonly roles: ColumnRole[]
   /** Header cells if there is a header, else the letters A, B, C ... */
   readonly headings: string[]
   readonly entries: RosterEntry[]
+  /** The first rows of the source under the header, to show beside the guesses. */
+  readonly sample: string[][]
 }
 
-export type Delimiter = '\t' | ',' | ';'
+export type Delimiter = '\t' | ',' | ';' | '|'
 
-/** How pasted rows are to be read where the guess was wrong. */
+/** How rows are to be read where the guess was wrong. */
 export interface RosterReading {
-  readonly delimiter?: Delimiter
   readonly hasHeader?: boolean
   readonly roles?: readonly ColumnRole[]
+  /** Only the rows with this value in this column (counted from 0): one class out of a list of the whole school. */
+  readonly only?: { readonly column: number; readonly value: string }
 }
 
-/** The most rows, and UTF-16 units of text, that are read at once. */
-export const ROSTER_ROW_LIMIT = 5_000
-export const ROSTER_TEXT_LIMIT = 4_000_000
+/** A table of text cells, and what parted them. */
+export interface ReadTable {
+  readonly delimiter: Delimiter
+  readonly rows: string[][]
+}
 
-const DELIMITERS: readonly Delimiter[] = ['\t', ';', ',']
+/** The most rows, columns, and UTF-16 units of text, that are read at once. */
+export const ROSTER_ROW_LIMIT = 50_000
+export const ROSTER_WIDTH_LIMIT = 100
+export const ROSTER_TEXT_LIMIT = 12_000_000
 
-const HEADINGS: Record<Exclude<ColumnRole, 'unused'>, readonly string[]> = {
-  last: [
-    'last',
-    'last name',
-    'lastname',
-    'surname',
-    'family name',
-    'familyname',
-    'nachname',
-    'familienname',
-    'nom',
-    'nom de famille',
-    'apellido',
-    'apellidos',
-    'cognome',
-    'sobrenome',
-    'achternaam',
-    'efternamn',
-    'nazwisko',
-    'фамилия',
-  ],
-  first: [
-    'first',
-    'first name',
-    'firstname',
-    'given name',
-    'givenname',
-    'forename',
-    'christian name',
-    'vorname',
-    'prénom',
-    'prenom',
-    'nombre',
-    'nome',
-    'voornaam',
-    'förnamn',
-    'imię',
-    'имя',
-  ],
-  full: [
-    'name',
-    'full name',
-    'fullname',
-    'student',
-    'student name',
-    'pupil',
-    'learner',
-    'schüler',
-    'élève',
-    'alumno',
-    'alunno',
-  ],
-  email: [
-    'email',
-    'e-mail',
-    'mail',
-    'email address',
-    'e-mail address',
-    'e mail',
-    'correo',
-    'correo electrónico',
-    'courriel',
-    'e-post',
-    'почта',
-    'username',
-    'login',
-  ],
+const DELIMITERS: readonly Delimiter[] = ['\t', ';', ',', '|']
+const SAMPLE_ROWS = 5
+
+/**
+ * Reads rows pasted from a spreadsheet: {@link readTable}, then {@link understandRoster}.
+ * @param text as pasted; quotes and line breaks within quotes are understood (RFC 4180)
+ */
+export function parseRoster(
+  text: string,
+  reading: RosterReading & { readonly delimiter?: Delimiter } = {},
+): Outcome<ParsedRoster & { readonly delimiter: Delimiter }> {
+  const table = readTable(text, reading.delimiter)
+  if (!table.ok) return table
+  const understood = understandRoster(table.value.rows, reading)
+  return understood.ok ? fine({ ...understood.value, delimiter: table.value.delimiter }) : understood
 }
 
 /**
- * Reads rows pasted from a spreadsheet: finds the delimiter (tab, semicolon or comma), whether the first row is a header,
- * and which columns hold last name, first name and e-mail (by header, else by content).
- * @param text as pasted; quotes and line breaks within quotes are understood (RFC 4180)
- * @param reading overrules any of the guesses
- * @returns the rows in the order pasted, blank rows left out; a problem for text with nothing in it or beyond the limits
+ * Parts text into cells (RFC 4180: quotes, and line breaks within them) at tabs, semicolons, commas or bars.
+ * @param delimiter overrules the guess; a first line `sep=;`, as some spreadsheets write it, does too
+ * @returns the rows that hold anything; a problem for text beyond the limits or with nothing in it
  */
-export function parseRoster(text: string, reading: RosterReading = {}): Outcome<ParsedRoster> {
+export function readTable(text: string, delimiter?: Delimiter): Outcome<ReadTable> {
   if (text.length > ROSTER_TEXT_LIMIT)
     return refuse({
       code: 'roster-too-long',
       field: 'text',
-      sentence: `This is more than ${ROSTER_TEXT_LIMIT / 1_000_000} million characters: paste one class at a time.`,
+      sentence: `This is more than ${ROSTER_TEXT_LIMIT / 1_000_000} million characters: bring in fewer rows at a time.`,
     })
-  const source = text.replace(/^\uFEFF/, '').replaceAll('\0', '')
-  const delimiter = reading.delimiter ?? sniffDelimiter(source)
-  const table = readTable(source, delimiter)
-  if (table.length === 0)
+  const bare = text.replace(/^\uFEFF/, '').replaceAll('\0', '')
+  const told = /^sep=([,;|\t])\r?\n/i.exec(bare)
+  const source = told ? bare.slice(told[0].length) : bare
+  const parted = delimiter ?? (told ? (told[1] as Delimiter) : sniffDelimiter(source))
+  const rows = partRows(source, parted)
+  if (rows.length === 0)
     return refuse({
       code: 'roster-empty',
       field: 'text',
       sentence: 'There are no rows in this yet: copy the rows in your spreadsheet and paste them here.',
     })
+  return fine({ delimiter: parted, rows })
+}
+
+/**
+ * Understands a table as a list of students: whether the first row is a header, and which columns hold last name, first
+ * name, e-mail and student number (by header, else by content). Other columns that have a heading are kept as columns
+ * of the roster.
+ * @param rows cells of text; short rows are taken as ending in empty cells
+ * @param reading overrules any of the guesses
+ * @returns the rows in their order, blank ones left out; a problem for a table with no row in it or beyond the limits
+ */
+export function understandRoster(
+  rows: readonly (readonly string[])[],
+  reading: RosterReading = {},
+): Outcome<ParsedRoster> {
+  const table = rows.map((row) => row.slice(0, ROSTER_WIDTH_LIMIT).map(cleanText)).filter((row) => row.some(Boolean))
+  if (table.length === 0)
+    return refuse({ code: 'roster-empty', field: 'text', sentence: 'There are no rows in this: every cell is empty.' })
   if (table.length > ROSTER_ROW_LIMIT + 1)
     return refuse({
       code: 'roster-too-many-rows',
       field: 'text',
-      sentence: `This has ${table.length} rows and one class takes up to ${ROSTER_ROW_LIMIT}: paste one class at a time.`,
+      sentence: `This has ${table.length} rows; up to ${ROSTER_ROW_LIMIT} can be read at once.`,
     })
 
-  const width = Math.max(...table.map((row) => row.length))
+  const width = table.reduce((widest, row) => Math.max(widest, row.length), 0)
   const headerRoles = table[0]!.map(roleOfHeading)
   const hasHeader = reading.hasHeader ?? looksLikeHeader(table[0]!, headerRoles)
   const body = hasHeader ? table.slice(1) : table
   if (body.length === 0)
     return refuse({ code: 'roster-header-only', field: 'text', sentence: 'There is a header but no row under it.' })
   const roles = Array.from({ length: width }, (_, column) => reading.roles?.[column] ?? 'unused')
-  if (!reading.roles) guessRoles(roles, hasHeader ? headerRoles : [], body)
-  const headings = roles.map((_, column) => (hasHeader && table[0]![column]) || columnLetter(column))
-  return fine({ delimiter, hasHeader, roles, headings, entries: body.map((row, line) => readEntry(row, roles, line)) })
+  if (!reading.roles) guessRoles(roles, hasHeader ? table[0]! : [], hasHeader ? headerRoles : [], body)
+  const headings = distinctHeadings(roles.map((_, column) => (hasHeader && table[0]![column]) || columnLetter(column)))
+  const { only } = reading
+  const entries = body
+    .map((row, line) => ({ row, line }))
+    .filter(({ row }) => !only || foldText(row[only.column] ?? '') === foldText(only.value))
+    .map(({ row, line }) => readEntry(row, roles, headings, line))
+  return fine({ hasHeader, roles, headings, entries, sample: body.slice(0, SAMPLE_ROWS) })
 }
 
-function readTable(source: string, delimiter: Delimiter): string[][] {
+function partRows(source: string, delimiter: Delimiter): string[][] {
   const { data } = Papa.parse<string[]>(source, { delimiter, skipEmptyLines: 'greedy' })
-  return data.map((row) => row.map(cleanText)).filter((row) => row.some(Boolean))
+  return data.filter((row) => row.some((cell) => cell.trim() !== ''))
 }
 
 /** The delimiter that parts the first rows into the same number of cells most often; a tab wins a tie, then a semicolon. */
@@ -164,7 +144,7 @@ function sniffDelimiter(source: string): Delimiter {
   let best: Delimiter = '\t'
   let bestScore = 0
   for (const delimiter of DELIMITERS) {
-    const widths = readTable(head, delimiter).map((row) => row.length)
+    const widths = partRows(head, delimiter).map((row) => row.length)
     const counts = new Map<number, number>()
     for (const width of widths) if (width > 1) counts.set(width, (counts.get(width) ?? 0) + 1)
     const score = Math.max(0, ...counts.values())
@@ -176,19 +156,16 @@ function sniffDelimiter(source: string): Delimiter {
   return best
 }
 
-function roleOfHeading(cell: string): ColumnRole {
-  const word = foldText(cell)
-    .replace(/[_.:*]+/g, ' ')
-    .trim()
-  for (const role of ['email', 'last', 'first', 'full'] as const) if (HEADINGS[role].includes(word)) return role
-  return 'unused'
-}
-
 function looksLikeHeader(cells: readonly string[], roles: readonly ColumnRole[]): boolean {
   return roles.some((role) => role !== 'unused') && !cells.some(isEmail)
 }
 
-function guessRoles(roles: ColumnRole[], headerRoles: readonly ColumnRole[], body: readonly string[][]): void {
+function guessRoles(
+  roles: ColumnRole[],
+  header: readonly string[],
+  headerRoles: readonly ColumnRole[],
+  body: readonly string[][],
+): void {
   const taken = new Set<ColumnRole>()
   headerRoles.forEach((role, column) => {
     if (role !== 'unused' && !taken.has(role)) {
@@ -218,9 +195,29 @@ function guessRoles(roles: ColumnRole[], headerRoles: readonly ColumnRole[], bod
       taken.add('email')
     }
   }
+  const number = roles.indexOf('number')
+  if (number >= 0 && !tellsApart(body.map((row) => row[number] ?? ''))) roles[number] = 'unused'
   if (taken.has('full') && (taken.has('last') || taken.has('first'))) roles[roles.indexOf('full')] = 'unused'
-  if (taken.has('last') || taken.has('first') || taken.has('full')) return
+  if (!taken.has('last') && !taken.has('first') && !taken.has('full')) guessNames(roles, body, share)
+  header.forEach((heading, column) => {
+    if (roles[column] === 'unused' && heading && !isRowCount(body.map((row) => row[column] ?? '')))
+      roles[column] = 'keep'
+  })
+}
 
+/** Whether cells can be student numbers: no two are alike, and they do not just count the rows. */
+function tellsApart(cells: readonly string[]): boolean {
+  const filled = cells.filter(Boolean)
+  return filled.length > 0 && new Set(filled).size === filled.length && !isRowCount(cells)
+}
+
+const isRowCount = (cells: readonly string[]) => cells.every((cell, at) => cell === String(at + 1))
+
+function guessNames(
+  roles: ColumnRole[],
+  body: readonly string[][],
+  share: (column: number, test: (cell: string) => boolean) => number,
+): void {
   const words = roles
     .map((role, column) => ({ role, column }))
     .filter(
@@ -249,20 +246,40 @@ const asciiFold = (text: string) =>
     .normalize('NFD')
     .replace(/[^\p{L}\p{N}@]/gu, '')
 
-function readEntry(row: readonly string[], roles: readonly ColumnRole[], line: number): RosterEntry {
+/** Two headings of one name would be one column: the second gets its letter beside it. */
+function distinctHeadings(headings: readonly string[]): string[] {
+  const taken = new Set<string>()
+  return headings.map((heading, column) => {
+    const distinct = taken.has(foldText(heading)) ? `${heading} (${columnLetter(column)})` : heading
+    taken.add(foldText(distinct))
+    return distinct
+  })
+}
+
+function readEntry(
+  row: readonly string[],
+  roles: readonly ColumnRole[],
+  headings: readonly string[],
+  line: number,
+): RosterEntry {
+  const cells: Record<string, string> = {}
+  roles.forEach((role, column) => {
+    if (role === 'keep') cells[headings[column]!] = row[column] ?? ''
+  })
   const cell = (role: ColumnRole) => {
     const column = roles.indexOf(role)
     return column < 0 ? '' : (row[column] ?? '')
   }
   const email = cell('email').replace(/^mailto:/i, '')
+  const rest = { line, email, number: cell('number'), cells }
   const full = cell('full')
-  if (!full) return { line, last: cell('last'), first: cell('first'), email, partedByGuess: false }
+  if (!full) return { ...rest, last: cell('last'), first: cell('first'), partedByGuess: false }
   const comma = full.indexOf(',')
   if (comma >= 0)
-    return { line, last: full.slice(0, comma).trim(), first: full.slice(comma + 1).trim(), email, partedByGuess: false }
+    return { ...rest, last: full.slice(0, comma).trim(), first: full.slice(comma + 1).trim(), partedByGuess: false }
   const space = full.lastIndexOf(' ')
-  if (space < 0) return { line, last: '', first: full, email, partedByGuess: false }
-  return { line, last: full.slice(space + 1), first: full.slice(0, space), email, partedByGuess: true }
+  if (space < 0) return { ...rest, last: '', first: full, partedByGuess: false }
+  return { ...rest, last: full.slice(space + 1), first: full.slice(0, space), partedByGuess: true }
 }
 
 /** A, B, ... Z, AA, AB ... */

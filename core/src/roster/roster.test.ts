@@ -1,9 +1,12 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { checkRoster } from './check.js'
+import { type RosterMember, checkRoster } from './check.js'
 import { emailKey, isEmail } from './email.js'
 import { fullName, listName, nameOrder } from './names.js'
-import { ROSTER_ROW_LIMIT, parseRoster } from './parse.js'
+import { checkColumnName, tagsOf, withTag, withoutTag } from './columns.js'
+import { findAll, isFound } from './find.js'
+import { personTwins } from './twins.js'
+import { ROSTER_ROW_LIMIT, parseRoster, understandRoster } from './parse.js'
 
 const read = (text: string, reading = {}) => {
   const parsed = parseRoster(text, reading)
@@ -47,7 +50,36 @@ describe('reading pasted rows', () => {
 
   test('a heading that lies is overruled by what is in the column', () => {
     const { roles } = read('E-mail,Last name,First name,Contact\n12,Abara,Chidi,chidi@fennickquay.example')
-    expect(roles).toEqual(['unused', 'last', 'first', 'email'])
+    expect(roles).toEqual(['keep', 'last', 'first', 'email'])
+  })
+
+  test('columns that nobody asked for are kept under their headings; a count of the rows is not', () => {
+    const { roles, entries, headings } = read(
+      'No,Last name,First name,Student ID,Reading band,Reading band\n1,Abara,Chidi,K-104,A,x\n2,Rossi,Giulia,K-105,B,y',
+    )
+    expect(roles).toEqual(['unused', 'last', 'first', 'number', 'keep', 'keep'])
+    expect(headings[5]).toBe('Reading band (F)')
+    expect(entries[1]).toMatchObject({ number: 'K-105', cells: { 'Reading band': 'B', 'Reading band (F)': 'y' } })
+  })
+
+  test('student numbers are not guessed where two are alike', () => {
+    expect(read('Last name,First name,ID\nAbara,Chidi,7\nRossi,Giulia,7').roles[2]).toBe('keep')
+  })
+
+  test('a first line "sep=" and bars are understood', () => {
+    for (const text of ['sep=;\nLast name;First name\nAbara;Chidi', 'Last name|First name\nAbara|Chidi'])
+      expect(read(text).entries).toMatchObject([{ last: 'Abara', first: 'Chidi' }])
+  })
+
+  test('one class can be taken out of a list of the whole school', () => {
+    const rows = [
+      ['Last name', 'First name', 'Class'],
+      ['Abara', 'Chidi', '8 Heron'],
+      ['Rossi', 'Giulia', '8 Tern'],
+      ['Petrov', 'Даниил', '8 heron '],
+    ]
+    const understood = understandRoster(rows, { only: { column: 2, value: '8 Heron' } })
+    expect(understood.ok && understood.value.entries.map(({ last }) => last)).toEqual(['Abara', 'Petrov'])
   })
 
   test('quotes and line breaks within a cell are kept apart from those between rows', () => {
@@ -160,6 +192,74 @@ describe('checking rows', () => {
     expect(rows[0]!.doubts.map(({ code }) => code)).toContain('joins-without-email')
   })
 
+  describe('a newer list', () => {
+    const members: RosterMember[] = [
+      { ...member, number: 'K-104', cells: { 'Reading band': 'A' } },
+      { personId: 'p2', first: 'Giulia', last: 'Rossi', email: 'giulia@fennickquay.example', number: null, cells: {} },
+      { personId: 'p3', first: 'Finn', last: 'O’Hara', email: null, number: null, cells: {}, left: true },
+    ]
+
+    test('is compared cell by cell; who is missing is said and stays', () => {
+      const { rows, missing, counts } = checkRoster(
+        [
+          {
+            ...row('Abara-Cole', 'Chidi', 'chidi.new@fennickquay.example'),
+            number: 'k-104',
+            cells: { 'reading band': 'B' },
+          },
+        ],
+        members,
+      )
+      expect(rows[0]).toMatchObject({ personId: 'p1', effect: 'changed' })
+      expect(rows[0]!.changes).toEqual([
+        { field: 'last', before: 'Abara', after: 'Abara-Cole' },
+        { field: 'email', before: 'chidi@fennickquay.example', after: 'chidi.new@fennickquay.example' },
+        { field: 'number', before: 'K-104', after: 'k-104' },
+        { field: 'reading band', before: 'A', after: 'B' },
+      ])
+      expect(missing.map(({ personId }) => personId)).toEqual(['p2'])
+      expect(counts).toMatchObject({ changed: 1, new: 0 })
+    })
+
+    test('an empty cell wipes nothing', () => {
+      const { rows } = checkRoster(
+        [{ ...row('Abara', 'Chidi', ''), number: 'K-104', cells: { 'Reading band': '' } }],
+        members,
+      )
+      expect(rows[0]).toMatchObject({ effect: 'unchanged', row: { email: member.email } })
+      expect(rows[0]!.doubts).toEqual([])
+    })
+
+    test('without numbers and e-mails people are known by name, and who left comes back', () => {
+      const { rows } = checkRoster([row('rossi', 'Giulia', ''), row('O’Hara', 'Finn', '')], members)
+      expect(rows.map(({ personId, effect }) => [personId, effect])).toEqual([
+        ['p2', 'changed'],
+        ['p3', 'back'],
+      ])
+    })
+
+    test('a number of one and an e-mail of another stop the row; another name under a known e-mail is asked about', () => {
+      const codes = (entry: Parameters<typeof checkRoster>[0][number]) =>
+        checkRoster([entry], members).rows[0]!.doubts.map(({ code }) => code)
+      expect(codes({ ...row('Rossi', 'Giulia', 'giulia@fennickquay.example'), number: 'K-104' })).toContain(
+        'two-people',
+      )
+      expect(codes(row('Sandvik', 'Birgit', 'giulia@fennickquay.example'))).toContain('other-name')
+      expect(codes(row('Rossi-Berg', 'Giulia', 'giulia@fennickquay.example'))).not.toContain('other-name')
+    })
+
+    test('two rows of one student number stop', () => {
+      const { counts } = checkRoster(
+        [
+          { ...row('A', 'B', 'a@fennickquay.example'), number: '7' },
+          { ...row('C', 'D', 'c@fennickquay.example'), number: '7' },
+        ],
+        [],
+      )
+      expect(counts.stopping).toBe(2)
+    })
+  })
+
   test('saving what was saved changes nothing', () => {
     const entry = fc.record({
       first: fc.string({ unit: 'grapheme', minLength: 1, maxLength: 12 }).map((text) => `a${text}`),
@@ -209,5 +309,77 @@ describe('names and addresses', () => {
   })
   test('case and white space around an address do not make two people', () => {
     expect(emailKey(' Chidi@Fennickquay.Example ')).toBe(emailKey('chidi@fennickquay.example'))
+  })
+})
+
+describe('columns and tags', () => {
+  test('a column needs a name of its own', () => {
+    expect(checkColumnName(' Reading  band ', [])).toEqual({ ok: true, value: 'Reading band' })
+    for (const name of ['', 'e-MAIL', 'Tutor', 'x'.repeat(61)]) expect(checkColumnName(name, ['tutor']).ok).toBe(false)
+  })
+
+  test('a tag is put on once and taken off again, in any spelling', () => {
+    expect(withTag('choir', 'Boat club')).toBe('choir, Boat club')
+    expect(withTag('choir, Boat club', 'boat CLUB')).toBe('choir, Boat club')
+    expect(withoutTag('choir, Boat club', ' boat club')).toBe('choir')
+    expect(tagsOf(' , a,,A ,b')).toEqual(['a', 'b'])
+  })
+})
+
+describe('finding a person', () => {
+  test.each([
+    ['Zofia Dąbrowska', 'dabrow'],
+    ['Théo Joubert', 'theo joub'],
+    ['Finn O’Hara', 'ohara'],
+    ['Aksel Sørensen', 'soren'],
+    ['Elif Şahin', 'sahin elif'],
+    ['Thandi Mbeki-Jones', 'jones'],
+    ['Thandi Mbeki-Jones', 'mbekijones'],
+    ['ليلى حداد', 'حداد'],
+    ['Даниил Petrov', 'дани'],
+    ['陳 Yu-Ting', '陳'],
+  ])('%s is found by "%s"', (name, typed) => {
+    expect(isFound(name, typed)).toBe(true)
+  })
+
+  test('what begins with the words typed comes first; nothing typed finds nobody', () => {
+    const names = ['Susanna', 'Anna', 'Hanna', 'Anna-Lena']
+    expect(findAll(names, (name) => name, 'ann', 3)).toEqual(['Anna', 'Anna-Lena', 'Susanna'])
+    expect(findAll(names, (name) => name, '  ', 3)).toEqual([])
+  })
+
+  test('any part of a name finds it', () => {
+    fc.assert(
+      fc.property(
+        fc.string({ unit: 'grapheme', minLength: 1, maxLength: 20 }),
+        fc.nat(),
+        fc.nat(),
+        (name, from, to) => {
+          expect(isFound(name, name)).toBe(true)
+          const letters = [...name]
+          const part = letters.slice(from % letters.length, (to % letters.length) + 1).join('')
+          if (/^[\p{L}]*$/u.test(part) && /^[a-z]*$/i.test(name)) expect(isFound(name, part)).toBe(true)
+        },
+      ),
+    )
+  })
+})
+
+describe('people who may be one', () => {
+  const known = [
+    { first: 'Zofia', last: 'Dąbrowska', email: 'zofia@fennickquay.example' },
+    { first: 'Finn', last: 'O’Hara', email: null },
+    { first: 'Giulia', last: 'Rossi', email: 'giulia@fennickquay.example' },
+  ]
+  test.each([
+    ['the e-mail in capitals', 'Zosia', 'D', 'ZOFIA@fennickquay.example', 'the same e-mail', 'Zofia'],
+    ['no accents, other way round', 'Dabrowska', 'Zofia', 'z@fennickquay.example', 'the same name', 'Zofia'],
+    ['another apostrophe', 'finn', "o'hara", null, 'the same name', 'Finn'],
+    ['a slip of the pen', 'Guilia', 'Rossi', null, 'nearly the same name', 'Giulia'],
+  ])('%s', (_, first, last, email, reason, name) => {
+    expect(personTwins({ first, last, email }, known)[0]).toMatchObject({ reason, person: { first: name } })
+  })
+  test('two people who share a last name are two', () => {
+    expect(personTwins({ first: 'Marco', last: 'Rossi', email: null }, known)).toEqual([])
   })
 })

@@ -1,7 +1,9 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { BLOCK_LIMIT, checkContent } from './check.js'
-import { type Block, answerSpaces, plainText, spaceLabel } from './content.js'
+import type { Block } from './content.js'
+import { answerSpaces } from './walk.js'
+import { plainText, spaceLabel } from './words.js'
 
 const paragraph = (id: string, text: string): Block => ({
   id,
@@ -51,7 +53,7 @@ const BLOCKS: readonly Block[] = [
   CHOICE,
   { id: 'n', kind: 'number', unit: 'm' },
 ]
-const content = (...blocks: readonly unknown[]) => ({ version: 1, blocks })
+const content = (...blocks: readonly unknown[]) => ({ version: 2, page: 'A4', source: '', blocks })
 
 test('a worksheet is read back as it was', () => {
   expect(checkContent(JSON.parse(JSON.stringify(content(...BLOCKS))))).toEqual({ ok: true, value: content(...BLOCKS) })
@@ -73,7 +75,7 @@ test('what the model does not know is left out, so that it cannot be kept by acc
 describe('problems are said at their place', () => {
   test.each<[string, unknown]>([
     ['content', null],
-    ['content', { version: 2, blocks: [] }],
+    ['content', { version: 3, blocks: [] }],
     ['blocks.1.id', content(paragraph('q', 'x'), paragraph('q', 'y'))],
     ['blocks.0.kind', content({ id: 'x', kind: 'script' })],
     ['blocks.0.rich', content({ id: 'x', kind: 'text', rich: { type: 'iframe' } })],
@@ -126,7 +128,7 @@ describe('problems are said at their place', () => {
       fc.property(
         fc.oneof(
           fc.jsonValue(),
-          fc.array(fc.jsonValue()).map((blocks) => ({ version: 1, blocks })),
+          fc.array(fc.jsonValue()).map((blocks) => ({ version: 2, blocks })),
         ),
         (input) => {
           const checked = checkContent(input)
@@ -138,13 +140,13 @@ describe('problems are said at their place', () => {
 })
 
 test('answer spaces are named by their number and the print before them', () => {
-  const worksheet = { version: 1 as const, blocks: BLOCKS }
+  const worksheet = { version: 2 as const, page: 'A4' as const, source: '', blocks: BLOCKS }
   expect(answerSpaces(worksheet).map(({ id }) => spaceLabel(worksheet, id))).toEqual([
     'Answer 1: At what time?',
     'Answer 2: At what time?',
     'Answer 3: At what time?',
     'Answer 4: At what time?',
   ])
-  expect(spaceLabel({ version: 1, blocks: [CHOICE] }, 'c')).toBe('Answer 1')
+  expect(spaceLabel({ blocks: [CHOICE] }, 'c')).toBe('Answer 1')
   expect(plainText((BLOCKS[1] as { rich: Parameters<typeof plainText>[0] }).rich)).toBe('high\nlow')
 })

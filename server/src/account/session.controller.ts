@@ -5,13 +5,12 @@ import { InjectDataSource } from '@nestjs/typeorm'
 import { IsString, MaxLength, MinLength } from 'class-validator'
 import type { Request, Response } from 'express'
 import { DataSource } from 'typeorm'
-import { ProblemException } from '../common/problemDetails.js'
 import { Asking, OpenToAll } from '../common/viewer.js'
 import { SETTINGS } from '../common/tokens.js'
 import type { Settings } from '../settings.js'
 import { demoPeople } from '../demo/people.js'
 import { LiveGateway } from '../live/live.gateway.js'
-import { SESSION_COOKIE } from './sessions.js'
+import { SESSION_COOKIE, beginSession, endSession } from './sessions.js'
 import { SignInService } from './signIn.service.js'
 
 class SignInDto {
@@ -19,6 +18,7 @@ class SignInDto {
   @IsString()
   @MinLength(1, { message: 'Type your e-mail address.' })
   @MaxLength(254, { message: 'This is too long for an e-mail address.' })
+  /** Or the name on a sign-in card. */
   email: string
 
   @ApiProperty()
@@ -57,15 +57,7 @@ export class SessionController {
   @HttpCode(204)
   async signIn(@Body() { email, password }: SignInDto, @Req() request: Request): Promise<void> {
     const viewer = await this.signIns.signIn(email, password, request.ip ?? '')
-    // A new session at every sign-in: one that was planted before it is worth nothing after it.
-    await new Promise<void>((resolve, reject) =>
-      request.session.regenerate((error: unknown) => (error ? reject(asError(error)) : resolve())),
-    )
-    request.session.schoolId = viewer.schoolId
-    request.session.personId = viewer.personId
-    await new Promise<void>((resolve, reject) =>
-      request.session.save((error: unknown) => (error ? reject(asError(error)) : resolve())),
-    )
+    await beginSession(request, viewer)
   }
 
   @OpenToAll()
@@ -73,14 +65,7 @@ export class SessionController {
   @HttpCode(204)
   async signOut(@Req() request: Request, @Res({ passthrough: true }) response: Response): Promise<void> {
     this.live.closeSession(request.session.id)
-    await new Promise<void>((resolve, reject) =>
-      request.session.destroy((error: unknown) => (error ? reject(asError(error)) : resolve())),
-    )
+    await endSession(request)
     response.clearCookie(SESSION_COOKIE, { path: '/' })
   }
 }
-
-const asError = (error: unknown) =>
-  error instanceof Error
-    ? error
-    : new ProblemException(503, 'database-away', 'The session could not be kept: try again.')

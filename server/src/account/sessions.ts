@@ -3,6 +3,7 @@ import type { Request, RequestHandler, Response } from 'express'
 import session, { type Session, type SessionData } from 'express-session'
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import pg from 'pg'
+import { ProblemException } from '../common/problemDetails.js'
 import type { Settings } from '../settings.js'
 
 export const SESSION_COOKIE = 'gavrin.session'
@@ -51,4 +52,31 @@ export function openSessions(settings: Settings): Sessions {
       await pool.end()
     },
   }
+}
+
+/** Signs somebody in: with a new session each time, so that one that was planted before is worth nothing after it. */
+export async function beginSession(
+  request: Request,
+  person: { readonly schoolId: string; readonly personId: string },
+): Promise<void> {
+  await settled((done) => request.session.regenerate(done))
+  request.session.schoolId = person.schoolId
+  request.session.personId = person.personId
+  await settled((done) => request.session.save(done))
+}
+
+export const endSession = (request: Request): Promise<void> => settled((done) => request.session.destroy(done))
+
+function settled(work: (done: (error: unknown) => void) => void): Promise<void> {
+  return new Promise((resolve, reject) =>
+    work((error) =>
+      !error
+        ? resolve()
+        : reject(
+            error instanceof Error
+              ? error
+              : new ProblemException(503, 'database-away', 'The session could not be kept: try again.'),
+          ),
+    ),
+  )
 }

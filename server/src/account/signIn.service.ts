@@ -22,7 +22,7 @@ const decoy = hashPassword('nobody has this password')
 export class SignInService {
   constructor(@InjectDataSource() private readonly source: DataSource) {}
 
-  /** The person with this e-mail and password. */
+  /** The person with this e-mail, or name on a sign-in card, and password. */
   async signIn(email: string, password: string, address: string): Promise<Viewer> {
     const key = emailKey(email)
     const [failures] = await this.source.query<{ account: string; address: string }[]>(
@@ -39,7 +39,10 @@ export class SignInService {
 
     const people = await this.source.query<
       { school_id: string; id: string; role: Viewer['role']; password_hash: string }[]
-    >('SELECT school_id, id, role, password_hash FROM person WHERE email_key = $1 AND password_hash IS NOT NULL', [key])
+    >(
+      'SELECT school_id, id, role, password_hash FROM person WHERE (email_key = $1 OR card_name = $2) AND password_hash IS NOT NULL',
+      [key, key.toUpperCase().replace(/\s+/g, '')],
+    )
     for (const person of people)
       if (await verify(person.password_hash, password)) {
         await this.source.query('DELETE FROM sign_in_failure WHERE email_key = $1', [key])

@@ -1,5 +1,5 @@
 import { randomInt } from 'node:crypto'
-import type { DataSource } from 'typeorm'
+import type { DataSource, EntityManager } from 'typeorm'
 import { hashPassword } from './signIn.service.js'
 
 /** What a student needs to sign in for the first time, to be printed and cut. */
@@ -7,7 +7,8 @@ export interface SignInCard {
   readonly personId: string
   readonly first: string
   readonly last: string
-  readonly email: string
+  /** The e-mail, or for who has none the class code with a number. */
+  readonly signInName: string
   readonly password: string
 }
 
@@ -26,25 +27,79 @@ function startPassword(): string {
 }
 
 /**
- * Gives a start password to students of a class who have an e-mail and no password yet. It is shown this once; only its
- * hash is kept. Nobody's password is ever replaced.
+ * Gives a start password to students of a class who have none yet; a student without an e-mail also gets a name to sign in
+ * with, made of the class code and a number. Passwords are shown this once; only their hashes are kept. A password that there
+ * is already is replaced only for students without an e-mail who are named: they have no other way to a new one.
+ * @param personIds only these; null: everybody who cannot sign in yet
  */
-export async function makeSignInCards(source: DataSource, schoolId: string, classId: string): Promise<SignInCard[]> {
-  const students = await source.query<Omit<SignInCard, 'password'>[]>(
-    `SELECT p.id AS "personId", p.first_name AS first, p.last_name AS last, p.email
+export async function makeSignInCards(
+  source: DataSource,
+  schoolId: string,
+  classId: string,
+  personIds: readonly string[] | null,
+): Promise<SignInCard[]> {
+  const students = await source.query<{ personId: string; first: string; last: string; had: string | null }[]>(
+    `SELECT p.id AS "personId", p.first_name AS first, p.last_name AS last, p.password_hash AS had
        FROM class_member m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id
       WHERE m.school_id = $1 AND m.class_id = $2 AND m.role = 'student' AND m.left_at IS NULL
-        AND p.email IS NOT NULL AND p.password_hash IS NULL
+        AND ($3::uuid[] IS NULL OR p.id = ANY($3)) AND (p.password_hash IS NULL OR ($3 IS NOT NULL AND p.email IS NULL))
       ORDER BY p.last_name, p.first_name LIMIT ${CARD_LIMIT}`,
-    [schoolId, classId],
+    [schoolId, classId, personIds],
   )
   const cards = students.map((student) => ({ ...student, password: startPassword() }))
   const hashes = await Promise.all(cards.map(({ password }) => hashPassword(password)))
-  const [given] = await source.query<[{ id: string }[]]>(
-    `UPDATE person p SET password_hash = n.hash FROM unnest($2::uuid[], $3::text[]) AS n(id, hash)
-      WHERE p.school_id = $1 AND p.id = n.id AND p.password_hash IS NULL RETURNING p.id`,
-    [schoolId, cards.map(({ personId }) => personId), hashes],
+  return source.transaction(async (tx) => {
+    const [given] = await tx.query<[{ id: string }[]]>(
+      `UPDATE person p SET password_hash = n.hash FROM unnest($2::uuid[], $3::text[], $4::text[]) AS n(id, hash, had)
+        WHERE p.school_id = $1 AND p.id = n.id AND p.password_hash IS NOT DISTINCT FROM n.had RETURNING p.id`,
+      [schoolId, cards.map(({ personId }) => personId), hashes, cards.map(({ had }) => had)],
+    )
+    const done = new Set(given.map(({ id }) => id))
+    const names = await signInNames(tx, schoolId, classId, [...done])
+    return cards.flatMap(({ personId, first, last, password }) =>
+      done.has(personId) ? [{ personId, first, last, password, signInName: names.get(personId)! }] : [],
+    )
+  })
+}
+
+/** A new card for one student, whatever password there was. */
+export async function newCard(tx: EntityManager, schoolId: string, personId: string): Promise<SignInCard> {
+  const password = startPassword()
+  const [rows] = await tx.query<[{ first: string; last: string }[]]>(
+    'UPDATE person SET password_hash = $3 WHERE school_id = $1 AND id = $2 RETURNING first_name AS first, last_name AS last',
+    [schoolId, personId, await hashPassword(password)],
   )
-  const done = new Set(given.map(({ id }) => id))
-  return cards.filter(({ personId }) => done.has(personId))
+  const [member] = await tx.query<{ class_id: string }[]>(
+    'SELECT class_id FROM class_member WHERE school_id = $1 AND person_id = $2 ORDER BY left_at IS NOT NULL, joined_at DESC LIMIT 1',
+    [schoolId, personId],
+  )
+  const names = await signInNames(tx, schoolId, member?.class_id ?? null, [personId])
+  return { personId, ...rows[0]!, password, signInName: names.get(personId) ?? '' }
+}
+
+/** What people sign in with; who has neither an e-mail nor a card name is given one out of the code of the class. */
+async function signInNames(
+  tx: EntityManager,
+  schoolId: string,
+  classId: string | null,
+  personIds: readonly string[],
+): Promise<Map<string, string>> {
+  const people = await tx.query<{ id: string; email: string | null; card_name: string | null }[]>(
+    'SELECT id, email, card_name FROM person WHERE school_id = $1 AND id = ANY($2::uuid[]) ORDER BY last_name, first_name',
+    [schoolId, personIds],
+  )
+  const names = new Map<string, string>()
+  for (const { id, email, card_name } of people) {
+    let name = email ?? card_name
+    if (!name && classId) {
+      const [rows] = await tx.query<[{ code: string; number: number }[]]>(
+        'UPDATE class SET last_card_number = last_card_number + 1 WHERE school_id = $1 AND id = $2 RETURNING code, last_card_number AS number',
+        [schoolId, classId],
+      )
+      name = `${rows[0]!.code}-${String(rows[0]!.number).padStart(2, '0')}`
+      await tx.query('UPDATE person SET card_name = $3 WHERE school_id = $1 AND id = $2', [schoolId, id, name])
+    }
+    names.set(id, name ?? '')
+  }
+  return names
 }

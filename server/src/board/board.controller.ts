@@ -1,12 +1,12 @@
-import { type Viewer, answerSpaces, spaceLabel, type WorksheetContent } from '@gavrin/core'
+import { type Viewer, answerSpaces, keptContent, spaceLabels } from '@gavrin/core'
 import { Controller, Get, Param, ParseUUIDPipe } from '@nestjs/common'
 import { ApiTags } from '@nestjs/swagger'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
 import { notThere } from '../common/problemDetails.js'
 import { Asking } from '../common/viewer.js'
-import { holdInClass } from '../roster/classRole.js'
-import { boardRows } from './boardRows.js'
+import { helpedBy, holdInClass } from '../roster/classRole.js'
+import { boardRows, rowsFor } from './boardRows.js'
 
 @ApiTags('board')
 @Controller('handouts')
@@ -23,16 +23,18 @@ export class BoardController {
       [viewer.schoolId, handoutId],
     )
     if (!handout) throw notThere()
-    await holdInClass(this.source, viewer, handout.classId, 'see handouts')
-    const rows = await boardRows(this.source, viewer.schoolId, handoutId)
-    const editions = await this.source.query<{ content: WorksheetContent }[]>(
+    const role = await holdInClass(this.source, viewer, handout.classId, 'see handouts')
+    const helped = await helpedBy(this.source, viewer, handout.classId, role)
+    const rows = rowsFor(await boardRows(this.source, viewer.schoolId, handoutId), helped)
+    const editions = await this.source.query<{ content: object }[]>(
       `SELECT e.content FROM edition e WHERE e.school_id = $1 AND (e.worksheet_id, e.number) IN (SELECT worksheet_id, edition FROM copy WHERE school_id = $1 AND handout_id = $2 AND NOT set_aside)
         ORDER BY e.number DESC`,
       [viewer.schoolId, handoutId],
     )
-    const content = editions[0]?.content
-    const spaces = content ? answerSpaces(content).map(({ id }) => ({ id, label: spaceLabel(content, id) })) : []
-    const leftOut = await this.source.query<unknown[]>(
+    const content = editions[0] && keptContent(editions[0].content)
+    const labels = content && spaceLabels(content)
+    const spaces = content ? answerSpaces(content).map(({ id }) => ({ id, label: labels!.get(id)! })) : []
+    const leftOut = await this.source.query<{ personId: string }[]>(
       `SELECT p.id AS "personId", p.first_name AS first, p.last_name AS last FROM class_member m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id
         WHERE m.school_id = $1 AND m.class_id = $2 AND m.role = 'student' AND m.left_at IS NULL
           AND NOT EXISTS (SELECT 1 FROM copy c JOIN copy_holder o ON o.school_id = c.school_id AND o.copy_id = c.id
@@ -40,6 +42,6 @@ export class BoardController {
         ORDER BY p.last_name, p.first_name`,
       [viewer.schoolId, handout.classId, handoutId],
     )
-    return { handout, rows, spaces, leftOut }
+    return { handout, rows, spaces, leftOut: leftOut.filter(({ personId }) => !helped || helped.has(personId)) }
   }
 }

@@ -21,3 +21,7 @@ export async function boardRows(
     [schoolId, handoutId, copyIds ?? null],
   )
 }
+
+/** The rows of a board that somebody is shown: of these students, or all. */
+export const rowsFor = (rows: BoardRow[], students: ReadonlySet<string> | null): BoardRow[] =>
+  students ? rows.filter(({ holders }) => holders.some(({ personId }) => students.has(personId))) : rows

@@ -1,8 +1,11 @@
 import type { Viewer } from '@gavrin/core'
-import { Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
-import { ApiTags } from '@nestjs/swagger'
+import { Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Query, Req, Res } from '@nestjs/common'
+import { ApiBody, ApiConsumes, ApiQuery, ApiTags } from '@nestjs/swagger'
+import type { Request, Response } from 'express'
+import { bodyOf, sendFile, sendPicture } from '../common/files.js'
 import { Asking } from '../common/viewer.js'
 import { CopyService } from './copy.service.js'
+import { HANDED_IN_BYTES, HANDED_IN_TOO_LARGE } from './handedIn.js'
 
 @ApiTags('copy')
 @Controller('copies')
@@ -17,6 +20,45 @@ export class CopyController {
   @Get(':copyId')
   open(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {
     return this.copies.open(viewer, copyId)
+  }
+
+  @Get(':copyId/media/:mediumId')
+  async medium(
+    @Asking() viewer: Viewer,
+    @Param('copyId', ParseUUIDPipe) copyId: string,
+    @Param('mediumId', ParseUUIDPipe) mediumId: string,
+    @Res() response: Response,
+  ) {
+    sendPicture(response, await this.copies.medium(viewer, copyId, mediumId))
+  }
+
+  @Post(':copyId/files')
+  @ApiQuery({ name: 'space', required: true })
+  @ApiQuery({ name: 'name', required: true })
+  @ApiConsumes('application/octet-stream')
+  @ApiBody({ schema: { type: 'string', format: 'binary' } })
+  async addFile(
+    @Asking() viewer: Viewer,
+    @Param('copyId', ParseUUIDPipe) copyId: string,
+    @Query('space') space: string,
+    @Query('name') name: string,
+    @Req() request: Request,
+  ) {
+    const bytes = await bodyOf(request, HANDED_IN_BYTES, HANDED_IN_TOO_LARGE)
+    return this.copies.addFile(viewer, copyId, { space: String(space), name: String(name), bytes })
+  }
+
+  @Get(':copyId/files/:fileId')
+  async file(
+    @Asking() viewer: Viewer,
+    @Param('copyId', ParseUUIDPipe) copyId: string,
+    @Param('fileId', ParseUUIDPipe) fileId: string,
+    @Res() response: Response,
+  ) {
+    const file = await this.copies.file(viewer, copyId, fileId)
+    // Pictures were made anew from their pixels and can be shown; a document is only ever saved.
+    if (file.type.startsWith('image/')) sendPicture(response, file)
+    else sendFile(response, file)
   }
 
   @Get(':copyId/late-writing')

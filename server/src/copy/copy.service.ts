@@ -1,11 +1,26 @@
-import { type CopyAct, type Viewer, copyAccess, fullName, mayWithCopy } from '@gavrin/core'
+import {
+  type CopyAct,
+  type Viewer,
+  answerSpaces,
+  copyAccess,
+  forStudents,
+  fullName,
+  maySeeKey,
+  mayWithCopy,
+  mediaOf,
+} from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
+import { randomUUID } from 'node:crypto'
 import { DataSource } from 'typeorm'
+import { valueOf } from '../common/checked.js'
+import { conflict, notThere } from '../common/problemDetails.js'
 import { hold } from '../common/viewer.js'
 import { LiveGateway } from '../live/live.gateway.js'
 import { lateWritingsOf } from '../live/lateWriting.js'
+import { type MediumFile, mediumOfWorksheet } from '../media/mediaStore.js'
 import { copyOf, roleIn } from './copyRecord.js'
+import { FILES_OF_COPY, keepHandedIn } from './handedIn.js'
 import { addToJournal } from './journal.js'
 
 @Injectable()
@@ -51,15 +66,69 @@ export class CopyService {
       number: copy.handoutNumber,
       title: copy.title,
       worksheetTitle: copy.worksheetTitle,
-      content: copy.content,
+      // Nothing that tells an answer goes to those who are asked.
+      content: maySeeKey(role) ? copy.content : forStudents(copy.content),
       state: copy.facts.state,
       dueAt: copy.facts.dueAt,
       submittedAt: copy.submittedAt,
       permission: access.permission,
       reason: access.reason,
       isHolder: copy.facts.holders.has(viewer.personId),
+      mayTakeBack: mayWithCopy(viewer, role, copy.facts, 'take back', Date.now()).may,
       holders: names.map((name) => fullName(name)),
     }
+  }
+
+  /** A picture that the copy shows. */
+  async medium(viewer: Viewer, copyId: string, mediumId: string): Promise<MediumFile> {
+    const copy = await this.seen(viewer, copyId)
+    if (!mediaOf(copy.content).includes(mediumId)) throw notThere()
+    return mediumOfWorksheet(this.source, viewer.schoolId, copy.worksheetId, mediumId)
+  }
+
+  /** Keeps a file for an answer space; it is part of the answer once its id is written there. */
+  async addFile(
+    viewer: Viewer,
+    copyId: string,
+    { space: spaceId, name, bytes }: { space: string; name: string; bytes: Uint8Array },
+  ): Promise<{ id: string; name: string }> {
+    const copy = await copyOf(this.source, viewer.schoolId, copyId)
+    hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'write', Date.now()))
+    const space = answerSpaces(copy.content).find(({ id }) => id === spaceId)
+    if (space?.kind !== 'file') throw notThere()
+    const kept = valueOf(await keepHandedIn(name, bytes))
+    const [{ count }] = await this.source.query<[{ count: number }]>(
+      'SELECT count(*)::int AS count FROM copy_file WHERE school_id = $1 AND copy_id = $2',
+      [viewer.schoolId, copyId],
+    )
+    if (count >= FILES_OF_COPY)
+      throw conflict(
+        'too-many-files',
+        `${FILES_OF_COPY} files were handed in on this copy already: no more can be added.`,
+      )
+    const id = randomUUID()
+    await this.source.query(
+      'INSERT INTO copy_file (school_id, id, copy_id, space, person_id, name, type, bytes) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)',
+      [viewer.schoolId, id, copyId, spaceId, viewer.personId, kept.name, kept.type, Buffer.from(kept.bytes)],
+    )
+    return { id, name: kept.name }
+  }
+
+  /** A file that was handed in on a copy. */
+  async file(viewer: Viewer, copyId: string, fileId: string): Promise<{ name: string; type: string; bytes: Buffer }> {
+    await this.seen(viewer, copyId)
+    const [found] = await this.source.query<{ name: string; type: string; bytes: Buffer }[]>(
+      'SELECT name, type, bytes FROM copy_file WHERE school_id = $1 AND copy_id = $2 AND id = $3',
+      [viewer.schoolId, copyId, fileId],
+    )
+    if (!found) throw notThere()
+    return found
+  }
+
+  private async seen(viewer: Viewer, copyId: string) {
+    const copy = await copyOf(this.source, viewer.schoolId, copyId)
+    hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'see', Date.now()))
+    return copy
   }
 
   submit(viewer: Viewer, copyId: string) {

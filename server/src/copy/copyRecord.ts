@@ -6,6 +6,8 @@ import {
   type ProgressBySpace,
   type Viewer,
   type WorksheetContent,
+  expandSections,
+  keptContent,
 } from '@gavrin/core'
 import type { DataSource, EntityManager } from 'typeorm'
 import { isUuid } from '../common/checked.js'
@@ -21,6 +23,7 @@ export interface CopyRecord {
   readonly ink: string
   readonly handoutNumber: number
   readonly title: string
+  readonly worksheetId: string
   readonly worksheetTitle: string
   readonly edition: number
   readonly content: WorksheetContent
@@ -39,9 +42,10 @@ interface Row {
   ink: string
   number: number
   title: string
+  worksheet_id: string
   worksheet_title: string
   edition: number
-  content: WorksheetContent
+  content: object
   classmates_may: Permission
   state: CopyState
   pens_down: boolean
@@ -49,8 +53,9 @@ interface Row {
   due_at: Date | null
   submitted_at: Date | null
   progress: ProgressBySpace
-  holders: { id: string; permission: Permission }[]
+  holders: { id: string; permission: Permission; name: string }[]
   members: { id: string; role: ClassRole }[]
+  named_helpers: string[]
 }
 
 /** Reads a copy; null when there is none of this id in this school. */
@@ -61,11 +66,14 @@ export async function findCopy(
 ): Promise<CopyRecord | null> {
   if (!isUuid(copyId)) return null
   const [row] = await database.query<Row[]>(
-    `SELECT c.id, c.handout_id, h.class_id, k.name AS class_name, k.ink, h.number, c.title, e.title AS worksheet_title, c.edition, e.content,
+    `SELECT c.id, c.handout_id, h.class_id, k.name AS class_name, k.ink, h.number, c.title, c.worksheet_id, e.title AS worksheet_title, c.edition, e.content,
             c.classmates_may, c.state, c.pens_down, c.set_aside, c.due_at, c.submitted_at, c.progress,
-            (SELECT coalesce(json_agg(json_build_object('id', o.person_id, 'permission', o.permission)), '[]') FROM copy_holder o WHERE o.school_id = c.school_id AND o.copy_id = c.id) AS holders,
+            (SELECT coalesce(json_agg(json_build_object('id', o.person_id, 'permission', o.permission, 'name', trim(p.first_name || ' ' || p.last_name)) ORDER BY p.last_name, p.first_name, p.id), '[]')
+               FROM copy_holder o JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id WHERE o.school_id = c.school_id AND o.copy_id = c.id) AS holders,
             (SELECT coalesce(json_agg(json_build_object('id', m.person_id, 'role', CASE WHEN m.left_at IS NULL THEN m.role WHEN m.role = 'student' THEN 'left' ELSE 'none' END)), '[]')
-               FROM class_member m WHERE m.school_id = c.school_id AND m.class_id = h.class_id) AS members
+               FROM class_member m WHERE m.school_id = c.school_id AND m.class_id = h.class_id) AS members,
+            (SELECT coalesce(json_agg(n.helper_id), '[]') FROM helped_student n JOIN copy_holder o ON o.school_id = n.school_id AND o.person_id = n.student_id
+              WHERE n.school_id = c.school_id AND n.class_id = h.class_id AND o.copy_id = c.id) AS named_helpers
        FROM copy c
        JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
        JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
@@ -83,9 +91,10 @@ export async function findCopy(
     ink: row.ink,
     handoutNumber: row.number,
     title: row.title,
+    worksheetId: row.worksheet_id,
     worksheetTitle: row.worksheet_title,
     edition: row.edition,
-    content: row.content,
+    content: expandSections(keptContent(row.content), { members: row.holders, groups: [] }),
     submittedAt: row.submitted_at?.getTime() ?? null,
     progress: row.progress,
     facts: {
@@ -96,6 +105,7 @@ export async function findCopy(
       pensDown: row.pens_down,
       setAside: row.set_aside,
       dueAt: row.due_at?.getTime() ?? null,
+      namedHelpers: new Set(row.named_helpers),
     },
     roles: new Map(row.members.map(({ id, role }) => [id, role])),
   }

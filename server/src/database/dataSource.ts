@@ -1,20 +1,20 @@
 import { DataSource, type DataSourceOptions } from 'typeorm'
-import { Person } from '../account/person.entity.js'
-import { School } from '../account/school.entity.js'
+import { prepareJobs } from '../mail/jobs.js'
 import { HandOutRun, Handout } from '../handout/handout.entity.js'
-import { Class, ClassMember } from '../roster/class.entity.js'
 import { Edition, Worksheet } from '../worksheet/worksheet.entity.js'
 import { FirstLight1764000000000 } from './migrations/1764000000000-FirstLight.js'
+import { RosterForYears1764100000000 } from './migrations/1764100000000-RosterForYears.js'
+import { WorksheetLibrary1764200000000 } from './migrations/1764200000000-WorksheetLibrary.js'
 
-export const ENTITIES = [School, Person, Class, ClassMember, Worksheet, Edition, Handout, HandOutRun]
+export const ENTITIES = [Worksheet, Edition, Handout, HandOutRun]
 
-/** Copies, their journal and what is written in them are reached by set-based SQL only, so they have no entity. */
+/** What is reached by set-based SQL only, as are people, rosters, groups and copies, has no entity. */
 export function dataSourceOptions(url: string, poolSize: number): DataSourceOptions {
   return {
     type: 'postgres',
     url,
     entities: ENTITIES,
-    migrations: [FirstLight1764000000000],
+    migrations: [FirstLight1764000000000, RosterForYears1764100000000, WorksheetLibrary1764200000000],
     synchronize: false,
     migrationsTransactionMode: 'all',
     poolSize,
@@ -33,7 +33,9 @@ export async function migrate(url: string): Promise<string[]> {
   const source = await new DataSource(dataSourceOptions(url, 1)).initialize()
   try {
     await source.query('SELECT pg_advisory_lock(7341001)')
-    return (await source.runMigrations()).map(({ name }) => name)
+    const done = (await source.runMigrations()).map(({ name }) => name)
+    await prepareJobs(url)
+    return done
   } finally {
     await source.destroy()
   }

@@ -8,6 +8,7 @@ import {
   copyProgress,
   emailKey,
   fingerprintChanges,
+  mapMedia,
   newAnswerDoc,
   planHandout,
   readAnswer,
@@ -15,19 +16,43 @@ import {
 } from '@gavrin/core'
 import type { INestApplication } from '@nestjs/common'
 import { randomUUID } from 'node:crypto'
+import { readFile } from 'node:fs/promises'
 import { DataSource } from 'typeorm'
 import * as Y from 'yjs'
 import { hashPassword } from '../account/signIn.service.js'
 import { copyOf } from '../copy/copyRecord.js'
 import { addToJournal } from '../copy/journal.js'
+import { GroupService } from '../group/group.service.js'
 import { HandoutService } from '../handout/handout.service.js'
+import { JoinService } from '../join/join.service.js'
 import { appendUpdates } from '../live/spaceStore.js'
+import { OfficeService } from '../people/office.service.js'
+import { ClassService } from '../roster/class.service.js'
 import { RosterService } from '../roster/roster.service.js'
+import { studentsOf } from '../roster/students.js'
+import { addPicture } from '../media/mediaStore.js'
+import { LibraryService } from '../worksheet/library.service.js'
 import { WorksheetService } from '../worksheet/worksheet.service.js'
 import { demoAnswer } from './answers.js'
-import { DEMO_CLASSES, DEMO_PASSWORD, DEMO_SCHOOL_ID, DEMO_STAFF, MAIL_HOST, type StaffKey } from './school.js'
+import { PLAIN_FOLDERS, RICH_WORKSHEETS } from './richWorksheets.js'
+import {
+  BANDS,
+  DEMO_CLASSES,
+  DEMO_OFFICE,
+  DEMO_PASSWORD,
+  DEMO_SCHOOL_ID,
+  DEMO_STAFF,
+  type DemoGroups,
+  HARBOUR_TRADES,
+  MAIL_HOST,
+  SURVEY_CREWS,
+  type StaffKey,
+  TUTORS,
+} from './school.js'
 import { DEMO_WORKSHEETS, type DemoWorksheet } from './worksheets.js'
 
+/** The sample documents, which are the demo's too. */
+const SAMPLES = new URL('../../../samples/worksheets/', import.meta.url)
 const HOUR = 3_600_000
 const DAY = 24 * HOUR
 
@@ -72,7 +97,17 @@ export async function loadDemoSchool(app: INestApplication): Promise<boolean> {
   const now = Date.now()
   const staff = await makeStaff(source)
   const classes = await makeClasses(app, source, staff)
+  await makeGroups(app, source, classes)
+  // The same student twice, as a careless list brings them in: for the office to merge.
+  await app.get(OfficeService).add(staff.get(DEMO_OFFICE)!, {
+    first: 'Theo',
+    last: 'Joubert',
+    email: '',
+    number: 'FQ-8310',
+    role: 'student',
+  })
   const worksheets = await makeWorksheets(app, staff)
+  await fillLibrary(app, staff, worksheets)
   const give = (
     classKey: string,
     worksheet: DemoWorksheet['key'],
@@ -132,11 +167,12 @@ async function makeStaff(source: DataSource): Promise<Map<StaffKey, Viewer>> {
   const password = await hashPassword(DEMO_PASSWORD)
   const staff = new Map<StaffKey, Viewer>()
   for (const { key, first, last } of DEMO_STAFF) {
-    const viewer: Viewer = { schoolId: DEMO_SCHOOL_ID, personId: randomUUID(), role: 'teacher' }
+    const role = key === DEMO_OFFICE ? 'office' : 'teacher'
+    const viewer: Viewer = { schoolId: DEMO_SCHOOL_ID, personId: randomUUID(), role }
     const email = `${key}@${MAIL_HOST}`
     await source.query(
-      `INSERT INTO person (school_id, id, role, first_name, last_name, email, email_key, password_hash) VALUES ($1, $2, 'teacher', $3, $4, $5, $6, $7)`,
-      [DEMO_SCHOOL_ID, viewer.personId, first, last, email, emailKey(email), password],
+      `INSERT INTO person (school_id, id, role, first_name, last_name, email, email_key, password_hash) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
+      [DEMO_SCHOOL_ID, viewer.personId, role, first, last, email, emailKey(email), password],
     )
     staff.set(key, viewer)
   }
@@ -145,20 +181,28 @@ async function makeStaff(source: DataSource): Promise<Map<StaffKey, Viewer>> {
 
 async function makeClasses(app: INestApplication, source: DataSource, staff: ReadonlyMap<StaffKey, Viewer>) {
   const rosters = app.get(RosterService)
+  const classService = app.get(ClassService)
   const password = await hashPassword(DEMO_PASSWORD)
   const made = new Map<string, { id: string; lead: Viewer }>()
-  for (const { key, name, subject, ink, lead: leadKey, helpers, students } of DEMO_CLASSES) {
+  for (const [at, { key, name, subject, ink, lead: leadKey, helpers, units, students }] of DEMO_CLASSES.entries()) {
     const lead = staff.get(leadKey)!
-    const { id } = await rosters.createClass(lead, { name, subject, year: '2026/27', ink })
+    const { id } = await classService.create(lead, { name, subject, year: '2026/27', ink })
     for (const helper of helpers)
       await source.query(
         `INSERT INTO class_member (school_id, class_id, person_id, role) VALUES ($1, $2, $3, 'helper')`,
         [DEMO_SCHOOL_ID, id, staff.get(helper)!.personId],
       )
-    const rows = students.map(([last, first, mailbox]) => ({
+    await classService.keepUnits(
+      lead,
+      id,
+      units.map((unit) => ({ name: unit })),
+    )
+    const rows = students.map(([last, first, mailbox], place) => ({
       last,
       first,
       email: mailbox && `${mailbox}@${MAIL_HOST}`,
+      number: `FQ-${8 - at}${String(place + 101)}`,
+      cells: { 'Reading band': BANDS[place % BANDS.length]!, Tutor: TUTORS[(place * 5 + at) % TUTORS.length]! },
     }))
     await rosters.save(lead, id, rows)
     made.set(key, { id, lead })
@@ -169,6 +213,53 @@ async function makeClasses(app: INestApplication, source: DataSource, staff: Rea
     [DEMO_SCHOOL_ID, password],
   )
   return made
+}
+
+/** Groups as a sign-up sheet left them, groups that students sign up for, and two who ask to be let into a class. */
+async function makeGroups(
+  app: INestApplication,
+  source: DataSource,
+  classes: ReadonlyMap<string, { id: string; lead: Viewer }>,
+): Promise<void> {
+  const groups = app.get(GroupService)
+  const make = async (classKey: string, set: DemoGroups) => {
+    const { id, lead } = classes.get(classKey)!
+    const students = await studentsOf(source, DEMO_SCHOOL_ID, id)
+    return groups.create(lead, id, {
+      name: set.name,
+      balanceColumn: null,
+      arrangement: {
+        groups: set.groups.map(([name, places, members]) => ({
+          id: randomUUID(),
+          name,
+          places,
+          personIds: members.map((place) => students[place]!.personId),
+        })),
+        locked: [],
+        pairs: [{ a: students[7]!.personId, b: students[14]!.personId, kind: 'apart' }],
+      },
+    })
+  }
+  const { id: crews } = await make('heron', SURVEY_CREWS)
+  await source.query(
+    `UPDATE group_set SET balance_column = (SELECT id FROM roster_column WHERE school_id = $1 AND class_id = $3 AND name = 'Reading band') WHERE school_id = $1 AND id = $2`,
+    [DEMO_SCHOOL_ID, crews, classes.get('heron')!.id],
+  )
+  const { id: trades } = await make('tern', HARBOUR_TRADES)
+  await groups.change(classes.get('tern')!.lead, trades, {
+    name: HARBOUR_TRADES.name,
+    balanceColumn: null,
+    signUp: { open: true, opensAt: null, closesAt: dueIn(5, Date.now()) },
+  })
+  const joins = app.get(JoinService)
+  const { id: heron, lead } = classes.get('heron')!
+  await joins.keep(lead, heron, { open: true, opensAt: null, closesAt: dueIn(7, Date.now()) })
+  const { code } = await joins.page(lead, heron)
+  for (const [first, last, mailbox] of [
+    ['Zofia', 'Dabrowska', 'zosia.d'],
+    ['Signe', 'Halvorsen', 'signe.halvorsen'],
+  ] as const)
+    await joins.ask(code, { first, last, email: `${mailbox}@${MAIL_HOST}` }, '127.0.0.1')
 }
 
 async function makeWorksheets(app: INestApplication, staff: ReadonlyMap<StaffKey, Viewer>) {
@@ -182,6 +273,45 @@ async function makeWorksheets(app: INestApplication, staff: ReadonlyMap<StaffKey
     made.set(key, { id, title })
   }
   return made
+}
+
+/** Worksheets that show what there is, and the folders that all of them lie in. */
+async function fillLibrary(
+  app: INestApplication,
+  staff: ReadonlyMap<StaffKey, Viewer>,
+  plain: ReadonlyMap<DemoWorksheet['key'], { id: string; title: string }>,
+): Promise<void> {
+  const service = app.get(WorksheetService)
+  const library = app.get(LibraryService)
+  const folders = new Map<string, string>()
+  const put = async (owner: StaffKey, folder: string, id: string) => {
+    const viewer = staff.get(owner)!
+    const key = `${owner} ${folder}`
+    if (!folders.has(key)) folders.set(key, (await library.addFolder(viewer, folder, null)).id)
+    await library.move(viewer, [id], folders.get(key)!)
+  }
+  for (const { key, title, owner } of DEMO_WORKSHEETS) {
+    const folder = PLAIN_FOLDERS[title]
+    if (folder) await put(owner, folder, plain.get(key)!.id)
+  }
+  for (const { title, owner, folder, editions, picture, pinned, schoolMay } of RICH_WORKSHEETS) {
+    const viewer = staff.get(owner)!
+    const { id } = await service.create(viewer, title)
+    const medium = picture
+      ? await addPicture(app.get(DataSource), viewer.schoolId, await readFile(new URL(picture, SAMPLES)), {
+          worksheetId: id,
+        })
+      : null
+    let version = 1
+    for (const edition of editions) {
+      const content = medium ? mapMedia(edition, (media) => (media === 'picture' ? medium.id : undefined)) : edition
+      version = (await service.keepDraft(viewer, id, { title, content, version })).version
+      await service.keepEdition(viewer, id, version)
+    }
+    await put(owner, folder, id)
+    if (pinned) await library.pin(viewer, [id], true)
+    if (schoolMay) await library.share(viewer, id, { schoolMay, people: [] })
+  }
 }
 
 async function giveOut(

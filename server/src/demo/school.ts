@@ -8,7 +8,11 @@ export const DEMO_STAFF = [
   { key: 'okonjo', first: 'Adaeze', last: 'Okonjo-Reyes' },
   { key: 'adeyemi', first: 'Tomasz', last: 'Adeyemi-Falk' },
   { key: 'sandvik', first: 'Birgit', last: 'Sandvik' },
+  { key: 'ferreira', first: 'Joana', last: 'Ferreira-Lund' },
 ] as const
+
+/** Who of the staff is the school’s office. */
+export const DEMO_OFFICE: StaffKey = 'ferreira'
 
 export type StaffKey = (typeof DEMO_STAFF)[number]['key']
 
@@ -22,6 +26,7 @@ export interface DemoClass {
   readonly ink: string
   readonly lead: StaffKey
   readonly helpers: readonly StaffKey[]
+  readonly units: readonly string[]
   readonly students: readonly DemoStudent[]
 }
 
@@ -33,6 +38,7 @@ export const DEMO_CLASSES: readonly DemoClass[] = [
     ink: 'deep blue',
     lead: 'okonjo',
     helpers: ['adeyemi'],
+    units: ['Maps and scale', 'Tides and harbours', 'Rivers to the sea'],
     students: [
       ['Abara', 'Chidi', 'chidi.abara'],
       ['Al-Masri', 'Rania', 'rania.almasri'],
@@ -71,6 +77,7 @@ export const DEMO_CLASSES: readonly DemoClass[] = [
     ink: 'forest',
     lead: 'okonjo',
     helpers: [],
+    units: ['Maps and scale', 'Tides and harbours'],
     students: [
       ['Achterberg', 'Joost', 'joost.achterberg'],
       ['Bekele', 'Hanna', 'hanna.bekele'],
@@ -107,6 +114,7 @@ export const DEMO_CLASSES: readonly DemoClass[] = [
     ink: 'plum',
     lead: 'sandvik',
     helpers: ['okonjo'],
+    units: ['Materials', 'Forces at work'],
     students: [
       ['Amankwah', 'Kofi', 'kofi.amankwah'],
       ['Bianchi', 'Nina', 'nina.bianchi'],
@@ -135,3 +143,40 @@ export const DEMO_CLASSES: readonly DemoClass[] = [
     ],
   },
 ]
+
+/** The reading bands of a class, given out in this order. */
+export const BANDS = 'ABABBCABBACBACBBABCABBACABBC'
+export const TUTORS = ['Haddow', 'Nakamura-Ruiz', 'Oduya'] as const
+
+export interface DemoGroups {
+  readonly name: string
+  /** Name of a group and the places of its students in the roster. */
+  readonly groups: readonly (readonly [name: string, places: number | null, students: readonly number[]])[]
+}
+
+/** As a sign-up sheet left it: one crew written in two ways, one student in none. */
+export const SURVEY_CREWS: DemoGroups = {
+  name: 'Survey crews',
+  groups: [
+    ['Crane', null, [0, 2, 5, 10, 17]],
+    ['Lock gate', null, [1, 4, 9, 18]],
+    ['Lock gates', null, [13]],
+    ['Slipway', null, [3, 7, 11, 14]],
+    ['Buoy yard', null, [6, 8, 12, 15]],
+    ['Ferry steps', null, [19, 20, 21, 22]],
+    ['Net loft', null, [23, 24, 25, 26]],
+  ],
+}
+
+/** Open for the students to put themselves in. */
+export const HARBOUR_TRADES: DemoGroups = {
+  name: 'Harbour trades',
+  groups: [
+    ['Rope makers', 5, [1, 6, 11]],
+    ['Pilots', 5, [0, 4]],
+    ['Chart makers', 5, [2, 9, 13, 17, 20]],
+    ['Boat builders', 5, []],
+    ['Fish sellers', 6, [5]],
+    ['Customs house', 5, []],
+  ],
+}

@@ -1,4 +1,4 @@
-import type { Block, RichNode, WorksheetContent } from '@gavrin/core'
+import type { Block, ChoiceSpace, LineSpace, NumberSpace, RichNode, WorksheetContent } from '@gavrin/core'
 import type { StaffKey } from './school.js'
 
 /** A worksheet of the demo library. */
@@ -36,10 +36,10 @@ const bullets = (id: string, ...items: string[]): Block => ({
     content: items.map((item) => ({ type: 'listItem', content: [{ type: 'paragraph', content: words(item) }] })),
   },
 })
-const line = (id: string, width: 'short' | 'full' = 'full'): Block => ({ id, kind: 'line', width })
+const line = (id: string, width: 'short' | 'full' = 'full'): LineSpace => ({ id, kind: 'line', width })
 const passage = (id: string, lines: number): Block => ({ id, kind: 'passage', lines })
-const number = (id: string, unit: string): Block => ({ id, kind: 'number', unit })
-const choice = (id: string, many: boolean, ...options: string[]): Block => ({
+const number = (id: string, unit: string): NumberSpace => ({ id, kind: 'number', unit })
+const choice = (id: string, many: boolean, ...options: string[]): ChoiceSpace => ({
   id,
   kind: 'choice',
   many,
@@ -52,15 +52,17 @@ export const DEMO_WORKSHEETS: readonly DemoWorksheet[] = [
     title: 'Reading a tide table',
     owner: 'okonjo',
     content: {
-      version: 1,
+      version: 2,
+      page: 'A4',
+      source: '',
       blocks: [
         heading('t-head', 'Reading a tide table', 1),
         print('t-intro', 'Use the table for Fennick Quay, 3 December. Heights are in metres above chart datum.'),
         bullets('t-table', '*05:48* high water, 4.6 m', '*12:03* low water, 0.9 m', '*18:15* high water, 4.3 m'),
         print('t-q1', '*1.* At what time is the first high water?'),
-        line('t1', 'short'),
+        { ...line('t1', 'short'), points: 1, accepted: ['05:48', '5:48'] },
         print('t-q2', '*2.* How far does the water fall between first high and first low?'),
-        number('t2', 'm'),
+        { ...number('t2', 'm'), points: 2, value: '3.7', tolerance: 0.1, hint: 'Take the low from the high.' },
         print(
           't-q3',
           '*3.* A boat needs 1.5 m of water over the sill. Between which times can it leave? Say how you know.',
@@ -69,12 +71,12 @@ export const DEMO_WORKSHEETS: readonly DemoWorksheet[] = [
         print('t-q4', '*4.* Why are the two high waters not equally high?'),
         passage('t4', 3),
         print('t-q5', '*5.* Spring tides come after'),
-        choice('t5', false, 'the first quarter', 'a full moon', 'any windy day'),
+        { ...choice('t5', false, 'the first quarter', 'a full moon', 'any windy day'), points: 1, right: ['t5-2'] },
         print('t-q6', '*6.* Which of these make the water higher than the table says?'),
         choice('t6', true, 'low air pressure', 'wind from the sea', 'a clear night', 'rain inland'),
         heading('t-plan', 'Plan a crossing', 2),
         print('t-q7', '*7.* How long is it from the first high water to the second, in minutes?'),
-        number('t7', 'min'),
+        { ...number('t7', 'min'), points: 2, value: '747', tolerance: 1 },
         print('t-q8', '*8.* Give the crossing a name for the log book.'),
         line('t8'),
         print('t-q9', '*9.* What would you tell a crew that wants to leave at noon?'),
@@ -87,7 +89,9 @@ export const DEMO_WORKSHEETS: readonly DemoWorksheet[] = [
     title: 'Lighthouse sectors',
     owner: 'okonjo',
     content: {
-      version: 1,
+      version: 2,
+      page: 'A4',
+      source: '',
       blocks: [
         heading('l-head', 'Lighthouse sectors', 1),
         print('l-intro', 'From the sea, Fennick light shows *red*, *white* or *green*, depending on where you are.'),
@@ -105,7 +109,9 @@ export const DEMO_WORKSHEETS: readonly DemoWorksheet[] = [
     title: 'Rope strength test',
     owner: 'sandvik',
     content: {
-      version: 1,
+      version: 2,
+      page: 'A4',
+      source: '',
       blocks: [
         heading('r-head', 'Rope strength test', 1),
         print('r-intro', 'Hang weights from each rope until it begins to fray. Write down the last weight it held.'),
@@ -127,7 +133,9 @@ export const DEMO_WORKSHEETS: readonly DemoWorksheet[] = [
     title: 'Quayside safety',
     owner: 'okonjo',
     content: {
-      version: 1,
+      version: 2,
+      page: 'A4',
+      source: '',
       blocks: [
         heading('s-head', 'Quayside safety', 1),
         print('s-intro', 'Read this before we walk to the harbour on Friday.'),
@@ -149,7 +157,9 @@ export const DEMO_WORKSHEETS: readonly DemoWorksheet[] = [
     title: 'Sea-word glossary',
     owner: 'okonjo',
     content: {
-      version: 1,
+      version: 2,
+      page: 'A4',
+      source: '',
       blocks: [
         heading('g-head', 'Sea-word glossary', 1),
         print('g-q1', 'What is *slack water*?'),

@@ -8,7 +8,7 @@ import {
   type Statement,
 } from '@gavrin/core'
 import type { DataSource, EntityManager } from 'typeorm'
-import { studentsOf } from '../roster/roster.service.js'
+import { studentsOf } from '../roster/students.js'
 import type { Handout } from './handout.entity.js'
 
 /** All that the plan of a handout depends on, as it is now. */

@@ -8,6 +8,7 @@ import {
   cleanText,
   countChanges,
   fingerprintChanges,
+  mayInClass,
   planHandout,
   planStops,
 } from '@gavrin/core'
@@ -21,6 +22,7 @@ import { LiveGateway } from '../live/live.gateway.js'
 import { holdInClass } from '../roster/classRole.js'
 import { existingCopies, planFacts, planWorksheets, writeChanges } from './handOut.js'
 import { HandOutRun, Handout } from './handout.entity.js'
+import { SEEN_BY_VIEWER } from '../worksheet/worksheetAccess.js'
 
 export const HANDOUT_TITLE_LIMIT = 200
 /** Changes made true in one transaction: any class in one go. Each transaction plans again, so many small ones would cost more. */
@@ -97,7 +99,7 @@ export class HandoutService implements OnApplicationBootstrap, OnApplicationShut
   /** A handout with all that its proof is computed from. */
   async open(viewer: Viewer, handoutId: string) {
     const handout = await this.find(this.source.manager, viewer, handoutId)
-    const role = await holdInClass(this.source, viewer, handout.classId, 'see handouts')
+    const role = await holdInClass(this.source, viewer, handout.classId, 'see the proof')
     const facts = await planFacts(this.source, handout, handout.statement)
     return {
       id: handout.id,
@@ -108,7 +110,7 @@ export class HandoutService implements OnApplicationBootstrap, OnApplicationShut
       version: handout.version,
       handedOutAt: handout.handedOutAt?.getTime() ?? null,
       updatedAt: handout.updatedAt.getTime(),
-      mayHandOut: role !== 'helper',
+      mayHandOut: mayInClass(role, 'hand out').may,
       facts: { ...facts, worksheets: await this.offered(viewer, facts.worksheets) },
       existing: await existingCopies(this.source, viewer.schoolId, handoutId),
     }
@@ -284,10 +286,10 @@ export class HandoutService implements OnApplicationBootstrap, OnApplicationShut
     return { plan, changes: changesToPlan(plan.copies, await existingCopies(tx, handout.schoolId, handout.id)) }
   }
 
-  /** The worksheets of the person's own library, and those the handout speaks of already. */
+  /** The worksheets of the library that the person sees, and those the handout speaks of already. */
   private async offered(viewer: Viewer, already: readonly { id: string }[]) {
     const own = await this.source.query<{ id: string }[]>(
-      'SELECT id FROM worksheet WHERE school_id = $1 AND owner_id = $2',
+      `SELECT w.id FROM worksheet w WHERE ${SEEN_BY_VIEWER} AND w.archived_at IS NULL`,
       [viewer.schoolId, viewer.personId],
     )
     return planWorksheets(this.source, viewer.schoolId, [...new Set([...own, ...already].map(({ id }) => id))])
@@ -305,7 +307,7 @@ export class HandoutService implements OnApplicationBootstrap, OnApplicationShut
     const own = new Set(
       (
         await tx.query<{ id: string }[]>(
-          'SELECT id::text FROM worksheet WHERE school_id = $1 AND owner_id = $2 AND id::text = ANY($3)',
+          `SELECT w.id::text FROM worksheet w WHERE ${SEEN_BY_VIEWER} AND w.archived_at IS NULL AND w.id::text = ANY($3)`,
           [viewer.schoolId, viewer.personId, ids],
         )
       ).map(({ id }) => id),

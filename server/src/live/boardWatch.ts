@@ -1,9 +1,9 @@
 import type { Viewer } from '@gavrin/core'
 import type { DataSource } from 'typeorm'
-import { boardRows } from '../board/boardRows.js'
+import { boardRows, rowsFor } from '../board/boardRows.js'
 import { isUuid } from '../common/checked.js'
 import { ProblemException } from '../common/problemDetails.js'
-import { holdInClass } from '../roster/classRole.js'
+import { helpedBy, holdInClass } from '../roster/classRole.js'
 import type { Connection } from './connection.js'
 import { LIMITS } from './limits.js'
 
@@ -17,8 +17,9 @@ export class BoardWatch {
   /** Shows a board over a connection from now on, all of it at first; nothing to whoever may not see it. */
   async watch(connection: Connection, handoutId: string): Promise<void> {
     if (connection.watched.size >= LIMITS.watches) return
-    if (!(await this.may(connection.viewer, handoutId))) return
-    connection.watched.add(handoutId)
+    const shown = await this.shownTo(connection.viewer, handoutId)
+    if (shown === 'nothing') return
+    connection.watched.set(handoutId, shown)
     await this.send(connection.viewer.schoolId, handoutId, undefined, [connection])
   }
 
@@ -35,7 +36,10 @@ export class BoardWatch {
   ): Promise<void> {
     if (to.length === 0) return
     const rows = await boardRows(this.source, schoolId, handoutId, copyIds)
-    for (const connection of to) connection.send({ type: 'rows', handoutId, rows })
+    for (const connection of to) {
+      const shown = rowsFor(rows, connection.watched.get(handoutId) ?? null)
+      if (shown.length > 0 || !copyIds) connection.send({ type: 'rows', handoutId, rows: shown })
+    }
   }
 
   /** What people are in a class has changed: whoever may not see its boards any more is shown nothing further. */
@@ -45,26 +49,29 @@ export class BoardWatch {
       [schoolId, classId],
     )
     for (const { id } of handouts)
-      for (const connection of this.watchers(schoolId, id))
-        if (!(await this.may(connection.viewer, id))) connection.watched.delete(id)
+      for (const connection of this.watchers(schoolId, id)) {
+        const shown = await this.shownTo(connection.viewer, id)
+        if (shown === 'nothing') connection.watched.delete(id)
+        else connection.watched.set(id, shown)
+      }
   }
 
   private watchers(schoolId: string, handoutId: string): Connection[] {
     return [...this.connections].filter(({ viewer, watched }) => viewer.schoolId === schoolId && watched.has(handoutId))
   }
 
-  private async may(viewer: Viewer, handoutId: string): Promise<boolean> {
-    if (!isUuid(handoutId)) return false
+  private async shownTo(viewer: Viewer, handoutId: string): Promise<ReadonlySet<string> | null | 'nothing'> {
+    if (!isUuid(handoutId)) return 'nothing'
     const [handout] = await this.source.query<{ class_id: string }[]>(
       'SELECT class_id FROM handout WHERE school_id = $1 AND id = $2',
       [viewer.schoolId, handoutId],
     )
-    if (!handout) return false
+    if (!handout) return 'nothing'
     try {
-      await holdInClass(this.source, viewer, handout.class_id, 'see handouts')
-      return true
+      const role = await holdInClass(this.source, viewer, handout.class_id, 'see handouts')
+      return await helpedBy(this.source, viewer, handout.class_id, role)
     } catch (error) {
-      if (error instanceof ProblemException) return false
+      if (error instanceof ProblemException) return 'nothing'
       throw error
     }
   }

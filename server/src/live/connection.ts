@@ -26,7 +26,9 @@ const OUTBOX_LIMIT = 16_000_000
 /** One browser's socket. Its messages are dealt with one after the other, at a rate. */
 export class Connection {
   readonly channels = new Map<number, Channel>()
-  readonly watched = new Set<string>()
+  /** The boards it is shown, each with the students whose copies are shown; null for all of them. */
+  readonly watched = new Map<string, ReadonlySet<string> | null>()
+  readonly watchedClasses = new Set<string>()
   alive = true
   private readonly inbox: (string | Uint8Array)[] = []
   private pumping = false

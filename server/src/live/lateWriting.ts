@@ -1,4 +1,4 @@
-import { type Viewer, answerSpaces, fullName, inspectUpdate, newAnswerDoc, readAnswer } from '@gavrin/core'
+import { type Viewer, answerSpaces, answerText, fullName, inspectUpdate, newAnswerDoc, readAnswer } from '@gavrin/core'
 import type { DataSource } from 'typeorm'
 import * as Y from 'yjs'
 import type { CopyRecord } from '../copy/copyRecord.js'
@@ -76,17 +76,7 @@ export async function lateWritingsOf(source: DataSource, copy: CopyRecord): Prom
       maxStructs: LIMITS.slowStructs,
     })
     if (inspection.verdict === 'apply') Y.applyUpdate(doc, inspection.bytes)
-    const answer = readAnswer(space, doc)
-    const chosen = 'chosen' in answer && space.kind === 'choice' ? answer.chosen : []
-    const text =
-      'text' in answer
-        ? answer.text
-        : space.kind === 'choice'
-          ? space.options
-              .filter((option) => chosen.includes(option.id))
-              .map((option) => option.text)
-              .join(', ')
-          : ''
+    const text = answerText(space, readAnswer(space, doc))
     return [{ id, space: spaceId, at: at.getTime(), reason, by: fullName({ first, last }), text }]
   })
 }

@@ -1,4 +1,5 @@
 import {
+  type ClassPart,
   type ClientMessage,
   type SpaceUpdate,
   type Viewer,
@@ -23,6 +24,7 @@ import { copyOf, roleIn } from '../copy/copyRecord.js'
 import { addToJournal } from '../copy/journal.js'
 import { acceptUpdate } from './acceptUpdate.js'
 import { BoardWatch } from './boardWatch.js'
+import { ClassWatch } from './classWatch.js'
 import { type Channel, Connection } from './connection.js'
 import { GroupCommit } from './groupCommit.js'
 import { keepLateWriting } from './lateWriting.js'
@@ -31,6 +33,7 @@ import { LiveCopies } from './liveCopies.js'
 import type { LiveCopy, LiveSpace } from './liveCopy.js'
 import { ProgressKeeper } from './progressKeeper.js'
 import { SlowCheck } from './slowCheck.js'
+import { WorksheetWatch } from './worksheetWatch.js'
 import { appendUpdates, fencedCopies, type LoggedUpdate } from './spaceStore.js'
 
 export const LIVE_PATH = '/api/live'
@@ -55,6 +58,8 @@ export class LiveGateway implements BeforeApplicationShutdown {
   private readonly copies: LiveCopies
   private readonly progress: ProgressKeeper
   private readonly boards: BoardWatch
+  private readonly classes: ClassWatch
+  private readonly worksheets: WorksheetWatch
   private heartbeat: NodeJS.Timeout | null = null
   private stopping = false
 
@@ -69,6 +74,8 @@ export class LiveGateway implements BeforeApplicationShutdown {
     )
     this.progress = new ProgressKeeper(source, (kept) => this.progressKept(kept))
     this.boards = new BoardWatch(source, this.connections)
+    this.classes = new ClassWatch(source, this.connections)
+    this.worksheets = new WorksheetWatch(source)
     this.copies = new LiveCopies(source, (copyId) => this.progress.has(copyId))
   }
 
@@ -116,6 +123,24 @@ export class LiveGateway implements BeforeApplicationShutdown {
     for (const { record } of await this.copies.loaded())
       if (record.schoolId === schoolId && record.classId === classId) await this.refreshCopy(schoolId, record.copyId)
     await this.boards.recheck(schoolId, classId)
+    await this.classes.recheck(schoolId, classId)
+    this.classes.tell(schoolId, classId, 'roster')
+  }
+
+  /** A part of a class has changed: whoever has it open reads it again. */
+  tellClass(schoolId: string, classId: string, part: ClassPart): void {
+    this.classes.tell(schoolId, classId, part)
+  }
+
+  /** The draft of a worksheet was kept. */
+  worksheetChanged(by: Viewer, worksheetId: string, version: number): void {
+    this.worksheets.changed(by, worksheetId, version)
+  }
+
+  /** The account of somebody has ended or changed hands: so do the connections opened under it. */
+  closePerson(schoolId: string, personId: string, except?: string): void {
+    for (const { viewer, sessionId, socket } of this.connections)
+      if (viewer.schoolId === schoolId && viewer.personId === personId && sessionId !== except) socket.close(4401)
   }
 
   /** Copies of a handout were made or changed. */
@@ -166,6 +191,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
     )
     socket.on('close', () => {
       this.connections.delete(connection)
+      this.worksheets.forget(connection)
       for (const channel of [...connection.channels.values()]) this.forget(channel)
     })
     if (this.commits.backlog > LIMITS.backlog) connection.hold('backlog')
@@ -220,6 +246,16 @@ export class LiveGateway implements BeforeApplicationShutdown {
         return this.boards.watch(connection, message.handoutId)
       case 'unwatch':
         connection.watched.delete(message.handoutId)
+        return
+      case 'watch class':
+        return this.classes.watch(connection, message.classId)
+      case 'unwatch class':
+        connection.watchedClasses.delete(message.classId)
+        return
+      case 'watch worksheet':
+        return this.worksheets.watch(connection, message.worksheetId, message.block)
+      case 'unwatch worksheet':
+        this.worksheets.unwatch(connection, message.worksheetId)
     }
   }
 

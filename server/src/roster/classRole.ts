@@ -2,18 +2,21 @@ import { type ClassAction, type ClassRole, type Viewer, mayInClass } from '@gavr
 import type { DataSource, EntityManager } from 'typeorm'
 import { hold } from '../common/viewer.js'
 
-/** What a person is in a class of their school; `none` too when there is no such class. */
+/** What a person is in a class of their school, and whether it is archived; `none` too when there is no such class. */
 export async function classRole(
   database: DataSource | EntityManager,
   viewer: Viewer,
   classId: string,
-): Promise<ClassRole> {
-  const [member] = await database.query<{ role: ClassRole; gone: boolean }[]>(
-    'SELECT role, left_at IS NOT NULL AS gone FROM class_member WHERE school_id = $1 AND class_id = $2 AND person_id = $3',
+): Promise<{ role: ClassRole; archived: boolean }> {
+  const [member] = await database.query<{ role: ClassRole; gone: boolean; archived: boolean }[]>(
+    `SELECT m.role, m.left_at IS NOT NULL AS gone, c.archived_at IS NOT NULL AS archived
+       FROM class_member m JOIN class c ON c.school_id = m.school_id AND c.id = m.class_id
+      WHERE m.school_id = $1 AND m.class_id = $2 AND m.person_id = $3`,
     [viewer.schoolId, classId, viewer.personId],
   )
-  if (!member) return 'none'
-  return member.gone ? (member.role === 'student' ? 'left' : 'none') : member.role
+  if (!member) return { role: 'none', archived: false }
+  const role = !member.gone ? member.role : member.role === 'student' ? 'left' : 'none'
+  return { role, archived: member.archived }
 }
 
 /** Goes on only if the person may do this in this class. */
@@ -23,7 +26,22 @@ export async function holdInClass(
   classId: string,
   action: ClassAction,
 ): Promise<ClassRole> {
-  const role = await classRole(database, viewer, classId)
-  hold(mayInClass(role, action))
+  const { role, archived } = await classRole(database, viewer, classId)
+  hold(mayInClass(role, action, archived))
   return role
+}
+
+/** The students whom somebody is shown in a class: those named to a helper of some, or null for all of them. */
+export async function helpedBy(
+  database: DataSource | EntityManager,
+  viewer: Viewer,
+  classId: string,
+  role: ClassRole,
+): Promise<ReadonlySet<string> | null> {
+  if (role !== 'named helper') return null
+  const rows = await database.query<{ id: string }[]>(
+    'SELECT student_id AS id FROM helped_student WHERE school_id = $1 AND class_id = $2 AND helper_id = $3',
+    [viewer.schoolId, classId, viewer.personId],
+  )
+  return new Set(rows.map(({ id }) => id))
 }

@@ -1,18 +1,73 @@
-import type { Viewer } from '@gavrin/core'
-import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Put } from '@nestjs/common'
+import { COLUMN_LIMIT, type RosterColumn, type Viewer } from '@gavrin/core'
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Param,
+  ParseEnumPipe,
+  ParseUUIDPipe,
+  Patch,
+  Post,
+  Put,
+  StreamableFile,
+} from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
+import { InjectDataSource } from '@nestjs/typeorm'
 import { Type } from 'class-transformer'
-import { ArrayMaxSize, IsArray, IsIn, IsString, MaxLength, MinLength, ValidateNested } from 'class-validator'
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsIn,
+  IsObject,
+  IsOptional,
+  IsString,
+  IsUUID,
+  MaxLength,
+  Validate,
+  ValidateNested,
+  ValidatorConstraint,
+  type ValidatorConstraintInterface,
+} from 'class-validator'
+import { DataSource } from 'typeorm'
+import { makeSignInCards } from '../account/signInCards.js'
+import { Ids, PeopleDto, SomePeopleDto, Text } from '../common/dto.js'
+import { headerValue } from '../common/files.js'
 import { Asking } from '../common/viewer.js'
+import { holdInClass } from './classRole.js'
+import { ColumnService } from './column.service.js'
+import { OUT_FORMATS, type OutFormat, RosterOutService } from './rosterOut.service.js'
 import { RosterService } from './roster.service.js'
 
 /** Longer than anything that is kept: the core says in a sentence what is too long. */
-const CELL_LIMIT = 2_000
+const CELL_BOUND = 2_000
+
+@ValidatorConstraint()
+class IsCells implements ValidatorConstraintInterface {
+  validate(value: unknown): boolean {
+    const cells = Object.entries(value as Record<string, unknown>)
+    return (
+      cells.length <= COLUMN_LIMIT &&
+      cells.every(([name, cell]) => name.length <= 200 && typeof cell === 'string' && cell.length <= CELL_BOUND)
+    )
+  }
+  defaultMessage(): string {
+    return `A row has up to ${COLUMN_LIMIT} extra cells of text.`
+  }
+}
 
 class RosterRowDto {
-  @ApiProperty() @IsString() @MaxLength(CELL_LIMIT) first: string
-  @ApiProperty() @IsString() @MaxLength(CELL_LIMIT) last: string
-  @ApiProperty() @IsString() @MaxLength(CELL_LIMIT) email: string
+  @ApiProperty() @Text() first: string
+  @ApiProperty() @Text() last: string
+  @ApiProperty() @Text() email: string
+  /** Student number. */
+  @ApiProperty({ required: false }) @IsOptional() @Text() number?: string
+  /** Extra columns, by name. */
+  @ApiProperty({ required: false, type: Object }) @IsOptional() @IsObject() @Validate(IsCells) cells?: Record<
+    string,
+    string
+  >
 }
 
 class SaveRosterDto {
@@ -22,86 +77,154 @@ class SaveRosterDto {
   @ValidateNested({ each: true })
   @Type(() => RosterRowDto)
   rows: RosterRowDto[]
+
+  /** Students who are not in the list and leave the class. */
+  @ApiProperty({ type: [String], required: false }) @IsOptional() @Ids() leave?: string[]
 }
 
-export const INKS = ['deep blue', 'plum', 'forest', 'rust', 'teal', 'charcoal'] as const
-
-class CreateClassDto {
-  @ApiProperty()
-  @IsString()
-  @MinLength(1, { message: 'Give the class a name.' })
-  @MaxLength(100, { message: 'A class name has up to 100 characters.' })
-  name: string
-  @ApiProperty() @IsString() @MaxLength(100, { message: 'A subject has up to 100 characters.' }) subject: string
-  @ApiProperty() @IsString() @MaxLength(20, { message: 'A year has up to 20 characters.' }) year: string
-  @ApiProperty({ enum: INKS }) @IsIn(INKS, { message: 'Choose one of the six inks.' }) ink: string
+class CellEditDto {
+  @ApiProperty() @IsUUID() personId: string
+  /** last, first, email, number, or the id of a column. */
+  @ApiProperty() @IsString() @MaxLength(64) field: string
+  @ApiProperty() @Text() value: string
 }
+
+class CellEditsDto {
+  @ApiProperty({ type: [CellEditDto] })
+  @IsArray()
+  @ArrayMaxSize(20_000, { message: 'Change up to 20000 cells at once.' })
+  @ValidateNested({ each: true })
+  @Type(() => CellEditDto)
+  edits: CellEditDto[]
+}
+
+class ColumnDto {
+  @ApiProperty() @IsString() @MaxLength(200, { message: 'This name is too long.' }) name: string
+}
+
+class NewColumnDto extends ColumnDto {
+  @ApiProperty({ enum: ['text', 'tags'] }) @IsIn(['text', 'tags']) kind: RosterColumn['kind']
+}
+
+const FORMATS = Object.fromEntries(OUT_FORMATS.map((format) => [format, format]))
 
 @ApiTags('roster')
-@Controller('classes')
+@Controller('classes/:classId')
 export class RosterController {
-  constructor(private readonly rosters: RosterService) {}
+  constructor(
+    private readonly rosters: RosterService,
+    private readonly columns: ColumnService,
+    private readonly out: RosterOutService,
+    @InjectDataSource() private readonly source: DataSource,
+  ) {}
 
-  @Get()
-  list(@Asking() viewer: Viewer) {
-    return this.rosters.classesOf(viewer)
-  }
-
-  @Post()
-  create(@Asking() viewer: Viewer, @Body() input: CreateClassDto) {
-    return this.rosters.createClass(viewer, input)
-  }
-
-  @Get(':classId')
-  one(@Asking() viewer: Viewer, @Param('classId', ParseUUIDPipe) classId: string) {
-    return this.rosters.class(viewer, classId)
-  }
-
-  @Get(':classId/roster')
+  @Get('roster')
   roster(@Asking() viewer: Viewer, @Param('classId', ParseUUIDPipe) classId: string) {
     return this.rosters.roster(viewer, classId)
   }
 
-  @Post(':classId/roster')
+  /** Saves a list into the roster. */
+  @Post('roster')
   @HttpCode(200)
-  save(@Asking() viewer: Viewer, @Param('classId', ParseUUIDPipe) classId: string, @Body() { rows }: SaveRosterDto) {
-    return this.rosters.save(viewer, classId, rows)
-  }
-
-  @Put(':classId/roster/:personId')
-  correct(
+  save(
     @Asking() viewer: Viewer,
     @Param('classId', ParseUUIDPipe) classId: string,
-    @Param('personId', ParseUUIDPipe) personId: string,
-    @Body() row: RosterRowDto,
+    @Body() { rows, leave }: SaveRosterDto,
   ) {
-    return this.rosters.correct(viewer, classId, personId, row)
+    return this.rosters.save(viewer, classId, rows, leave)
   }
 
-  @Delete(':classId/roster/:personId')
-  @HttpCode(204)
-  leave(
-    @Asking() viewer: Viewer,
-    @Param('classId', ParseUUIDPipe) classId: string,
-    @Param('personId', ParseUUIDPipe) personId: string,
-  ) {
-    return this.rosters.setLeft(viewer, classId, personId, true)
+  /** Changes cells, all of them or none. */
+  @Patch('roster')
+  edit(@Asking() viewer: Viewer, @Param('classId', ParseUUIDPipe) classId: string, @Body() { edits }: CellEditsDto) {
+    return this.rosters.edit(viewer, classId, edits)
   }
 
-  @Post(':classId/roster/:personId/return')
-  @HttpCode(204)
-  comeBack(
-    @Asking() viewer: Viewer,
-    @Param('classId', ParseUUIDPipe) classId: string,
-    @Param('personId', ParseUUIDPipe) personId: string,
-  ) {
-    return this.rosters.setLeft(viewer, classId, personId, false)
-  }
-
-  /** Start passwords for those who cannot sign in yet. */
-  @Post(':classId/sign-in-cards')
+  @Post('roster/leave')
   @HttpCode(200)
-  signInCards(@Asking() viewer: Viewer, @Param('classId', ParseUUIDPipe) classId: string) {
-    return this.rosters.signInCards(viewer, classId)
+  async leave(
+    @Asking() viewer: Viewer,
+    @Param('classId', ParseUUIDPipe) classId: string,
+    @Body() { personIds }: PeopleDto,
+  ) {
+    return { left: await this.rosters.setLeft(viewer, classId, personIds, true) }
+  }
+
+  @Post('roster/return')
+  @HttpCode(200)
+  async comeBack(
+    @Asking() viewer: Viewer,
+    @Param('classId', ParseUUIDPipe) classId: string,
+    @Body() { personIds }: PeopleDto,
+  ) {
+    return { back: await this.rosters.setLeft(viewer, classId, personIds, false) }
+  }
+
+  /** The roster as a file. By POST, for a list of students may be longer than an address. */
+  @Post('roster/out/:format')
+  @HttpCode(200)
+  async writeOut(
+    @Asking() viewer: Viewer,
+    @Param('classId', ParseUUIDPipe) classId: string,
+    @Param('format', new ParseEnumPipe(FORMATS)) format: OutFormat,
+    @Body() { personIds }: SomePeopleDto,
+  ) {
+    const file = await this.out.write(viewer, classId, format, personIds ?? null)
+    return new StreamableFile(file.bytes, {
+      type: file.type,
+      disposition: `attachment; filename="roster.${file.name.split('.').at(-1)}"; filename*=UTF-8''${headerValue(file.name)}`,
+    })
+  }
+
+  @Post('columns')
+  addColumn(
+    @Asking() viewer: Viewer,
+    @Param('classId', ParseUUIDPipe) classId: string,
+    @Body() { name, kind }: NewColumnDto,
+  ) {
+    return this.columns.add(viewer, classId, name, kind)
+  }
+
+  @Put('columns/:columnId')
+  @HttpCode(204)
+  renameColumn(
+    @Asking() viewer: Viewer,
+    @Param('classId', ParseUUIDPipe) classId: string,
+    @Param('columnId', ParseUUIDPipe) columnId: string,
+    @Body() { name }: ColumnDto,
+  ) {
+    return this.columns.rename(viewer, classId, columnId, name)
+  }
+
+  @Delete('columns/:columnId')
+  @HttpCode(204)
+  removeColumn(
+    @Asking() viewer: Viewer,
+    @Param('classId', ParseUUIDPipe) classId: string,
+    @Param('columnId', ParseUUIDPipe) columnId: string,
+  ) {
+    return this.columns.remove(viewer, classId, columnId, true)
+  }
+
+  @Post('columns/:columnId/return')
+  @HttpCode(204)
+  bringColumnBack(
+    @Asking() viewer: Viewer,
+    @Param('classId', ParseUUIDPipe) classId: string,
+    @Param('columnId', ParseUUIDPipe) columnId: string,
+  ) {
+    return this.columns.remove(viewer, classId, columnId, false)
+  }
+
+  /** Start passwords to print: for those named, else for everybody who cannot sign in yet. */
+  @Post('sign-in-cards')
+  @HttpCode(200)
+  async signInCards(
+    @Asking() viewer: Viewer,
+    @Param('classId', ParseUUIDPipe) classId: string,
+    @Body() { personIds }: SomePeopleDto,
+  ) {
+    await holdInClass(this.source, viewer, classId, 'change the roster')
+    return makeSignInCards(this.source, viewer.schoolId, classId, personIds ?? null)
   }
 }

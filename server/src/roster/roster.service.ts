@@ -1,34 +1,36 @@
 import {
+  CLASS_SIZE_LIMIT,
+  COLUMN_LIMIT,
+  type CheckedRow,
+  type Problem,
+  type RosterColumn,
+  type RosterMember,
   type RosterRow,
   type Viewer,
+  checkColumnName,
   checkRoster,
-  cleanRow,
+  cleanText,
   emailKey,
-  fullName,
-  listName,
-  mayTeach,
-  nameOrder,
+  foldText,
+  numberKey,
 } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
-import { randomUUID } from 'node:crypto'
 import { DataSource, type EntityManager } from 'typeorm'
-import { type SignInCard, makeSignInCards } from '../account/signInCards.js'
-import { conflict, malformed, notThere } from '../common/problemDetails.js'
-import { hold } from '../common/viewer.js'
+import { conflict, malformed } from '../common/problemDetails.js'
 import { LiveGateway } from '../live/live.gateway.js'
-import { holdInClass } from './classRole.js'
+import { helpedBy, holdInClass } from './classRole.js'
+import { addColumn, columnsOf, tooManyColumns } from './columns.js'
+import { setLeft, writeCells, writePeople, writeRows } from './rosterWrite.js'
+import { type RosterStudent, lockClass, studentsOf } from './students.js'
 
-/** A student of a class. */
-export interface RosterStudent {
-  readonly personId: string
-  readonly first: string
-  readonly last: string
-  readonly email: string | null
-  readonly joinedAt: number
-  readonly leftAt: number | null
-  /** Has a password and can sign in. */
-  readonly canSignIn: boolean
+/** What saving a list did. */
+export interface SavedList {
+  readonly added: number
+  readonly changed: number
+  readonly unchanged: number
+  readonly back: number
+  readonly left: number
 }
 
 @Injectable()
@@ -38,227 +40,320 @@ export class RosterService {
     private readonly live: LiveGateway,
   ) {}
 
-  /** The classes somebody is in, as staff or student. */
-  async classesOf(viewer: Viewer) {
-    return this.source.query<unknown[]>(
-      `SELECT c.id, c.name, c.subject, c.year, c.ink, m.role,
-              (SELECT count(*)::int FROM class_member s WHERE s.school_id = c.school_id AND s.class_id = c.id AND s.role = 'student' AND s.left_at IS NULL) AS students
-         FROM class_member m JOIN class c ON c.school_id = m.school_id AND c.id = m.class_id
-        WHERE m.school_id = $1 AND m.person_id = $2 AND m.left_at IS NULL
-        ORDER BY c.name`,
-      [viewer.schoolId, viewer.personId],
-    )
-  }
-
-  async createClass(
-    viewer: Viewer,
-    input: { name: string; subject: string; year: string; ink: string },
-  ): Promise<{ id: string }> {
-    hold(mayTeach(viewer))
-    const id = randomUUID()
-    await this.source.transaction(async (tx) => {
-      await tx.query('INSERT INTO class (school_id, id, name, subject, year, ink) VALUES ($1, $2, $3, $4, $5, $6)', [
-        viewer.schoolId,
-        id,
-        input.name,
-        input.subject,
-        input.year,
-        input.ink,
-      ])
-      await tx.query(`INSERT INTO class_member (school_id, class_id, person_id, role) VALUES ($1, $2, $3, 'lead')`, [
-        viewer.schoolId,
-        id,
-        viewer.personId,
-      ])
-    })
-    return { id }
-  }
-
-  async class(viewer: Viewer, classId: string) {
-    const role = await holdInClass(this.source, viewer, classId, 'see the class')
-    const [found] = await this.source.query<Record<string, unknown>[]>(
-      'SELECT id, name, subject, year, ink FROM class WHERE school_id = $1 AND id = $2',
-      [viewer.schoolId, classId],
-    )
-    if (!found) throw notThere()
-    const staff = await this.source.query<{ first: string; last: string; role: string }[]>(
-      `SELECT p.first_name AS first, p.last_name AS last, m.role FROM class_member m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id
-        WHERE m.school_id = $1 AND m.class_id = $2 AND m.role <> 'student' AND m.left_at IS NULL
-        ORDER BY array_position(ARRAY['lead', 'co-teacher', 'helper'], m.role), p.last_name`,
-      [viewer.schoolId, classId],
-    )
-    return { ...found, role, staff }
-  }
-
   async roster(viewer: Viewer, classId: string): Promise<RosterStudent[]> {
-    await holdInClass(this.source, viewer, classId, 'see the roster')
-    return studentsOf(this.source, viewer.schoolId, classId)
+    const role = await holdInClass(this.source, viewer, classId, 'see the roster')
+    const helped = await helpedBy(this.source, viewer, classId, role)
+    const students = await studentsOf(this.source, viewer.schoolId, classId)
+    return helped ? students.filter(({ personId }) => helped.has(personId)) : students
   }
 
   /**
-   * Saves rows into a roster: adds who is new, renames who is known by e-mail, removes nobody. Somebody of the school with
-   * the same e-mail joins the class instead of being made twice.
+   * Saves a list into a roster: adds who is new, brings back who had left, changes what differs, and takes out only those
+   * who are named. Somebody of the school with the same e-mail or student number joins instead of being made twice.
    */
-  async save(viewer: Viewer, classId: string, rows: readonly RosterRow[]) {
-    const counts = await this.source.transaction(async (tx) => {
-      await holdInClass(tx, viewer, classId, 'change the roster')
-      await lockClass(tx, viewer.schoolId, classId)
-      const members = (await studentsOf(tx, viewer.schoolId, classId)).filter(({ leftAt }) => leftAt === null)
-      const checked = checkRoster(rows, members)
-      const problems = checked.rows.flatMap(({ doubts }, row) =>
-        doubts
-          .filter(({ stops }) => stops)
-          .map(({ code, field, sentence }) => ({ code, row, field: `rows.${row}.${field}`, sentence })),
-      )
-      if (problems.length) throw malformed(problems)
-      await this.refuseForeignStaff(tx, viewer.schoolId, rows)
-      await this.writeRows(tx, viewer.schoolId, classId, checked)
-      return checked.counts
-    })
-    await this.live.refreshClass(viewer.schoolId, classId)
-    return { added: counts.new, changed: counts.changed, unchanged: counts.unchanged }
-  }
-
-  /** An address of somebody on the staff in a list of students is a slip of the pen, and would rename a colleague. */
-  private async refuseForeignStaff(tx: EntityManager, schoolId: string, rows: readonly RosterRow[]): Promise<void> {
-    const keys = rows.map(({ email }) => emailKey(email))
-    const staff = await tx.query<{ email_key: string }[]>(
-      `SELECT email_key FROM person WHERE school_id = $1 AND email_key = ANY($2) AND role <> 'student'`,
-      [schoolId, keys.filter(Boolean)],
+  async save(
+    viewer: Viewer,
+    classId: string,
+    rows: readonly RosterRow[],
+    leave: readonly string[] = [],
+  ): Promise<SavedList> {
+    const saved = await once(() =>
+      this.source.transaction(async (tx) => {
+        await holdInClass(tx, viewer, classId, 'change the roster')
+        await lockClass(tx, viewer.schoolId, classId)
+        const columns = await columnsOf(tx, viewer.schoolId, classId)
+        const students = await studentsOf(tx, viewer.schoolId, classId)
+        const checked = checkRoster(rows, asMembers(students, columns))
+        refuseStopping(checked.rows)
+        const joins = await this.knownInSchool(tx, viewer.schoolId, checked.rows)
+        const size = students.filter(({ leftAt }) => leftAt === null).length + checked.counts.new + checked.counts.back
+        if (size > CLASS_SIZE_LIMIT)
+          throw malformed([
+            {
+              code: 'class-too-large',
+              field: 'rows',
+              sentence: `One class takes up to ${CLASS_SIZE_LIMIT} students; with this list it would have ${size}.`,
+            },
+          ])
+        const idOf = await this.columnIds(tx, viewer.schoolId, classId, columns, checked.rows)
+        await writeRows(tx, viewer.schoolId, classId, checked.rows, joins, idOf)
+        // Somebody who is in the list too stays, whatever was ticked beside it.
+        const staying = new Set(checked.rows.map(({ personId }) => personId))
+        const left = await setLeft(
+          tx,
+          viewer.schoolId,
+          classId,
+          leave.filter((id) => !staying.has(id)),
+          true,
+        )
+        const { counts } = checked
+        return {
+          added: counts.new,
+          changed: counts.changed,
+          unchanged: counts.unchanged,
+          back: counts.back,
+          left,
+        }
+      }),
     )
-    if (!staff.length) return
-    const row = keys.indexOf(staff[0]!.email_key)
-    throw malformed([
-      {
-        code: 'email-of-staff',
-        row,
-        field: `rows.${row}.email`,
-        sentence: 'This e-mail belongs to somebody on the staff.',
-      },
-    ])
+    await this.live.refreshClass(viewer.schoolId, classId)
+    this.live.tellClass(viewer.schoolId, classId, 'class')
+    return saved
   }
 
-  private async writeRows(
+  /** The people of the school whom new rows are about, by the number of the row. */
+  private async knownInSchool(
+    tx: EntityManager,
+    schoolId: string,
+    rows: readonly CheckedRow[],
+  ): Promise<Map<number, string>> {
+    const people = await tx.query<{ id: string; role: string; email_key: string | null; number_key: string | null }[]>(
+      `SELECT id, role, email_key, number_key FROM person WHERE school_id = $1 AND (email_key = ANY($2) OR number_key = ANY($3))`,
+      [
+        schoolId,
+        rows.flatMap(({ row }) => (row.email ? [emailKey(row.email)] : [])),
+        rows.flatMap(({ row }) => (row.number ? [numberKey(row.number)] : [])),
+      ],
+    )
+    const byEmail = new Map(people.flatMap((person) => (person.email_key ? [[person.email_key, person]] : [])))
+    const byNumber = new Map(people.flatMap((person) => (person.number_key ? [[person.number_key, person]] : [])))
+    const joins = new Map<number, string>()
+    const problems: Problem[] = []
+    const taken = new Set(rows.map(({ personId }) => personId))
+    rows.forEach(({ row, personId }, at) => {
+      const wrong = (code: string, field: 'email' | 'number', sentence: string) =>
+        problems.push({ code, row: at, field: `rows.${at}.${field}`, sentence })
+      const addressed = row.email ? byEmail.get(emailKey(row.email)) : undefined
+      const numbered = row.number ? byNumber.get(numberKey(row.number)) : undefined
+      const found = addressed ?? numbered
+      if (found && found.role !== 'student')
+        // A slip of the pen that would rename a colleague.
+        return wrong(
+          'email-of-staff',
+          addressed ? 'email' : 'number',
+          `This ${addressed ? 'e-mail' : 'number'} belongs to somebody on the staff.`,
+        )
+      if (personId !== null) {
+        for (const [field, other] of [
+          ['email', addressed],
+          ['number', numbered],
+        ] as const)
+          if (other && other.id !== personId)
+            wrong(
+              `${field}-taken`,
+              field,
+              `Somebody else in the school has this ${field === 'email' ? 'e-mail' : 'student number'} already.`,
+            )
+        return
+      }
+      if (!found) return
+      if (addressed && numbered && addressed !== numbered)
+        return wrong(
+          'two-people',
+          'number',
+          'This number and this e-mail belong to two different people in the school.',
+        )
+      if (taken.has(found.id)) return wrong('two-people', 'email', 'Another row of this list is about this person.')
+      taken.add(found.id)
+      joins.set(at, found.id)
+    })
+    if (problems.length) throw malformed(problems)
+    return joins
+  }
+
+  /** The id of each column that rows speak of; columns that there are not yet are made. */
+  private async columnIds(
     tx: EntityManager,
     schoolId: string,
     classId: string,
-    checked: ReturnType<typeof checkRoster>,
-  ): Promise<void> {
-    const fresh = checked.rows.filter(({ effect }) => effect === 'new').map(({ row }) => row)
-    const columns = (list: readonly RosterRow[]) => [
-      list.map(({ first }) => first),
-      list.map(({ last }) => last),
-      list.map(({ email }) => email || null),
-      list.map(({ email }) => (email ? emailKey(email) : null)),
-    ]
-    await tx.query(
-      `WITH rows AS (
-         SELECT * FROM unnest($3::text[], $4::text[], $5::text[], $6::text[]) WITH ORDINALITY AS r(first, last, email, key, place)
-       ), made AS (
-         INSERT INTO person (school_id, id, role, first_name, last_name, email, email_key)
-         SELECT $1, gen_random_uuid(), 'student', first, last, email, key FROM rows
-         -- Known in another class: joins under the name the school has, which is not this teacher's to change by a list.
-         ON CONFLICT (school_id, email_key) DO UPDATE SET email = person.email
-         RETURNING id
-       )
-       INSERT INTO class_member (school_id, class_id, person_id, role)
-       SELECT $1, $2, id, 'student' FROM made
-       ON CONFLICT (school_id, class_id, person_id) DO UPDATE SET left_at = NULL`,
-      [schoolId, classId, ...columns(fresh)],
+    columns: readonly RosterColumn[],
+    rows: readonly CheckedRow[],
+  ): Promise<(name: string) => string> {
+    const ids = new Map(columns.map(({ id, name }) => [foldText(name), id]))
+    const names = columns.map(({ name }) => name)
+    for (const name of new Set(rows.flatMap(({ row }) => Object.keys(row.cells ?? {})))) {
+      if (ids.has(foldText(name))) continue
+      const outcome = checkColumnName(name, names)
+      if (!outcome.ok) throw malformed(outcome.problems.map((problem) => ({ ...problem, field: 'rows' })))
+      if (names.length >= COLUMN_LIMIT) throw tooManyColumns('rows')
+      names.push(outcome.value)
+      ids.set(foldText(name), await addColumn(tx, schoolId, classId, outcome.value, 'text'))
+    }
+    return (name) => ids.get(foldText(name))!
+  }
+
+  /**
+   * Changes cells of the roster; all of them or none. What two people change at once is kept of both; of one cell the
+   * last change is.
+   */
+  async edit(viewer: Viewer, classId: string, edits: readonly CellEdit[]): Promise<RosterStudent[]> {
+    const ids = [...new Set(edits.map(({ personId }) => personId))]
+    await once(() =>
+      this.source.transaction(async (tx) => {
+        await holdInClass(tx, viewer, classId, 'change the roster')
+        await lockClass(tx, viewer.schoolId, classId)
+        const columns = new Map((await columnsOf(tx, viewer.schoolId, classId)).map((column) => [column.id, column]))
+        // In one order, so that two people who share students never wait for each other.
+        await tx.query('SELECT 1 FROM person WHERE school_id = $1 AND id = ANY($2::uuid[]) ORDER BY id FOR UPDATE', [
+          viewer.schoolId,
+          ids,
+        ])
+        const students = new Map(
+          (await studentsOf(tx, viewer.schoolId, classId)).map((student) => [student.personId, student]),
+        )
+        const next = new Map<string, RosterRow>()
+        const cells = new Map<string, Record<string, string>>()
+        const problems: CellProblem[] = []
+        for (const { personId, field, value } of edits) {
+          const student = students.get(personId)
+          if (!student) {
+            problems.push({
+              code: 'not-in-class',
+              personId,
+              field,
+              sentence: 'This student is no longer in the class.',
+            })
+            continue
+          }
+          if (isFixed(field)) {
+            const row = next.get(personId) ?? asRow(student)
+            next.set(personId, { ...row, [field]: value })
+          } else if (columns.has(field)) {
+            const clean = checkRoster([{ first: 'x', last: '', email: '', cells: { [field]: value } }], []).rows[0]!
+            const long = clean.doubts.find(({ code }) => code === 'too-long')
+            if (long)
+              problems.push({ code: long.code, personId, field, sentence: 'This is longer than a cell can keep.' })
+            cells.set(personId, { ...cells.get(personId), [field]: cleanText(value) })
+          } else problems.push({ code: 'no-column', personId, field, sentence: 'This column is no longer there.' })
+        }
+        const rows = [...next]
+        const checked = checkRoster(
+          rows.map(([, row]) => row),
+          [],
+        ).rows
+        checked.forEach(({ doubts }, at) => {
+          for (const { code, field, sentence, stops } of doubts)
+            if (stops && code !== 'double-email' && code !== 'double-number')
+              problems.push({ code, personId: rows[at]![0], field, sentence })
+        })
+        problems.push(
+          ...(await this.takenIdentities(
+            tx,
+            viewer.schoolId,
+            rows.map(([id], at) => [id, checked[at]!.row]),
+          )),
+        )
+        if (problems.length)
+          throw problems.every(({ code }) => code.endsWith('-taken'))
+            ? conflict(problems[0]!.code, problems[0]!.sentence, { errors: problems })
+            : malformed(problems)
+        await writePeople(
+          tx,
+          viewer.schoolId,
+          rows.map(([id], at) => [id, checked[at]!.row]),
+        )
+        await writeCells(tx, viewer.schoolId, classId, [...cells])
+      }),
     )
-    const changed = checked.rows.filter(({ effect }) => effect === 'changed')
-    await tx.query(
-      `UPDATE person p SET first_name = r.first, last_name = r.last
-         FROM unnest($2::uuid[], $3::text[], $4::text[]) AS r(id, first, last)
-        WHERE p.school_id = $1 AND p.id = r.id`,
+    this.live.tellClass(viewer.schoolId, classId, 'roster')
+    const students = await studentsOf(this.source, viewer.schoolId, classId)
+    return students.filter(({ personId }) => ids.includes(personId))
+  }
+
+  private async takenIdentities(
+    tx: EntityManager,
+    schoolId: string,
+    rows: readonly (readonly [string, RosterRow])[],
+  ): Promise<CellProblem[]> {
+    const ids = new Set(rows.map(([id]) => id))
+    const others = await tx.query<{ id: string; email_key: string | null; number_key: string | null; name: string }[]>(
+      `SELECT id, email_key, number_key, trim(first_name || ' ' || last_name) AS name FROM person
+        WHERE school_id = $1 AND (email_key = ANY($2) OR number_key = ANY($3)) AND id <> ALL($4::uuid[])`,
       [
         schoolId,
-        changed.map(({ personId }) => personId),
-        changed.map(({ row }) => row.first),
-        changed.map(({ row }) => row.last),
+        rows.flatMap(([, { email }]) => (email ? [emailKey(email)] : [])),
+        rows.flatMap(([, { number }]) => (number ? [numberKey(number)] : [])),
+        [...ids],
       ],
     )
+    const problems: CellProblem[] = []
+    const seen = new Map<string, string>()
+    for (const [personId, { email, number }] of rows)
+      for (const field of ['email', 'number'] as const) {
+        const key = field === 'email' ? email && emailKey(email) : number && numberKey(number)
+        if (!key) continue
+        const other = others.find((person) => (field === 'email' ? person.email_key : person.number_key) === key)
+        const word = field === 'email' ? 'e-mail' : 'student number'
+        if (other || seen.has(`${field} ${key}`))
+          problems.push({
+            code: `${field}-taken`,
+            personId,
+            field,
+            sentence: `${other?.name ?? 'Another student in this change'} has this ${word} already.`,
+          })
+        seen.set(`${field} ${key}`, personId)
+      }
+    return problems
   }
 
-  /** Corrects one student in place. */
-  async correct(viewer: Viewer, classId: string, personId: string, input: RosterRow): Promise<RosterStudent> {
-    await this.source.transaction(async (tx) => {
+  /** Students leave the class, or come back; their work is kept either way. */
+  async setLeft(viewer: Viewer, classId: string, personIds: readonly string[], left: boolean): Promise<number> {
+    const count = await this.source.transaction(async (tx) => {
       await holdInClass(tx, viewer, classId, 'change the roster')
-      await lockClass(tx, viewer.schoolId, classId)
-      const students = await studentsOf(tx, viewer.schoolId, classId)
-      if (!students.some((student) => student.personId === personId)) throw notThere()
-      const row = cleanRow(input)
-      const [checked] = checkRoster([row], []).rows
-      const problems = checked!.doubts
-        .filter(({ stops }) => stops)
-        .map(({ code, field, sentence }) => ({ code, field, sentence }))
-      if (problems.length) throw malformed(problems)
-      const key = row.email ? emailKey(row.email) : null
-      const [other] = await tx.query<{ first: string; last: string }[]>(
-        'SELECT first_name AS first, last_name AS last FROM person WHERE school_id = $1 AND email_key = $2 AND id <> $3',
-        [viewer.schoolId, key, personId],
-      )
-      if (other)
-        throw conflict('email-taken', `${fullName(other)} has this e-mail already.`, {
-          errors: [{ code: 'email-taken', field: 'email', sentence: `${fullName(other)} has this e-mail already.` }],
-        })
-      await tx.query(
-        'UPDATE person SET first_name = $3, last_name = $4, email = $5, email_key = $6 WHERE school_id = $1 AND id = $2',
-        [viewer.schoolId, personId, row.first, row.last, row.email || null, key],
-      )
+      return setLeft(tx, viewer.schoolId, classId, personIds, left)
     })
-    return (await studentsOf(this.source, viewer.schoolId, classId)).find((student) => student.personId === personId)!
-  }
-
-  /** Start passwords for the students who have an e-mail and cannot sign in yet. */
-  async signInCards(viewer: Viewer, classId: string): Promise<SignInCard[]> {
-    await holdInClass(this.source, viewer, classId, 'change the roster')
-    return makeSignInCards(this.source, viewer.schoolId, classId)
-  }
-
-  /** A student leaves the class, or comes back; the work is kept either way. */
-  async setLeft(viewer: Viewer, classId: string, personId: string, left: boolean): Promise<void> {
-    await holdInClass(this.source, viewer, classId, 'change the roster')
-    const [, count] = await this.source.query<[unknown, number]>(
-      `UPDATE class_member SET left_at = CASE WHEN $4 THEN coalesce(left_at, now()) END WHERE school_id = $1 AND class_id = $2 AND person_id = $3 AND role = 'student'`,
-      [viewer.schoolId, classId, personId, left],
-    )
-    if (!count) throw notThere()
     await this.live.refreshClass(viewer.schoolId, classId)
+    this.live.tellClass(viewer.schoolId, classId, 'class')
+    return count
   }
 }
 
-/** One change of a roster at a time; whoever comes second sees what the first one did. */
-async function lockClass(tx: EntityManager, schoolId: string, classId: string): Promise<void> {
-  await tx.query('SELECT 1 FROM class WHERE school_id = $1 AND id = $2 FOR UPDATE', [schoolId, classId])
+/** One cell to change: a fixed field, or the id of a column. */
+export interface CellEdit {
+  readonly personId: string
+  readonly field: string
+  readonly value: string
 }
 
-/** The students of a class in the order of the roster, those who left at the end. */
-export async function studentsOf(
-  database: DataSource | EntityManager,
-  schoolId: string,
-  classId: string,
-): Promise<RosterStudent[]> {
-  const rows = await database.query<
-    (Omit<RosterStudent, 'joinedAt' | 'leftAt'> & { joined_at: Date; left_at: Date | null; locale: string })[]
-  >(
-    `SELECT p.id AS "personId", p.first_name AS first, p.last_name AS last, p.email, p.password_hash IS NOT NULL AS "canSignIn", m.joined_at, m.left_at, s.locale
-       FROM class_member m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id JOIN school s ON s.id = m.school_id
-      WHERE m.school_id = $1 AND m.class_id = $2 AND m.role = 'student'`,
-    [schoolId, classId],
+type CellProblem = Problem & { readonly personId: string }
+
+type FixedField = 'last' | 'first' | 'email' | 'number'
+const isFixed = (field: string): field is FixedField => ['last', 'first', 'email', 'number'].includes(field)
+
+const asRow = ({ first, last, email, number }: RosterStudent): RosterRow => ({
+  first,
+  last,
+  email: email ?? '',
+  number: number ?? '',
+})
+
+/** Students as the core compares a list with them: extra columns by name. */
+export const asMembers = (students: readonly RosterStudent[], columns: readonly RosterColumn[]): RosterMember[] =>
+  students.map(({ personId, first, last, email, number, cells, leftAt }) => ({
+    personId,
+    first,
+    last,
+    email,
+    number,
+    cells: Object.fromEntries(columns.map(({ id, name }) => [name, cells[id] ?? ''])),
+    left: leftAt !== null,
+  }))
+
+function refuseStopping(rows: readonly CheckedRow[]): void {
+  const problems = rows.flatMap(({ doubts }, row) =>
+    doubts
+      .filter(({ stops }) => stops)
+      .map(({ code, field, sentence }) => ({ code, row, field: `rows.${row}.${field}`, sentence })),
   )
-  const order = nameOrder(rows[0]?.locale ?? 'en')
-  return rows
-    .toSorted(
-      (a, b) =>
-        Number(a.left_at !== null) - Number(b.left_at !== null) ||
-        order(a, b) ||
-        listName(a).localeCompare(listName(b)) ||
-        (a.personId < b.personId ? -1 : 1),
-    )
-    .map(({ joined_at, left_at, locale: _, ...student }) => ({
-      ...student,
-      joinedAt: joined_at.getTime(),
-      leftAt: left_at?.getTime() ?? null,
-    }))
+  if (problems.length) throw malformed(problems)
+}
+
+/** Does something again if somebody else took the same e-mail or number in that moment; then it sees them. */
+async function once<T>(work: () => Promise<T>): Promise<T> {
+  try {
+    return await work()
+  } catch (error) {
+    if ((error as { driverError?: { code?: string } }).driverError?.code !== '23505') throw error
+    return work()
+  }
 }

@@ -10,6 +10,10 @@ export class Worksheet {
   @Column('integer', { default: 1 }) version: number
   @Column('integer', { name: 'kept_version', nullable: true }) keptVersion: number | null
   @Column('timestamptz', { name: 'updated_at' }) updatedAt: Date
+  @Column('uuid', { name: 'folder_id', nullable: true }) folderId: string | null
+  @Column('timestamptz', { name: 'archived_at', nullable: true }) archivedAt: Date | null
+  @Column('text', { name: 'school_may', default: 'none' }) schoolMay: 'none' | 'view' | 'edit'
+  @Column('text', { name: 'find_words', default: '' }) findWords: string
 }
 
 @Entity('edition')

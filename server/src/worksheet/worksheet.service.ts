@@ -1,12 +1,17 @@
 import {
   EMPTY_CONTENT,
   type Viewer,
-  type WorksheetAction,
+  type WorksheetContent,
   answerSpaces,
   checkContent,
   cleanText,
+  contentWords,
+  findForm,
+  keptContent,
   mayTeach,
   mayWithWorksheet,
+  mediaOf,
+  proposedCount,
 } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
@@ -15,55 +20,84 @@ import { DataSource, type EntityManager } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../common/viewer.js'
+import { LiveGateway } from '../live/live.gateway.js'
 import { Edition, Worksheet } from './worksheet.entity.js'
+import { SEEN_BY_VIEWER, holdWorksheet } from './worksheetAccess.js'
 
 export const TITLE_LIMIT = 200
+/** Characters of a worksheet's print that are searched. */
+const FIND_LIMIT = 100_000
+/** Blocks that a thumbnail shows at most: more do not fit on a first page. */
+const FIRST_PAGE = 30
 
 @Injectable()
 export class WorksheetService {
-  constructor(@InjectDataSource() private readonly source: DataSource) {}
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly live: LiveGateway,
+  ) {}
 
-  async list(viewer: Viewer) {
-    hold(mayTeach(viewer))
-    return this.source.query<unknown[]>(
-      `SELECT w.id, w.title, w.version, w.kept_version AS "keptVersion", (extract(epoch FROM w.updated_at) * 1000)::float8 AS "updatedAt",
-              e.number AS edition, coalesce(e.answer_spaces, 0) AS "answerSpaces",
-              (SELECT count(*)::int FROM copy c WHERE c.school_id = w.school_id AND c.worksheet_id = w.id) AS copies
-         FROM worksheet w
-         LEFT JOIN LATERAL (SELECT number, answer_spaces FROM edition e WHERE e.school_id = w.school_id AND e.worksheet_id = w.id ORDER BY number DESC LIMIT 1) e ON true
-        WHERE w.school_id = $1 AND w.owner_id = $2
-        ORDER BY w.updated_at DESC`,
-      [viewer.schoolId, viewer.personId],
-    )
-  }
-
-  async create(viewer: Viewer, title: string): Promise<{ id: string }> {
+  /** Begins a worksheet, empty or with a content. */
+  async create(
+    viewer: Viewer,
+    title: string,
+    begin: { content?: WorksheetContent; folderId?: string | null } = {},
+    database: DataSource | EntityManager = this.source,
+  ): Promise<{ id: string }> {
     hold(mayTeach(viewer))
     const id = randomUUID()
-    await this.source.query(
-      'INSERT INTO worksheet (school_id, id, owner_id, title, draft) VALUES ($1, $2, $3, $4, $5)',
-      [viewer.schoolId, id, viewer.personId, cleanTitle(title), EMPTY_CONTENT],
+    const clean = cleanTitle(title)
+    const content = begin.content ?? EMPTY_CONTENT
+    await database.query(
+      `INSERT INTO worksheet (school_id, id, owner_id, title, draft, find_words, folder_id)
+       VALUES ($1, $2, $3, $4, $5, $6, (SELECT id FROM folder WHERE school_id = $1 AND owner_id = $3 AND id = $7))`,
+      [viewer.schoolId, id, viewer.personId, clean, content, findWords(clean, content), begin.folderId ?? null],
     )
     return { id }
   }
 
   async open(viewer: Viewer, id: string) {
-    const worksheet = await this.find(this.source.manager, viewer, id, 'see')
+    const worksheet = await holdWorksheet(this.source, viewer, id, 'see')
     const editions = await this.source.query<unknown[]>(
       `SELECT number, title, answer_spaces AS "answerSpaces", (extract(epoch FROM kept_at) * 1000)::float8 AS "keptAt",
               (SELECT count(*)::int FROM copy c WHERE c.school_id = e.school_id AND c.worksheet_id = e.worksheet_id AND c.edition = e.number) AS copies
          FROM edition e WHERE school_id = $1 AND worksheet_id = $2 ORDER BY number DESC`,
       [viewer.schoolId, id],
     )
-    const { title, draft, version, keptVersion, updatedAt } = worksheet
-    return { id, title, draft, version, keptVersion, updatedAt: updatedAt.getTime(), editions }
+    await this.source.query(
+      `INSERT INTO worksheet_mark (school_id, person_id, worksheet_id, opened_at) VALUES ($1, $2, $3, now())
+       ON CONFLICT (school_id, person_id, worksheet_id) DO UPDATE SET opened_at = now()`,
+      [viewer.schoolId, viewer.personId, id],
+    )
+    const { title, version, keptVersion, updatedAt } = worksheet
+    return {
+      id,
+      title,
+      draft: keptContent(worksheet.draft),
+      version,
+      keptVersion,
+      updatedAt: updatedAt.getTime(),
+      isOwner: worksheet.ownerId === viewer.personId,
+      mayChange: mayWithWorksheet(viewer, worksheet, 'change').may && worksheet.archivedAt === null,
+      archived: worksheet.archivedAt !== null,
+      editions,
+    }
   }
 
-  async edition(viewer: Viewer, id: string, number: number): Promise<Edition> {
-    await this.find(this.source.manager, viewer, id, 'see')
+  /** What the first page of the draft shows, for its thumbnail. */
+  async firstPage(viewer: Viewer, id: string) {
+    const worksheet = await holdWorksheet(this.source, viewer, id, 'see')
+    const content = keptContent(worksheet.draft)
+    const end = content.blocks.findIndex(({ kind }) => kind === 'page break')
+    const blocks = content.blocks.slice(0, Math.min(FIRST_PAGE, end < 0 ? FIRST_PAGE : end))
+    return { title: worksheet.title, content: { ...content, blocks } }
+  }
+
+  async edition(viewer: Viewer, id: string, number: number) {
+    await holdWorksheet(this.source, viewer, id, 'see')
     const edition = await this.source.manager.findOneBy(Edition, { schoolId: viewer.schoolId, worksheetId: id, number })
     if (!edition) throw notThere()
-    return edition
+    return { number, title: edition.title, content: keptContent(edition.content), keptAt: edition.keptAt.getTime() }
   }
 
   /** Keeps the draft; the version that the writer started from must be the newest. */
@@ -72,8 +106,9 @@ export class WorksheetService {
     id: string,
     input: { title: string; content: unknown; version: number },
   ): Promise<{ version: number; updatedAt: number }> {
-    return this.source.transaction(async (tx) => {
-      const worksheet = await this.find(tx, viewer, id, 'change', true)
+    const kept = await this.source.transaction(async (tx) => {
+      const worksheet = await holdWorksheet(tx, viewer, id, 'change', true)
+      if (worksheet.archivedAt !== null) throw conflict('archived', ARCHIVED)
       if (worksheet.version !== input.version)
         throw conflict(
           'changed-meanwhile',
@@ -81,20 +116,25 @@ export class WorksheetService {
           { version: worksheet.version },
         )
       const draft = valueOf(checkContent(input.content))
+      const title = cleanTitle(input.title)
+      await this.showMedia(tx, viewer, id, draft)
       const updatedAt = new Date()
       await tx.update(
         Worksheet,
         { schoolId: viewer.schoolId, id },
-        { title: cleanTitle(input.title), draft, version: worksheet.version + 1, updatedAt },
+        { title, draft, version: worksheet.version + 1, updatedAt, findWords: findWords(title, draft) },
       )
       return { version: worksheet.version + 1, updatedAt: updatedAt.getTime() }
     })
+    this.live.worksheetChanged(viewer, id, kept.version)
+    return kept
   }
 
   /** Keeps the draft as the next edition, which never changes again. The same draft is never kept twice. */
   async keepEdition(viewer: Viewer, id: string, version: number): Promise<{ number: number; isNew: boolean }> {
     return this.source.transaction(async (tx) => {
-      const worksheet = await this.find(tx, viewer, id, 'change', true)
+      const worksheet = await holdWorksheet(tx, viewer, id, 'change', true)
+      if (worksheet.archivedAt !== null) throw conflict('archived', ARCHIVED)
       if (worksheet.version !== version)
         throw conflict(
           'changed-meanwhile',
@@ -105,6 +145,15 @@ export class WorksheetService {
       if (!content.blocks.length)
         throw malformed([
           { code: 'worksheet-empty', field: 'content', sentence: 'There is nothing on this worksheet yet.' },
+        ])
+      const proposed = proposedCount(content)
+      if (proposed > 0)
+        throw malformed([
+          {
+            code: 'spaces-proposed',
+            field: 'content',
+            sentence: `${proposed === 1 ? 'One answer space is' : `${proposed} answer spaces are`} only proposed: take or leave ${proposed === 1 ? 'it' : 'them'} first.`,
+          },
         ])
       const [last] = await tx.find(Edition, {
         where: { schoolId: viewer.schoolId, worksheetId: id },
@@ -128,25 +177,73 @@ export class WorksheetService {
     })
   }
 
-  private async find(
-    manager: EntityManager,
-    viewer: Viewer,
-    id: string,
-    action: WorksheetAction,
-    lock = false,
-  ): Promise<Worksheet> {
-    const worksheet = await manager.findOne(Worksheet, {
-      where: { schoolId: viewer.schoolId, id },
-      ...(lock && { lock: { mode: 'pessimistic_write' as const } }),
+  /** A worksheet of one's own that begins as another one stands now. */
+  async duplicate(viewer: Viewer, id: string): Promise<{ id: string }> {
+    const { title, draft } = await holdWorksheet(this.source, viewer, id, 'see')
+    const name = `${title.slice(0, TITLE_LIMIT - 7)} (copy)`
+    return this.source.transaction(async (tx) => {
+      const made = await this.create(viewer, name, { content: keptContent(draft) }, tx)
+      await tx.query(
+        `INSERT INTO worksheet_medium (school_id, worksheet_id, medium_id)
+         SELECT school_id, $3, medium_id FROM worksheet_medium WHERE school_id = $1 AND worksheet_id = $2`,
+        [viewer.schoolId, id, made.id],
+      )
+      return made
     })
-    if (!worksheet) throw notThere()
-    hold(mayWithWorksheet(viewer, worksheet, action))
-    return worksheet
+  }
+
+  /** Where a worksheet was handed out, and how far its copies are. */
+  async handouts(viewer: Viewer, id: string) {
+    await holdWorksheet(this.source, viewer, id, 'see')
+    return this.source.query<unknown[]>(
+      `SELECT h.id AS "handoutId", h.class_id AS "classId", h.number, h.title, k.name AS class, k.subject, c.edition,
+              count(*)::int AS copies,
+              count(*) FILTER (WHERE c.state IN ('submitted', 'marked', 'handed back'))::int AS submitted,
+              (extract(epoch FROM h.handed_out_at) * 1000)::float8 AS "handedOutAt"
+         FROM copy c
+         JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
+         JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
+         JOIN class_member m ON m.school_id = h.school_id AND m.class_id = h.class_id AND m.person_id = $3 AND m.left_at IS NULL AND m.role IN ('lead', 'co-teacher')
+        WHERE c.school_id = $1 AND c.worksheet_id = $2 AND NOT c.set_aside
+        GROUP BY h.id, h.class_id, h.number, h.title, k.name, k.subject, c.edition, h.handed_out_at
+        ORDER BY h.handed_out_at DESC NULLS LAST, c.edition DESC`,
+      [viewer.schoolId, id, viewer.personId],
+    )
+  }
+
+  /** Pictures that were put in from another worksheet which this author sees can be shown by this one too. */
+  private async showMedia(tx: EntityManager, viewer: Viewer, id: string, content: WorksheetContent): Promise<void> {
+    const media = mediaOf(content)
+    if (media.length === 0) return
+    await tx.query(
+      `INSERT INTO worksheet_medium (school_id, worksheet_id, medium_id)
+       SELECT DISTINCT $1::uuid, $3::uuid, m.medium_id FROM worksheet_medium m JOIN worksheet w ON w.school_id = m.school_id AND w.id = m.worksheet_id
+        WHERE m.medium_id::text = ANY($4) AND ${SEEN_BY_VIEWER}
+       ON CONFLICT DO NOTHING`,
+      [viewer.schoolId, viewer.personId, id, media],
+    )
+    const [{ shown }] = await tx.query<[{ shown: number }]>(
+      'SELECT count(*)::int AS shown FROM worksheet_medium WHERE school_id = $1 AND worksheet_id = $2 AND medium_id::text = ANY($3)',
+      [viewer.schoolId, id, media],
+    )
+    if (shown < media.length)
+      throw malformed([
+        {
+          code: 'media-missing',
+          field: 'content',
+          sentence: 'A picture of this worksheet is not in the library: take it out and put it in again.',
+        },
+      ])
   }
 }
 
-function cleanTitle(title: string): string {
+const ARCHIVED = 'This worksheet is archived: bring it back to change it.'
+
+export function cleanTitle(title: string): string {
   const clean = cleanText(title)
   if (!clean) throw malformed([{ code: 'title-empty', field: 'title', sentence: 'Give the worksheet a title.' }])
   return clean
 }
+
+export const findWords = (title: string, content: WorksheetContent): string =>
+  findForm(`${title}\n${contentWords(content)}`.slice(0, FIND_LIMIT))

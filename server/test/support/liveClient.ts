@@ -109,7 +109,7 @@ export class LiveClient {
   }
 
   /** Resolves when something is true, looked at whenever anything comes. */
-  until(is: () => boolean, patience = 15_000): Promise<void> {
+  until(is: () => boolean, patience = 60_000): Promise<void> {
     return new Promise((resolve, reject) => {
       const look = () => {
         if (!is()) {

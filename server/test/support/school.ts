@@ -33,6 +33,11 @@ export const settingsFor = (databaseUrl: string, demo = false) => ({
   secureCookie: false,
   webRoot: null,
   poolSize: 10,
+  mail: {
+    smtpUrl: 'stand-in' as string | null,
+    from: 'gavrin@fennickquay.example',
+    publicUrl: 'https://gavrin.fennickquay.example',
+  },
 })
 
 /** A person of a test school, with a signed-in agent. */
@@ -53,9 +58,14 @@ export class TestSchool {
     readonly schoolId: string,
   ) {}
 
-  static async open({ demo = false, databaseUrl }: { demo?: boolean; databaseUrl?: string } = {}): Promise<TestSchool> {
+  static async open({
+    demo = false,
+    databaseUrl,
+    smtpUrl = 'stand-in',
+  }: { demo?: boolean; databaseUrl?: string; smtpUrl?: string | null } = {}): Promise<TestSchool> {
     const database = databaseUrl ?? (await newDatabase())
-    const app = await createApp(settingsFor(database, demo))
+    const settings = settingsFor(database, demo)
+    const app = await createApp({ ...settings, mail: { ...settings.mail, smtpUrl } })
     await app.listen(0, '127.0.0.1')
     const source = app.get(DataSource)
     const school = new TestSchool(
@@ -133,7 +143,9 @@ export class TestSchool {
     const title = 'Reading a tide table'
     const { id } = await service.create(teacher.viewer, title)
     const content = {
-      version: 1,
+      version: 2,
+      page: 'A4',
+      source: '',
       blocks: [
         {
           id: 'q',

@@ -1,4 +1,14 @@
-import { type BoardRow, COPY_STATES, type CopyState, fullName, isOverdue, listName, nameOrder } from '@gavrin/core'
+import {
+  type BoardRow,
+  COPY_STATES,
+  type CopyState,
+  fullName,
+  isOverdue,
+  listName,
+  mayInClass,
+  nameOrder,
+  shareOf,
+} from '@gavrin/core'
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
@@ -96,7 +106,7 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
   })).filter(({ count, state }) => count > 0 || state === 'working' || state === 'submitted')
   const index = shown.findIndex(({ copyId }) => copyId === chosen)
   const selected = shown[index]
-  const may = opened.data?.role === 'lead' || opened.data?.role === 'co-teacher'
+  const may = opened.data !== undefined && mayInClass(opened.data.role, 'hand out').may
   const move = (step: number) => {
     const next = shown[Math.max(0, Math.min(shown.length - 1, index + step))]
     if (next) setChosen(next.copyId)
@@ -326,7 +336,7 @@ function BoardTable({ rows, spaces, now, chosen, choose, narrow }: TableProps) {
               {squares && (
                 <span className="squares" aria-hidden="true">
                   {spaces.map(({ id, label }) => {
-                    const share = row.progress[id]?.share ?? 0
+                    const share = shareOf(row.progress, id)
                     return (
                       <span
                         key={id}

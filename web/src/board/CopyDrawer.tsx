@@ -1,9 +1,11 @@
 import { type BoardRow, fullName } from '@gavrin/core'
 import { Button } from 'react-bootstrap'
 import { Link } from 'react-router'
-import { AnswerView } from '../copy/AnswerView'
+import { AnswerView } from '../sheet/AnswerView'
+import { useCopySheet } from '../copy/useCopySheet'
+import { SheetContext } from '../sheet/surroundings'
 import { LateWritings } from '../copy/LateWritings'
-import { Sheet } from '../copy/Sheet'
+import { Sheet } from '../sheet/Sheet'
 import '../copy/copy.css'
 import { type CopyPageData, useCopy } from '../copy/queries'
 import { useOpenCopy } from '../live/useOpenCopy'
@@ -62,25 +64,28 @@ export function CopyDrawer({ row, person, up, down, close }: Props) {
 
 function LiveSheet({ data, person }: { data: CopyPageData; person: SignedIn }) {
   const opened = useOpenCopy(data.id, person.id, data.content)
+  const surroundings = useCopySheet(data.id, opened?.copy ?? null, opened?.view.generation ?? 0)
   return (
     <div className="drawer-sheet">
       {opened?.view.closed && <Notice kind="bad">{opened.view.closed}</Notice>}
-      <Sheet
-        content={data.content}
-        ink={data.ink}
-        answer={(space, label) =>
-          opened ? (
-            <AnswerView
-              key={`${space.id}-${opened.view.generation}`}
-              space={space}
-              doc={opened.copy.doc(space.id)}
-              label={label}
-            />
-          ) : (
-            <div className="answer" aria-hidden="true" />
-          )
-        }
-      />
+      <SheetContext value={surroundings}>
+        <Sheet
+          content={data.content}
+          ink={data.ink}
+          answer={(space, label) =>
+            opened ? (
+              <AnswerView
+                key={`${space.id}-${opened.view.generation}`}
+                space={space}
+                doc={opened.copy.doc(space.id)}
+                label={label}
+              />
+            ) : (
+              <div className="answer" aria-hidden="true" />
+            )
+          }
+        />
+      </SheetContext>
       <LateWritings copyId={data.id} content={data.content} />
     </div>
   )

@@ -1,7 +1,7 @@
 import { fullName } from '@gavrin/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Button } from 'react-bootstrap'
-import { Link, useParams } from 'react-router'
+import { Link, useLocation, useParams } from 'react-router'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
@@ -12,7 +12,8 @@ interface SignInCard {
   readonly personId: string
   readonly first: string
   readonly last: string
-  readonly email: string
+  /** The e-mail, or the class code with a number. */
+  readonly signInName: string
   readonly password: string
 }
 
@@ -20,10 +21,12 @@ interface SignInCard {
 export function SignInCardsPage() {
   const { classId = '' } = useParams()
   const client = useQueryClient()
+  // Those who were selected in the roster; else everybody who cannot sign in yet.
+  const chosen = (useLocation().state as { personIds?: readonly string[] } | null)?.personIds
   const opened = useClass(classId)
   const roster = useRoster(classId)
   const make = useMutation({
-    mutationFn: () => api.post<SignInCard[]>(`classes/${classId}/sign-in-cards`),
+    mutationFn: () => api.post<SignInCard[]>(`classes/${classId}/sign-in-cards`, chosen ? { personIds: chosen } : {}),
     onSuccess: () => client.invalidateQueries({ queryKey: rosterKey(classId) }),
   })
   return (
@@ -31,7 +34,11 @@ export function SignInCardsPage() {
       {(found) => (
         <Loaded query={roster}>
           {(students) => {
-            const waiting = students.filter(({ leftAt, canSignIn, email }) => leftAt === null && !canSignIn && email)
+            // Who has no e-mail can be given a new card at any time: there is no other way to a new password.
+            const waiting = students.filter(
+              ({ personId, leftAt, canSignIn, email }) =>
+                leftAt === null && (chosen ? chosen.includes(personId) && (!canSignIn || !email) : !canSignIn),
+            )
             return (
               <main className="page cards-page">
                 <div className="page-head no-print">
@@ -67,7 +74,9 @@ export function SignInCardsPage() {
                         <li key={card.personId}>
                           <strong dir="auto">{fullName(card)}</strong>
                           <span className="soft">{found.name}</span>
-                          <span>{card.email}</span>
+                          <span className="soft">sign in with</span>
+                          <span className="card-name">{card.signInName}</span>
+                          <span className="soft">and the password</span>
                           <code>{card.password}</code>
                         </li>
                       ))}
@@ -76,8 +85,10 @@ export function SignInCardsPage() {
                 ) : (
                   <p className="no-print">
                     {waiting.length
-                      ? `${waiting.length} students of ${found.name} have an e-mail and no password yet. Each card has the name, the e-mail and a start password.`
-                      : 'Everybody in this class who has an e-mail can sign in already.'}
+                      ? `${waiting.length} ${waiting.length === 1 ? 'student' : 'students'} of ${found.name} ${chosen ? 'chosen in the roster' : 'cannot sign in yet'}. Each card has the name, what to sign in with (the e-mail, or the class code and a number), and a start password.`
+                      : chosen
+                        ? 'Those who were chosen can sign in already, and have an e-mail for a new password.'
+                        : 'Everybody in this class can sign in already.'}
                   </p>
                 )}
               </main>

@@ -1,7 +1,8 @@
-import type { ClassRole } from '@gavrin/core'
-import { type UseQueryResult, useQuery } from '@tanstack/react-query'
+import type { Arrangement, ClassRole, OpenTimes, RosterColumn } from '@gavrin/core'
+import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { useLocation } from 'react-router'
+import { live } from '../live/connection'
 import { api } from '../ui/api'
 
 export interface ClassListed {
@@ -11,11 +12,30 @@ export interface ClassListed {
   readonly year: string
   readonly ink: string
   readonly role: ClassRole
+  readonly archived: boolean
   readonly students: number
 }
 
+export interface StaffMember {
+  readonly personId: string
+  readonly first: string
+  readonly last: string
+  readonly email: string | null
+  readonly canSignIn: boolean
+  readonly role: ClassRole
+  readonly studentIds: readonly string[]
+}
+
+export interface Unit {
+  readonly id?: string
+  readonly name: string
+}
+
 export interface ClassOpened extends Omit<ClassListed, 'students'> {
-  readonly staff: readonly { readonly first: string; readonly last: string; readonly role: ClassRole }[]
+  readonly staff: readonly StaffMember[]
+  readonly units: readonly Unit[]
+  readonly columns: readonly RosterColumn[]
+  readonly carriedFrom: { readonly id: string; readonly name: string; readonly year: string } | null
 }
 
 export interface Student {
@@ -23,13 +43,27 @@ export interface Student {
   readonly first: string
   readonly last: string
   readonly email: string | null
+  readonly number: string | null
+  /** By column id. */
+  readonly cells: Readonly<Record<string, string>>
   readonly joinedAt: number
   readonly leftAt: number | null
   readonly canSignIn: boolean
+  readonly invitedAt: number | null
+}
+
+export interface GroupSet extends Arrangement {
+  readonly id: string
+  readonly name: string
+  readonly balanceColumn: string | null
+  readonly version: number
+  readonly signUp: OpenTimes
 }
 
 export const classKey = (classId: string) => ['class', classId] as const
 export const rosterKey = (classId: string) => ['class', classId, 'roster'] as const
+export const groupsKey = (classId: string) => ['class', classId, 'groups'] as const
+export const joinKey = (classId: string) => ['class', classId, 'join page'] as const
 
 export function useClasses(): UseQueryResult<ClassListed[]> {
   return useQuery({ queryKey: ['classes'], queryFn: () => api.get<ClassListed[]>('classes') })
@@ -43,9 +77,29 @@ export function useRoster(classId: string): UseQueryResult<Student[]> {
   return useQuery({ queryKey: rosterKey(classId), queryFn: () => api.get<Student[]>(`classes/${classId}/roster`) })
 }
 
+export function useGroupSets(classId: string): UseQueryResult<GroupSet[]> {
+  return useQuery({ queryKey: groupsKey(classId), queryFn: () => api.get<GroupSet[]>(`classes/${classId}/group-sets`) })
+}
+
+/** Reads again what colleagues change in a class while its pages are open. */
+export function useClassWatch(classId: string): void {
+  const client = useQueryClient()
+  useEffect(
+    () =>
+      live().watchClass(classId, (part) => {
+        if (part === 'everything') void client.invalidateQueries({ queryKey: classKey(classId) })
+        else if (part === 'class') {
+          void client.invalidateQueries({ queryKey: classKey(classId), exact: true })
+          void client.invalidateQueries({ queryKey: ['classes'] })
+        } else void client.invalidateQueries({ queryKey: ['class', classId, part] })
+      }),
+    [client, classId],
+  )
+}
+
 const REMEMBERED = 'gavrin.class'
 
-/** The class that the address speaks of, else the one that was looked at last, else the first. */
+/** The class that the address speaks of, else the one that was looked at last, else the first that is not archived. */
 export function useCurrentClass(): ClassListed | undefined {
   const { pathname } = useLocation()
   const { data } = useClasses()
@@ -53,6 +107,9 @@ export function useCurrentClass(): ClassListed | undefined {
   useEffect(() => {
     if (inAddress) localStorage.setItem(REMEMBERED, inAddress)
   }, [inAddress])
-  const wanted = inAddress ?? localStorage.getItem(REMEMBERED)
-  return data?.find(({ id }) => id === wanted) ?? data?.find(({ role }) => role === 'lead') ?? data?.[0]
+  const found = data?.find(({ id }) => id === inAddress)
+  if (found) return found
+  const current = data?.filter(({ archived }) => !archived)
+  const remembered = localStorage.getItem(REMEMBERED)
+  return current?.find(({ id }) => id === remembered) ?? current?.find(({ role }) => role === 'lead') ?? current?.[0]
 }

@@ -1,3 +1,4 @@
+import { mayInClass } from '@gavrin/core'
 import { useEffect } from 'react'
 import { Link, useParams } from 'react-router'
 import { useClass } from '../class/queries'
@@ -35,7 +36,7 @@ export function HandoutsPage() {
                       A handout is one sentence: this worksheet, to these students. You see every copy before it is
                       made.
                     </p>
-                    {found.role !== 'helper' && (
+                    {mayInClass(found.role, 'hand out').may && (
                       <Link className="btn btn-primary" to={`/class/${classId}/slip`}>
                         Write the first slip
                       </Link>

@@ -20,11 +20,13 @@ import { inkName } from '../ui/inks'
 import type { SignedIn } from '../ui/session'
 import { exactTime, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
-import { AnswerField } from './AnswerField'
-import { AnswerView } from './AnswerView'
+import { AnswerField } from '../sheet/AnswerField'
+import { AnswerView } from '../sheet/AnswerView'
 import { LateWritings } from './LateWritings'
 import { SaveNote } from './SaveNote'
-import { Sheet } from './Sheet'
+import { Sheet } from '../sheet/Sheet'
+import { SheetContext } from '../sheet/surroundings'
+import { useCopySheet } from './useCopySheet'
 import { type CopyPageData, useCopy } from './queries'
 import './copy.css'
 
@@ -65,7 +67,8 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
   })
   const takeBack = useMutation({ mutationFn: () => api.post<unknown>(`copies/${data.id}/take-back`), onSettled: renew })
   const submitted = state === 'submitted'
-  const mayTakeBack = submitted && data.isHolder && (data.dueAt === null || now < data.dueAt)
+  const surroundings = useCopySheet(data.id, opened?.copy ?? null, view?.generation ?? 0)
+  const mayTakeBack = submitted && data.mayTakeBack && (data.dueAt === null || now < data.dueAt)
   const trouble = submit.error ?? takeBack.error
 
   useEffect(() => {
@@ -159,21 +162,23 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             </Button>
           </Notice>
         ))}
-        <Sheet
-          content={data.content}
-          ink={data.ink}
-          answer={(space, label) => {
-            if (!opened) return <div className="answer" aria-hidden="true" />
-            const doc = opened.copy.doc(space.id)
-            return permission === 'edit' ? (
-              <AnswerField key={`${space.id}-${opened.view.generation}`} space={space} doc={doc} label={label} />
-            ) : (
-              <AnswerView key={`${space.id}-${opened.view.generation}`} space={space} doc={doc} label={label} />
-            )
-          }}
-        >
-          {act && <div className="sheet-end">{act}</div>}
-        </Sheet>
+        <SheetContext value={surroundings}>
+          <Sheet
+            content={data.content}
+            ink={data.ink}
+            answer={(space, label) => {
+              if (!opened) return <div className="answer" aria-hidden="true" />
+              const doc = opened.copy.doc(space.id)
+              return permission === 'edit' ? (
+                <AnswerField key={`${space.id}-${opened.view.generation}`} space={space} doc={doc} label={label} />
+              ) : (
+                <AnswerView key={`${space.id}-${opened.view.generation}`} space={space} doc={doc} label={label} />
+              )
+            }}
+          >
+            {act && <div className="sheet-end">{act}</div>}
+          </Sheet>
+        </SheetContext>
         <LateWritings copyId={data.id} content={data.content} />
       </main>
     </div>

@@ -19,6 +19,8 @@ export interface CopyPageData {
   readonly permission: Permission
   readonly reason: string
   readonly isHolder: boolean
+  /** As it was when this was read; the due time may have passed since. */
+  readonly mayTakeBack: boolean
   readonly holders: readonly string[]
 }
 

@@ -40,8 +40,9 @@ export function TeacherDesk() {
   return (
     <main className="page desk">
       <Loaded query={classes}>
-        {(list) =>
-          list.length === 0 ? (
+        {(all) => {
+          const list = all.filter(({ archived }) => !archived)
+          return list.length === 0 ? (
             <div className="empty">
               <h1>Begin with a class</h1>
               <p>Bring in its list, choose a worksheet, and hand out the first copies.</p>
@@ -55,7 +56,7 @@ export function TeacherDesk() {
               </Button>
             </>
           )
-        }
+        }}
       </Loaded>
       {making && <NewClass close={() => setMaking(false)} />}
     </main>

@@ -1,52 +1,53 @@
-import type { AnswerKind, AnswerSpace } from '@gavrin/core'
-import { Node, mergeAttributes } from '@tiptap/core'
-import { NodeSelection } from '@tiptap/pm/state'
+import { type AnswerKind, type AnswerSpace, type GapSpace, STANDING_KINDS, type StandingSpace } from '@gavrin/core'
+import { type Editor, Node, mergeAttributes } from '@tiptap/core'
+import type { Node as ProseMirrorNode } from '@tiptap/pm/model'
+import { closeHistory } from '@tiptap/pm/history'
+import { NodeSelection, Selection } from '@tiptap/pm/state'
 import { NodeViewWrapper, ReactNodeViewRenderer, type ReactNodeViewProps } from '@tiptap/react'
+import { blockId } from './attributes'
 import { newSpace } from './document'
+import { ProposalActs } from './ProposalActs'
+import { spaceWords } from './spaceWords'
 
 declare module '@tiptap/core' {
   interface Commands<ReturnType> {
     answerSpace: {
-      /** Puts a new answer space after the block the caret is in. */
-      putSpace: (kind: AnswerKind) => ReturnType
-      /** Moves the block the caret is in up or down past its neighbour. */
+      /** Puts a new answer space after the block the caret is in; a gap at the caret. */
+      putSpace: (kind: Exclude<AnswerKind, 'cell'>) => ReturnType
+      /** Moves the block the caret is in up or down past its neighbour, within its section. */
       moveBlock: (direction: 'up' | 'down') => ReturnType
+      /** Puts the block the caret is in a second time, after itself. */
+      copyBlock: () => ReturnType
+      removeBlock: () => ReturnType
     }
   }
 }
 
-/** What stands in an empty space: which kind it is. */
-export function spaceWords(space: AnswerSpace): string {
-  switch (space.kind) {
-    case 'line':
-      return space.width === 'short' ? 'short line' : 'line'
-    case 'passage':
-      return `passage, ${space.lines} lines`
-    case 'number':
-      return 'number'
-    case 'choice':
-      return space.many ? 'choice, any number of them' : 'choice, one of them'
-  }
-}
-
-function SpaceView({ node, selected }: ReactNodeViewProps) {
-  const space = node.attrs['space'] as AnswerSpace
+function SpaceView({ node, selected, editor, getPos }: ReactNodeViewProps) {
+  const space = node.attrs['space'] as StandingSpace
   return (
-    <NodeViewWrapper className={selected ? 'space-node selected' : 'space-node'} data-drag-handle="">
+    <NodeViewWrapper
+      className={`space-node${selected ? ' selected' : ''}${space.proposed ? ' proposed' : ''}`}
+      data-drag-handle=""
+    >
+      {space.proposed && <ProposalActs editor={editor} at={getPos} />}
+      {space.label && <div className="space-label">{space.label}</div>}
       {space.kind === 'choice' ? (
         <div className="options">
           {space.options.map(({ id, text }) => (
             <div key={id} className="option">
               <span className={space.many ? 'tick tick-many' : 'tick'} aria-hidden="true" />
               {text || <em className="soft">empty option</em>}
+              {space.right?.includes(id) && <span className="right-option">right</span>}
             </div>
           ))}
+          {space.points !== undefined && <span className="space-points">{spaceWords(space)}</span>}
         </div>
       ) : (
         <span className="answer-row">
           <span
             className={`answer answer-${space.kind}${space.kind === 'line' ? ` answer-${space.width}` : ''}`}
-            style={space.kind === 'passage' ? { minHeight: `${space.lines * 1.6 + 1}em` } : undefined}
+            style={spaceHeight(space)}
           >
             {spaceWords(space)}
           </span>
@@ -57,6 +58,44 @@ function SpaceView({ node, selected }: ReactNodeViewProps) {
   )
 }
 
+function spaceHeight(space: StandingSpace): React.CSSProperties | undefined {
+  if (space.kind === 'passage') return { minHeight: `${space.lines * 1.6 + 1}em` }
+  if (space.kind === 'drawing') return { aspectRatio: `100 / ${space.height}`, width: '100%' }
+  return undefined
+}
+
+function GapView({ node, selected, editor, getPos }: ReactNodeViewProps) {
+  const space = node.attrs['space'] as GapSpace
+  return (
+    <NodeViewWrapper as="span" className={`gap-node${selected ? ' selected' : ''}${space.proposed ? ' proposed' : ''}`}>
+      <span className="answer answer-gap" style={{ minWidth: `${space.width * 0.58}em` }}>
+        {spaceWords(space)}
+      </span>
+      {space.proposed && <ProposalActs editor={editor} at={getPos} />}
+    </NodeViewWrapper>
+  )
+}
+
+/** A gap in a sentence. */
+export const GapNode = Node.create({
+  name: 'gap',
+  group: 'inline',
+  inline: true,
+  atom: true,
+  selectable: true,
+  addAttributes: () => ({ space: spaceAttribute('gap') }),
+  parseHTML: () => [{ tag: 'span[data-space]' }],
+  renderHTML: ({ HTMLAttributes }) => ['span', mergeAttributes(HTMLAttributes)],
+  renderText: () => '____',
+  addNodeView: () => ReactNodeViewRenderer(GapView),
+})
+
+const spaceAttribute = (kind: 'gap' | 'line') => ({
+  default: null,
+  parseHTML: (element: HTMLElement) => readSpace(element.getAttribute('data-space'), kind),
+  renderHTML: ({ space }: Record<string, unknown>) => ({ 'data-space': JSON.stringify(space) }),
+})
+
 /** An answer space on the page: one piece, moved and removed as a whole. */
 export const AnswerSpaceNode = Node.create({
   name: 'answerSpace',
@@ -64,40 +103,33 @@ export const AnswerSpaceNode = Node.create({
   atom: true,
   draggable: true,
   selectable: true,
-  addAttributes() {
-    return {
-      blockId: {
-        default: null,
-        parseHTML: (element) => element.getAttribute('data-block'),
-        renderHTML: ({ blockId }) => ({ 'data-block': String(blockId ?? '') }),
-      },
-      space: {
-        default: null,
-        parseHTML: (element) => readSpace(element.getAttribute('data-space')),
-        renderHTML: ({ space }) => ({ 'data-space': JSON.stringify(space) }),
-      },
-    }
-  },
-  parseHTML() {
-    return [{ tag: 'div[data-space]' }]
-  },
-  renderHTML({ HTMLAttributes }) {
-    return ['div', mergeAttributes(HTMLAttributes)]
-  },
-  addNodeView() {
-    return ReactNodeViewRenderer(SpaceView)
-  },
+  addAttributes: () => ({
+    blockId,
+    space: spaceAttribute('line'),
+  }),
+  parseHTML: () => [{ tag: 'div[data-space]' }],
+  renderHTML: ({ HTMLAttributes }) => ['div', mergeAttributes(HTMLAttributes)],
+  addNodeView: () => ReactNodeViewRenderer(SpaceView),
   addCommands() {
     return {
       putSpace:
         (kind) =>
         ({ state, tr, dispatch }) => {
           const space = newSpace(kind)
+          if (kind === 'gap') {
+            const { $from } = state.selection
+            if (!$from.parent.isTextblock) return false
+            if (dispatch) {
+              tr.replaceSelectionWith(state.schema.nodes['gap']!.create({ space }), false)
+              tr.setSelection(NodeSelection.create(tr.doc, tr.selection.from - 1)).scrollIntoView()
+            }
+            return true
+          }
           const node = this.type.create({ blockId: space.id, space })
-          const { $to } = state.selection
-          const end = $to.depth > 0 ? $to.after(1) : state.selection.to
+          const block = blockAt(state.selection)
+          const end = block ? block.from + block.node.nodeSize : state.selection.to
           if (dispatch) {
-            tr.insert(end, node)
+            closeHistory(tr).insert(end, node)
             tr.setSelection(NodeSelection.create(tr.doc, end)).scrollIntoView()
           }
           return true
@@ -105,46 +137,103 @@ export const AnswerSpaceNode = Node.create({
       moveBlock:
         (direction) =>
         ({ state, tr, dispatch }) => {
-          const { $from, from } = state.selection
-          const index = $from.index(0)
+          const block = blockAt(state.selection)
+          if (!block) return false
+          const { parent, index, from, node } = block
           const other = direction === 'up' ? index - 1 : index + 1
-          if (other < 0 || other >= state.doc.childCount) return false
+          if (other < 0 || other >= parent.childCount) return false
           if (!dispatch) return true
-          const block = state.doc.child(index)
-          let start = 0
-          for (let before = 0; before < index; before++) start += state.doc.child(before).nodeSize
-          const step = direction === 'up' ? -state.doc.child(other).nodeSize : state.doc.child(other).nodeSize
-          tr.delete(start, start + block.nodeSize).insert(start + step, block)
-          const Selection = state.selection.constructor as typeof NodeSelection
-          const place = state.selection instanceof NodeSelection ? start + step : from + step
+          const step = direction === 'up' ? -parent.child(other).nodeSize : parent.child(other).nodeSize
+          // Each act is a step of undo by itself, however quickly they follow each other.
+          closeHistory(tr)
+            .delete(from, from + node.nodeSize)
+            .insert(from + step, node)
+          const place = state.selection instanceof NodeSelection ? from + step : state.selection.from + step
           tr.setSelection(
-            state.selection instanceof NodeSelection
+            state.selection instanceof NodeSelection && state.selection.from === from
               ? NodeSelection.create(tr.doc, place)
               : Selection.near(tr.doc.resolve(place)),
           ).scrollIntoView()
           return true
         },
+      copyBlock:
+        () =>
+        ({ state, tr, dispatch }) => {
+          const block = blockAt(state.selection)
+          if (!block) return false
+          if (dispatch) {
+            const end = block.from + block.node.nodeSize
+            closeHistory(tr).insert(end, block.node)
+            tr.setSelection(Selection.near(tr.doc.resolve(end + 1))).scrollIntoView()
+          }
+          return true
+        },
+      removeBlock:
+        () =>
+        ({ state, tr, dispatch }) => {
+          const block = blockAt(state.selection)
+          if (!block) return false
+          if (dispatch) {
+            const isOnly = block.parent.childCount === 1
+            const end = block.from + block.node.nodeSize
+            closeHistory(tr)
+            if (isOnly) tr.replaceWith(block.from, end, state.schema.nodes['paragraph']!.create())
+            else tr.delete(block.from, end)
+            tr.setSelection(Selection.near(tr.doc.resolve(Math.min(block.from, tr.doc.content.size)))).scrollIntoView()
+          }
+          return true
+        },
     }
   },
   addKeyboardShortcuts() {
-    const put = (kind: AnswerKind) => () => this.editor.commands.putSpace(kind)
+    const put = (kind: Exclude<AnswerKind, 'cell'>) => () => this.editor.commands.putSpace(kind)
     return {
       'Alt-1': put('line'),
       'Alt-2': put('passage'),
       'Alt-3': put('choice'),
       'Alt-4': put('number'),
+      'Alt-5': put('gap'),
+      'Alt-7': put('drawing'),
+      'Alt-8': put('file'),
       'Alt-ArrowUp': () => this.editor.commands.moveBlock('up'),
       'Alt-ArrowDown': () => this.editor.commands.moveBlock('down'),
+      'Mod-d': () => this.editor.commands.copyBlock(),
+      'Mod-Shift-Backspace': () => this.editor.commands.removeBlock(),
     }
   },
 })
 
-function readSpace(text: string | null): AnswerSpace {
+/** The block that a selection is in: of the page, or of a section. */
+export function blockAt(selection: Selection): {
+  readonly parent: ProseMirrorNode
+  readonly index: number
+  readonly from: number
+  readonly node: ProseMirrorNode
+} | null {
+  const { $from } = selection
+  for (let depth = Math.min($from.depth, 1); depth >= 0; depth--) {
+    const parent = $from.node(depth)
+    if (parent.type.name !== 'doc' && parent.type.name !== 'section') continue
+    const index = $from.index(depth)
+    if (index >= parent.childCount) continue
+    return { parent, index, from: $from.posAtIndex(index, depth), node: parent.child(index) }
+  }
+  return null
+}
+
+/** The node that is selected as one piece, if it is of this kind. */
+export function selectedNode(editor: Editor, type: string): ProseMirrorNode | null {
+  const { selection } = editor.state
+  return selection instanceof NodeSelection && selection.node.type.name === type ? selection.node : null
+}
+
+function readSpace(text: string | null, otherwise: 'gap' | 'line'): AnswerSpace {
   try {
     const space = JSON.parse(text ?? '') as AnswerSpace
-    if (['line', 'passage', 'choice', 'number'].includes(space.kind)) return space
+    const fits = otherwise === 'gap' ? space.kind === 'gap' : (STANDING_KINDS as readonly string[]).includes(space.kind)
+    if (fits) return space
   } catch {
-    // Pasted from elsewhere: a line stands for it.
+    // Pasted from elsewhere: an empty one stands for it.
   }
-  return newSpace('line')
+  return newSpace(otherwise)
 }

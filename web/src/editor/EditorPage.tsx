@@ -1,63 +1,93 @@
-import { type AnswerKind, type AnswerSpace, answerSpaces } from '@gavrin/core'
+import type { DraftState as Draft } from '@gavrin/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { NodeSelection } from '@tiptap/pm/state'
 import { type Editor, EditorContent, useEditor, useEditorState } from '@tiptap/react'
-import StarterKit from '@tiptap/starter-kit'
-import { useEffect, useRef, useState } from 'react'
-import { Button } from 'react-bootstrap'
-import { useParams } from 'react-router'
-import '../copy/copy.css'
+import { type MouseEvent, useEffect, useMemo, useRef, useState } from 'react'
+import { Button, Dropdown } from 'react-bootstrap'
+import { Link, useNavigate, useParams } from 'react-router'
+import { paperShape } from '../sheet/Sheet'
+import '../sheet/sheet.css'
+import { SheetContext, inLibrary } from '../sheet/surroundings'
 import { Loaded } from '../ui/Loaded'
+import { Menu } from '../ui/Menu'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
 import '../ui/editable.css'
+import type { SignedIn } from '../ui/session'
 import { exactTime, timeInWords } from '../ui/time'
+import { ReadSheet } from '../worksheets/ReadSheet'
+import { WriteOutMenu } from '../worksheets/WriteOutMenu'
 import { type WorksheetOpened, useWorksheet, worksheetKey } from '../worksheets/queries'
-import { AnswerSpaceNode } from './AnswerSpaceNode'
-import { SpaceSettings } from './SpaceSettings'
-import { BlockIds } from './blockIds'
+import { Palette } from './Palette'
+import { SidePanel } from './SidePanel'
 import { fromEditor, toEditor } from './document'
 import './editor.css'
+import { WORKSHEET } from './extensions'
+import { countSpaces, takeAllSpaces } from './proposals'
+import { showDraft } from './showDraft'
+import { useAuthors } from './useAuthors'
 import { type DraftState, useDraft } from './useDraft'
+import { usePictures } from './usePictures'
 
 /** A worksheet being written, as students will see it. */
-export function EditorPage() {
+export function EditorPage({ person }: { readonly person: SignedIn }) {
   const { worksheetId = '' } = useParams()
   const query = useWorksheet(worksheetId)
-  return <Loaded query={query}>{(worksheet) => <WorksheetEditor key={worksheet.id} worksheet={worksheet} />}</Loaded>
+  return (
+    <Loaded query={query}>
+      {(worksheet) =>
+        worksheet.mayChange ? (
+          <WorksheetEditor key={worksheet.id} worksheet={worksheet} person={person} />
+        ) : (
+          <ReadSheet worksheet={worksheet} />
+        )
+      }
+    </Loaded>
+  )
 }
 
-function WorksheetEditor({ worksheet }: { readonly worksheet: WorksheetOpened }) {
+function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetOpened; readonly person: SignedIn }) {
   const client = useQueryClient()
+  const navigate = useNavigate()
   const [title, setTitle] = useState(worksheet.title)
-  const titleNow = useRef(worksheet.title)
+  const [about, setAbout] = useState({ page: worksheet.draft.page, source: worksheet.draft.source })
+  const [both, setBoth] = useState(0)
+  const now = useRef({ title, about })
   const [keptVersion, setKeptVersion] = useState(worksheet.keptVersion)
   const [edition, setEdition] = useState(worksheet.editions[0]?.number ?? 0)
-  const draft = useDraft(worksheet.id, worksheet)
-  const editor = useEditor({
-    injectCSS: false,
-    extensions: [
-      StarterKit.configure({
-        heading: { levels: [1, 2, 3] },
-        blockquote: false,
-        codeBlock: false,
-        code: false,
-        horizontalRule: false,
-        link: false,
-        strike: false,
-      }),
-      AnswerSpaceNode,
-      BlockIds,
-    ],
-    content: toEditor(worksheet.draft),
-    editorProps: {
-      attributes: { class: 'sheet', role: 'textbox', 'aria-multiline': 'true', 'aria-label': 'Worksheet' },
-    },
-    onUpdate: ({ editor: changed, transaction }) => {
-      if (transaction.getMeta('addToHistory') === false) return
-      draft.change({ title: titleNow.current, content: fromEditor(changed.getJSON()) })
+  const editorNow = useRef<Editor | null>(null)
+  const surroundings = useMemo(() => inLibrary(worksheet.id), [worksheet.id])
+  const draft = useDraft(worksheet, {
+    read: () => read(editorNow.current, now.current),
+    show: (other: Draft, changedByBoth) => {
+      const mine = read(editorNow.current, now.current)
+      now.current = { title: other.title, about: { page: other.content.page, source: other.content.source } }
+      setTitle(other.title)
+      setAbout(now.current.about)
+      if (editorNow.current) showDraft(editorNow.current, mine.content, other.content)
+      setBoth(changedByBoth.length)
     },
   })
+  const pictures = usePictures(worksheet.id, () => editorNow.current)
+  const editor = useEditor({
+    injectCSS: false,
+    extensions: WORKSHEET,
+    content: toEditor(worksheet.draft),
+    // What stands around the page asks for what it needs by itself.
+    shouldRerenderOnTransaction: false,
+    editorProps: {
+      attributes: { class: 'sheet', role: 'textbox', 'aria-multiline': 'true', 'aria-label': 'Worksheet' },
+      handlePaste: (_, event) => pictures.take(event.clipboardData?.files),
+      handleDrop: (_, event, __, isMoved) => !isMoved && pictures.take(event.dataTransfer?.files),
+    },
+    onUpdate: ({ transaction }) => {
+      if (transaction.getMeta('shown') || transaction.getMeta('addToHistory') === false) return
+      draft.change()
+    },
+  })
+  useEffect(() => {
+    editorNow.current = editor
+  }, [editor])
+  const authors = useAuthors(worksheet.id, editor, person.id, draft.changedElsewhere)
   const keep = useMutation({
     mutationFn: async () => {
       const version = await draft.flush()
@@ -74,52 +104,142 @@ function WorksheetEditor({ worksheet }: { readonly worksheet: WorksheetOpened })
   useEffect(() => {
     document.title = `${title || 'Worksheet'} – Gavrin`
   }, [title])
+  const change = (next: Partial<typeof now.current>) => {
+    now.current = { ...now.current, ...next }
+    if (next.title !== undefined) setTitle(next.title)
+    if (next.about) setAbout(next.about)
+    draft.change()
+  }
+  /** A way to another view of this worksheet, which shows what is typed here: it is kept first. */
+  const leaveFor = (path: string) => ({
+    to: path,
+    onClick: (event: MouseEvent) => {
+      if (event.ctrlKey || event.metaKey || event.shiftKey) return void draft.flush()
+      event.preventDefault()
+      void draft.flush().then(() => navigate(path))
+    },
+  })
   const upToDate = keptVersion === draft.version && draft.state.is === 'kept'
   return (
-    <div className="editor-page" data-ink="deep-blue">
-      <div className="editor-head">
-        <input
-          className="title-field"
-          aria-label="Title of the worksheet"
-          maxLength={200}
-          dir="auto"
-          value={title}
-          placeholder="Title of the worksheet"
-          onChange={({ target }) => {
-            setTitle(target.value)
-            titleNow.current = target.value
-            if (editor) draft.change({ title: target.value, content: fromEditor(editor.getJSON()) })
-          }}
-        />
-        <span className="soft" role="status">
-          {edition === 0 ? 'no edition kept yet' : upToDate ? `edition ${edition}` : `after edition ${edition}`} ·{' '}
-          <DraftNote state={draft.state} />
-        </span>
-        <span className="page-acts">
-          <Button onClick={() => keep.mutate()} disabled={keep.isPending || upToDate}>
-            {upToDate ? `Edition ${edition} is kept` : `Keep edition ${edition + 1}`}
-          </Button>
-        </span>
-      </div>
-      {draft.state.is === 'not kept' && (
-        <Notice kind="bad">
-          {draft.state.sentence}{' '}
-          {draft.state.stale && (
-            <Button variant="link" onClick={() => void client.resetQueries({ queryKey: worksheetKey(worksheet.id) })}>
-              Open the newer one
-            </Button>
+    <SheetContext value={surroundings}>
+      <div className="editor-page" data-ink="deep-blue">
+        <div className="editor-head">
+          <Link to="/worksheets" className="back" aria-label="Back to the worksheets">
+            ←
+          </Link>
+          <input
+            className="title-field"
+            aria-label="Title of the worksheet"
+            maxLength={200}
+            dir="auto"
+            value={title}
+            placeholder="Title of the worksheet"
+            onChange={({ target }) => change({ title: target.value })}
+          />
+          <span className="soft" role="status">
+            {edition === 0 ? 'no edition kept yet' : upToDate ? `edition ${edition}` : `after edition ${edition}`} ·{' '}
+            <DraftNote state={draft.state} />
+          </span>
+          {authors.length > 0 && (
+            <span className="authors">
+              <bdi>{authors.map(({ name }) => name).join(', ')}</bdi> {authors.length === 1 ? 'has' : 'have'} it open
+              too
+            </span>
           )}
-        </Notice>
-      )}
-      {keep.error && draft.state.is !== 'not kept' && <Notice kind="bad">{sentenceOf(keep.error)}</Notice>}
-      <div className="editor-body">
-        {editor && <Palette editor={editor} />}
-        <div className="editor-paper">
-          <EditorContent editor={editor} />
+          <span className="page-acts">
+            {editor && <ProposedCount editor={editor} />}
+            <Link className="btn btn-outline-dark" {...leaveFor(`/worksheets/${worksheet.id}/try`)}>
+              Try as student
+            </Link>
+            <Menu label="More" align="end">
+              <Dropdown.Item as={Link} {...leaveFor(`/worksheets/${worksheet.id}/key`)}>
+                Answer key
+              </Dropdown.Item>
+              <Dropdown.Item as={Link} {...leaveFor(`/worksheets/${worksheet.id}/read`)}>
+                Print
+              </Dropdown.Item>
+              <Dropdown.Item as={Link} {...leaveFor(`/worksheets/${worksheet.id}/about`)}>
+                Editions, handouts, sharing
+              </Dropdown.Item>
+              <Dropdown.Divider />
+              <WriteOutMenu worksheetId={worksheet.id} edition={null} before={async () => void (await draft.flush())} />
+            </Menu>
+            <Button onClick={() => keep.mutate()} disabled={keep.isPending || upToDate}>
+              {upToDate ? `Edition ${edition} is kept` : `Keep edition ${edition + 1}`}
+            </Button>
+          </span>
         </div>
-        <aside className="editor-side">{editor && <Selected editor={editor} worksheet={worksheet} />}</aside>
+        {draft.state.is === 'not kept' && (
+          <Notice kind="bad">
+            {draft.state.sentence}{' '}
+            {draft.state.stale && (
+              <Button variant="link" onClick={() => void client.resetQueries({ queryKey: worksheetKey(worksheet.id) })}>
+                Open the newer one
+              </Button>
+            )}
+          </Notice>
+        )}
+        {keep.error && draft.state.is !== 'not kept' && <Notice kind="bad">{sentenceOf(keep.error)}</Notice>}
+        {pictures.problem && <Notice kind="bad">{pictures.problem}</Notice>}
+        {both > 0 && (
+          <Notice kind="look">
+            {both === 1 ? 'One block was' : `${both} blocks were`} changed by both of you at once: yours{' '}
+            {both === 1 ? 'stands' : 'stand'}.{' '}
+            <Button variant="link" onClick={() => setBoth(0)}>
+              Close
+            </Button>
+          </Notice>
+        )}
+        <div className="editor-body">
+          {editor && <Palette editor={editor} putPictures={pictures.put} putBackdrops={pictures.putBackdrops} />}
+          <div className="editor-paper">
+            <div className="paper" style={{ minHeight: paperHeight(about) }}>
+              <EditorContent editor={editor} className="paper-content" />
+              <p className="sheet-source">{about.source}</p>
+            </div>
+          </div>
+          <aside className="editor-side">
+            {editor && (
+              <SidePanel
+                editor={editor}
+                worksheet={worksheet}
+                about={about}
+                setAbout={(next) => change({ about: next })}
+                mediaUrl={surroundings.mediaUrl}
+              />
+            )}
+          </aside>
+        </div>
       </div>
-    </div>
+    </SheetContext>
+  )
+}
+
+function read(
+  editor: Editor | null,
+  { title, about }: { title: string; about: { page: Draft['content']['page']; source: string } },
+): Draft {
+  return { title, content: fromEditor(editor?.getJSON() ?? { type: 'doc' }, about) }
+}
+
+/** The paper is 800 px wide. */
+function paperHeight(about: Pick<Draft['content'], 'page'>): string {
+  const [width, height] = paperShape(about).aspectRatio.split(' / ').map(Number) as [number, number]
+  return `${Math.round((800 * height) / width)}px`
+}
+
+function ProposedCount({ editor }: { editor: Editor }) {
+  const proposed = useEditorState({ editor, selector: ({ editor: now }) => countSpaces(now.state.doc).proposed })
+  if (proposed === 0) return null
+  return (
+    <>
+      <span className="proposed-count">
+        {proposed} answer {proposed === 1 ? 'space' : 'spaces'} proposed
+      </span>
+      <Button variant="outline-dark" onClick={() => takeAllSpaces(editor)}>
+        Take all
+      </Button>
+    </>
   )
 }
 
@@ -133,157 +253,4 @@ function DraftNote({ state }: { state: DraftState }) {
     case 'not kept':
       return <span className="bad">draft not kept</span>
   }
-}
-
-interface PaletteItem {
-  readonly words: string
-  readonly keys?: string
-  readonly on?: boolean
-  readonly act: () => void
-}
-
-function Palette({ editor }: { editor: Editor }) {
-  const at = useEditorState({
-    editor,
-    selector: ({ editor: now }) => ({
-      heading1: now.isActive('heading', { level: 1 }),
-      heading2: now.isActive('heading', { level: 2 }),
-      bullets: now.isActive('bulletList'),
-      numbers: now.isActive('orderedList'),
-      bold: now.isActive('bold'),
-      italic: now.isActive('italic'),
-      undo: now.can().undo(),
-      redo: now.can().redo(),
-    }),
-  })
-  const run = () => editor.chain().focus()
-  const print: PaletteItem[] = [
-    { words: 'Heading', on: at.heading1, act: () => run().toggleHeading({ level: 1 }).run() },
-    { words: 'Smaller heading', on: at.heading2, act: () => run().toggleHeading({ level: 2 }).run() },
-    { words: 'Bulleted list', on: at.bullets, act: () => run().toggleBulletList().run() },
-    { words: 'Numbered list', on: at.numbers, act: () => run().toggleOrderedList().run() },
-    { words: 'Bold', keys: 'Ctrl B', on: at.bold, act: () => run().toggleBold().run() },
-    { words: 'Italic', keys: 'Ctrl I', on: at.italic, act: () => run().toggleItalic().run() },
-  ]
-  const put = (kind: AnswerKind) => () => run().putSpace(kind).run()
-  const spaces: PaletteItem[] = [
-    { words: 'Line', keys: 'Alt 1', act: put('line') },
-    { words: 'Passage', keys: 'Alt 2', act: put('passage') },
-    { words: 'Choice', keys: 'Alt 3', act: put('choice') },
-    { words: 'Number', keys: 'Alt 4', act: put('number') },
-  ]
-  const page: (PaletteItem & { off?: boolean })[] = [
-    { words: 'Block up', keys: 'Alt ↑', act: () => run().moveBlock('up').run() },
-    { words: 'Block down', keys: 'Alt ↓', act: () => run().moveBlock('down').run() },
-    { words: 'Undo', keys: 'Ctrl Z', off: !at.undo, act: () => run().undo().run() },
-    { words: 'Redo', keys: 'Ctrl Y', off: !at.redo, act: () => run().redo().run() },
-  ]
-  return (
-    <nav className="palette" aria-label="What to put on the page">
-      <PaletteList title="Print" items={print} />
-      <PaletteList title="Answer spaces" items={spaces} className="palette-answers" />
-      <PaletteList title="Page" items={page} />
-    </nav>
-  )
-}
-
-function PaletteList({
-  title,
-  items,
-  className,
-}: {
-  title: string
-  items: readonly (PaletteItem & { off?: boolean })[]
-  className?: string
-}) {
-  return (
-    <section className={className}>
-      <h2>{title}</h2>
-      <ul>
-        {items.map(({ words, keys, on, off, act }) => (
-          <li key={words}>
-            <button
-              type="button"
-              // The caret stays where it is.
-              onMouseDown={(event) => event.preventDefault()}
-              onClick={act}
-              disabled={off}
-              {...(on !== undefined && { 'aria-pressed': on })}
-            >
-              <span>{words}</span>
-              {keys && <kbd>{keys}</kbd>}
-            </button>
-          </li>
-        ))}
-      </ul>
-    </section>
-  )
-}
-
-function Selected({ editor, worksheet }: { editor: Editor; worksheet: WorksheetOpened }) {
-  const { space, number, count } = useEditorState({
-    editor,
-    selector: ({ editor: now }) => {
-      const { selection } = now.state
-      const node =
-        selection instanceof NodeSelection && selection.node.type.name === 'answerSpace' ? selection.node : null
-      const content = fromEditor(now.getJSON())
-      const spaces = answerSpaces(content)
-      const id = node?.attrs['blockId'] as string | undefined
-      return {
-        space: node ? ({ ...(node.attrs['space'] as AnswerSpace), id } as AnswerSpace) : null,
-        number: spaces.findIndex((other) => other.id === id) + 1,
-        count: spaces.length,
-      }
-    },
-  })
-  const copies = worksheet.editions.reduce((sum, edition) => sum + edition.copies, 0)
-  return (
-    <>
-      {space ? (
-        <>
-          <SpaceSettings
-            space={space}
-            number={number}
-            change={(changed) => {
-              const { from } = editor.state.selection
-              editor.chain().updateAttributes('answerSpace', { space: changed }).setNodeSelection(from).run()
-            }}
-          />
-          <Button
-            size="sm"
-            variant="outline-dark"
-            className="remove-space"
-            onClick={() => editor.chain().focus().deleteSelection().run()}
-          >
-            Remove this space
-          </Button>
-        </>
-      ) : (
-        <section>
-          <h2>The page</h2>
-          <p className="soft">
-            Type the print as it should stand. Put answer spaces between it; select one to set it up.
-          </p>
-        </section>
-      )}
-      <p className="editor-sum">
-        {count} {count === 1 ? 'answer space' : 'answer spaces'}.
-        {worksheet.editions.length > 0 && ' Kept editions never change; what you change here becomes the next one.'}
-        {copies > 0 && ` ${copies} copies were made of earlier editions and stay as they are.`}
-      </p>
-      {worksheet.editions.length > 0 && (
-        <ul className="editions">
-          {worksheet.editions.map(({ number: edition, keptAt, copies: made }) => (
-            <li key={edition}>
-              Edition {edition}{' '}
-              <span className="soft">
-                {timeInWords(keptAt)} · {made} {made === 1 ? 'copy' : 'copies'}
-              </span>
-            </li>
-          ))}
-        </ul>
-      )}
-    </>
-  )
 }

@@ -1,88 +1,332 @@
-import type { AnswerSpace, ChoiceSpace } from '@gavrin/core'
+import {
+  type AnswerSpace,
+  type CellSpace,
+  type ChoiceSpace,
+  type GapSpace,
+  type LineSpace,
+  type NumberKey,
+  type PassageSpace,
+  SPACE_LIMITS,
+  type WordKey,
+  readNumberText,
+} from '@gavrin/core'
+import { type ReactNode, useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
 import { newId } from './document'
+import { ChoiceSetting, NumberSetting, TextSetting, TickSetting } from './fields'
+import { KIND_NAMES } from './spaceWords'
 
 interface Props<S extends AnswerSpace = AnswerSpace> {
   readonly space: S
-  readonly number: number
   readonly change: (space: S) => void
 }
 
-const NAMES = { line: 'Line', passage: 'Passage', choice: 'Choice', number: 'Number' } as const
+/** The space with a part of it set, or left away where there is nothing to say. */
+export function withPart<S extends AnswerSpace>(space: S, part: string, value: unknown): S {
+  const changed: Record<string, unknown> = { ...space }
+  const isNothing = value === undefined || value === null || value === '' || value === false
+  if (isNothing || (Array.isArray(value) && value.length === 0)) delete changed[part]
+  else changed[part] = value
+  return changed as unknown as S
+}
+
+interface SettingsProps extends Props {
+  readonly number: number
+  /** Where else it can be set up, under its head. */
+  readonly children?: ReactNode
+}
 
 /** What can be set about the answer space that is selected. */
-export function SpaceSettings({ space, number, change }: Props) {
+export function SpaceSettings({ space, number, change, children }: SettingsProps) {
+  const set = (part: string) => (value: unknown) => change(withPart(space, part, value))
   return (
     <section aria-label="Answer space">
       <h2>
-        {number} · {NAMES[space.kind]}
+        {number > 0 && `${number} · `}
+        {KIND_NAMES[space.kind]}
       </h2>
-      {space.kind === 'line' && (
-        <Form.Group controlId="line-width">
-          <Form.Label>Width</Form.Label>
-          <Form.Select
-            size="sm"
-            value={space.width}
-            onChange={({ target }) => change({ ...space, width: target.value === 'short' ? 'short' : 'full' })}
-          >
-            <option value="full">the whole line</option>
-            <option value="short">a few words</option>
-          </Form.Select>
-        </Form.Group>
-      )}
-      {space.kind === 'passage' && (
-        <Form.Group controlId="passage-lines">
-          <Form.Label>Height in lines</Form.Label>
-          <Form.Control
-            size="sm"
-            type="number"
-            min={2}
-            max={40}
-            value={space.lines}
-            onChange={({ target }) => {
-              const lines = Math.round(Number(target.value))
-              if (lines >= 2 && lines <= 40) change({ ...space, lines })
-            }}
-          />
-          <Form.Text>2 to 40; it grows while it is written in.</Form.Text>
-        </Form.Group>
-      )}
-      {space.kind === 'number' && (
-        <Form.Group controlId="number-unit">
-          <Form.Label>Unit, printed after it</Form.Label>
-          <Form.Control
-            size="sm"
-            maxLength={30}
-            value={space.unit}
-            onChange={({ target }) => change({ ...space, unit: target.value })}
-          />
-        </Form.Group>
-      )}
-      {space.kind === 'choice' && <ChoiceSettings space={space} number={number} change={change} />}
+      {children}
+      <KindSettings space={space} change={change} />
+      <NumberSetting
+        label="Points"
+        empty
+        least={0}
+        most={SPACE_LIMITS.points}
+        value={space.points ?? null}
+        change={(points) => {
+          const { points: _, ...rest } = space
+          change(points === null ? rest : { ...rest, points })
+        }}
+      />
+      <TextSetting
+        label="Hint, shown when asked for"
+        rows={2}
+        limit={SPACE_LIMITS.hint}
+        value={space.hint ?? ''}
+        change={set('hint')}
+      />
+      <TextSetting
+        label="Model answer, for the answer key"
+        rows={2}
+        limit={SPACE_LIMITS.model}
+        value={space.model ?? ''}
+        change={set('model')}
+      />
+      <TextSetting
+        label="Label"
+        limit={SPACE_LIMITS.label}
+        value={space.label ?? ''}
+        change={set('label')}
+        hint="Over the space, and its name in the answer grid. Without one it is called by the print before it."
+      />
+      <TickSetting label="Must be filled in" value={space.required ?? false} change={set('required')} />
     </section>
   )
 }
 
-function ChoiceSettings({ space, change }: Props<ChoiceSpace>) {
-  const { options } = space
-  const write = (id: string, text: string) =>
-    change({ ...space, options: options.map((option) => (option.id === id ? { id, text } : option)) })
+function KindSettings({ space, change }: Props) {
+  switch (space.kind) {
+    case 'line':
+      return (
+        <>
+          <ChoiceSetting
+            label="Width"
+            value={space.width}
+            change={(width: LineSpace['width']) => change({ ...space, width })}
+            choices={[
+              ['full', 'the whole line'],
+              ['short', 'a few words'],
+            ]}
+          />
+          <WordKeySettings space={space} change={change} />
+        </>
+      )
+    case 'gap':
+      return (
+        <>
+          <NumberSetting
+            label="Width in letters"
+            whole
+            least={3}
+            most={60}
+            value={space.width}
+            change={(width) => width !== null && change({ ...space, width })}
+          />
+          <WordKeySettings space={space} change={change} />
+        </>
+      )
+    case 'passage':
+      return <PassageSettings space={space} change={change} />
+    case 'number':
+      return (
+        <>
+          <NumberKeySettings space={space} change={change} />
+          <TextSetting
+            label="Unit, printed after it"
+            limit={SPACE_LIMITS.unit}
+            value={space.unit}
+            change={(unit) => change({ ...space, unit })}
+          />
+        </>
+      )
+    case 'cell':
+      return (
+        <>
+          <ChoiceSetting
+            label="What is written there"
+            value={space.numeric ? 'number' : 'text'}
+            change={(is: 'number' | 'text') => {
+              const { accepted: _, lenient: __, value: ___, tolerance: ____, ...rest } = space
+              change({ ...rest, numeric: is === 'number' })
+            }}
+            choices={[
+              ['text', 'words'],
+              ['number', 'a number'],
+            ]}
+          />
+          {space.numeric ? (
+            <NumberKeySettings space={space} change={change} />
+          ) : (
+            <WordKeySettings space={space} change={change} />
+          )}
+        </>
+      )
+    case 'choice':
+      return <ChoiceSettings space={space} change={change} />
+    case 'drawing':
+      return (
+        <NumberSetting
+          label="Height, in percent of its width"
+          least={10}
+          most={200}
+          value={space.height}
+          change={(height) => height !== null && change({ ...space, height })}
+        />
+      )
+    case 'file':
+      return (
+        <NumberSetting
+          label="Files at most"
+          whole
+          least={1}
+          most={10}
+          value={space.most}
+          change={(most) => most !== null && change({ ...space, most })}
+        />
+      )
+  }
+}
+
+function WordKeySettings<S extends (LineSpace | GapSpace | CellSpace) & WordKey>({ space, change }: Props<S>) {
+  // As typed: a line that is still empty is no answer, and no reason to take the line away.
+  const [typed, setTyped] = useState<string | null>(null)
+  const accepted = space.accepted ?? []
+  const lenient = space.lenient ?? { case: true, accents: false }
   return (
     <>
-      <Form.Check
-        id="choice-many"
+      <TextSetting
+        label="Accepted answers, one a line"
+        rows={2}
+        value={typed ?? accepted.join('\n')}
+        change={(text) => {
+          setTyped(text)
+          const answers = text
+            .split('\n')
+            .map((line) => line.trim().slice(0, SPACE_LIMITS.acceptedText))
+            .filter(Boolean)
+          change(withPart(space, 'accepted', [...new Set(answers)].slice(0, SPACE_LIMITS.accepted)))
+        }}
+      />
+      {accepted.length > 0 && (
+        <>
+          <TickSetting
+            label="Capital or small does not matter"
+            value={lenient.case}
+            change={(on) => change(withPart(space, 'lenient', { ...lenient, case: on }))}
+          />
+          <TickSetting
+            label="Accents do not matter"
+            value={lenient.accents}
+            change={(on) => change(withPart(space, 'lenient', { ...lenient, accents: on }))}
+          />
+        </>
+      )}
+    </>
+  )
+}
+
+function NumberKeySettings<S extends AnswerSpace & NumberKey>({ space, change }: Props<S>) {
+  const [typed, setTyped] = useState<string | null>(null)
+  const text = typed ?? space.value ?? ''
+  const isWrong = text.trim() !== '' && readNumberText(text) === null
+  return (
+    <>
+      <TextSetting
+        label="Accepted answer"
+        limit={60}
+        value={text}
+        problem={isWrong ? 'This does not read as a number.' : null}
+        change={(value) => {
+          setTyped(value)
+          if (!value.trim() || readNumberText(value) !== null) change(withPart(space, 'value', value.trim()))
+        }}
+      />
+      <NumberSetting
+        label="May be off by"
+        empty
+        least={0}
+        most={1e12}
+        value={space.tolerance ?? null}
+        change={(tolerance) => change(withPart(space, 'tolerance', tolerance || null))}
+      />
+    </>
+  )
+}
+
+function PassageSettings({ space, change }: Props<PassageSpace>) {
+  const wanted = space.wanted ?? { least: null, most: null }
+  const want = (part: Partial<typeof wanted>) => {
+    const now = { ...wanted, ...part }
+    change(withPart(space, 'wanted', now.least === null && now.most === null ? null : now))
+  }
+  return (
+    <>
+      <NumberSetting
+        label="Height in lines"
+        whole
+        least={2}
+        most={40}
+        value={space.lines}
+        change={(lines) => lines !== null && change({ ...space, lines })}
+        hint="It grows while it is written in."
+      />
+      <TextSetting
+        label="Begins with"
+        rows={2}
+        limit={SPACE_LIMITS.starter}
+        value={space.starter ?? ''}
+        change={(starter) => change(withPart(space, 'starter', starter))}
+      />
+      <div className="two-settings">
+        <NumberSetting
+          label="Words, at least"
+          empty
+          whole
+          least={1}
+          most={20_000}
+          value={wanted.least}
+          change={(least) => want({ least })}
+        />
+        <NumberSetting
+          label="at most"
+          empty
+          whole
+          least={1}
+          most={20_000}
+          value={wanted.most}
+          change={(most) => want({ most })}
+        />
+      </div>
+      {wanted.least !== null && wanted.most !== null && wanted.least > wanted.most && (
+        <p className="bad">The longest wanted length is less than the shortest.</p>
+      )}
+    </>
+  )
+}
+
+function ChoiceSettings({ space, change }: Props<ChoiceSpace>) {
+  const { options, right = [] } = space
+  const write = (id: string, text: string) =>
+    change({ ...space, options: options.map((option) => (option.id === id ? { id, text } : option)) })
+  const mark = (id: string, on: boolean) => {
+    const others = space.many ? right.filter((other) => other !== id) : []
+    change(withPart(space, 'right', on ? [...others, id] : others))
+  }
+  return (
+    <>
+      <TickSetting
         label="Any number may be chosen"
-        checked={space.many}
-        onChange={({ target }) => change({ ...space, many: target.checked })}
+        value={space.many}
+        change={(many) => change({ ...(many ? space : withPart(space, 'right', right.slice(0, 1))), many })}
+      />
+      <TickSetting
+        label="In another order on each copy"
+        value={space.shuffled ?? false}
+        change={(on) => change(withPart(space, 'shuffled', on))}
       />
       <fieldset className="option-fields">
-        <legend>Options</legend>
+        <legend>Options; tick what is right</legend>
         {options.map(({ id, text }, index) => (
           <div key={id} className="option-field">
+            <Form.Check
+              aria-label={`Option ${index + 1} is right`}
+              checked={right.includes(id)}
+              onChange={({ target }) => mark(id, target.checked)}
+            />
             <Form.Control
               size="sm"
               dir="auto"
-              maxLength={500}
+              maxLength={SPACE_LIMITS.optionText}
               aria-label={`Option ${index + 1}`}
               isInvalid={!text.trim()}
               value={text}
@@ -93,7 +337,16 @@ function ChoiceSettings({ space, change }: Props<ChoiceSpace>) {
               variant="link"
               disabled={options.length <= 2}
               aria-label={`Remove option ${index + 1}`}
-              onClick={() => change({ ...space, options: options.filter((option) => option.id !== id) })}
+              onClick={() =>
+                change({
+                  ...withPart(
+                    space,
+                    'right',
+                    right.filter((other) => other !== id),
+                  ),
+                  options: options.filter((option) => option.id !== id),
+                })
+              }
             >
               Remove
             </Button>
@@ -102,7 +355,7 @@ function ChoiceSettings({ space, change }: Props<ChoiceSpace>) {
         <Button
           size="sm"
           variant="link"
-          disabled={options.length >= 40}
+          disabled={options.length >= SPACE_LIMITS.options}
           onClick={() =>
             change({ ...space, options: [...options, { id: newId(), text: `Option ${options.length + 1}` }] })
           }

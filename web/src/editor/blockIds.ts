@@ -1,3 +1,4 @@
+import type { AnswerSpace, PlacedSpace } from '@gavrin/core'
 import { Extension } from '@tiptap/core'
 import type { Node } from '@tiptap/pm/model'
 import { Plugin, type Transaction } from '@tiptap/pm/state'
@@ -5,7 +6,10 @@ import { newId } from './document'
 
 const PRINT = ['paragraph', 'heading', 'bulletList', 'orderedList']
 
-/** Gives every block of the page an id of its own that it keeps: moved it is the same block, pasted twice it is two. */
+/**
+ * Gives every block of the page, and every answer space within one, an id of its own that it keeps: moved it is the
+ * same, pasted twice it is two.
+ */
 export const BlockIds = Extension.create({
   name: 'blockIds',
   addGlobalAttributes() {
@@ -41,12 +45,41 @@ export const BlockIds = Extension.create({
 
 function withIds(doc: Node, change: Transaction): Transaction | null {
   const seen = new Set<string>()
+  const taken = (id: string | null | undefined): boolean => {
+    if (!id || seen.has(id)) return true
+    seen.add(id)
+    return false
+  }
+  const fresh = () => {
+    const id = newId()
+    seen.add(id)
+    return id
+  }
+  const block = (node: Node, at: number) => {
+    if (taken(node.attrs['blockId'] as string | null))
+      change.setNodeMarkup(at, undefined, { ...node.attrs, blockId: fresh() })
+  }
   doc.forEach((node, offset) => {
-    const id = node.attrs['blockId'] as string | null
-    if (id && !seen.has(id)) return void seen.add(id)
-    const fresh = newId()
-    seen.add(fresh)
-    change.setNodeMarkup(offset, undefined, { ...node.attrs, blockId: fresh })
+    block(node, offset)
+    if (node.type.name === 'section') node.forEach((inner, innerOffset) => block(inner, offset + 1 + innerOffset))
+  })
+  // Answer spaces within blocks have their ids in what they are set up as.
+  doc.descendants((node, at) => {
+    const space = node.attrs['space'] as AnswerSpace | null | undefined
+    const isWithin = space && node.type.name !== 'answerSpace'
+    if (isWithin && taken(space.id))
+      change.setNodeMarkup(at, undefined, { ...change.doc.nodeAt(at)!.attrs, space: { ...space, id: fresh() } })
+    const placed = node.type.name === 'backdrop' ? (node.attrs['spaces'] as readonly PlacedSpace[]) : null
+    if (placed) {
+      let isChanged = false
+      const spaces = placed.map((one) => {
+        if (!taken(one.space.id)) return one
+        isChanged = true
+        return { ...one, space: { ...one.space, id: fresh() } }
+      })
+      if (isChanged) change.setNodeMarkup(at, undefined, { ...change.doc.nodeAt(at)!.attrs, spaces })
+    }
+    return !node.isTextblock || node.childCount > 0
   })
   return change.docChanged ? change : null
 }

@@ -1,8 +1,10 @@
 import {
   type BoardRow,
+  type ClassPart,
   type ClientMessage,
   type ServerMessage,
   type SpaceUpdate,
+  type WorksheetWriter,
   readSpaceUpdate,
   writeSpaceUpdate,
 } from '@gavrin/core'
@@ -17,6 +19,14 @@ export interface ChannelEnd {
 }
 
 type RowsListener = (rows: readonly BoardRow[]) => void
+type ClassListener = (part: ClassPart | 'everything') => void
+
+/** What is told of a worksheet of the library that is open. */
+export interface WorksheetEnd {
+  writers(writers: readonly WorksheetWriter[]): void
+  /** Its draft was kept by somebody; null: the connection was away, it may have been. */
+  changed(version: number | null): void
+}
 
 const FIRST_PAUSE = 300
 const LONGEST_PAUSE = 5_000
@@ -26,8 +36,11 @@ export class LiveConnection {
   private socket: WebSocket | null = null
   private readonly channels = new Map<number, ChannelEnd>()
   private readonly watches = new Map<string, Set<RowsListener>>()
+  private readonly classWatches = new Map<string, Set<ClassListener>>()
+  private readonly worksheets = new Map<string, { end: WorksheetEnd; block: string | null }>()
   private readonly listeners = new Set<() => void>()
   private nextChannel = 1
+  private wasAway = false
   private pause = FIRST_PAUSE
   private timer: ReturnType<typeof setTimeout> | null = null
 
@@ -79,6 +92,45 @@ export class LiveConnection {
     }
   }
 
+  /** Hears which part of a class was changed by somebody; `everything` when the connection was away meanwhile. */
+  watchClass(classId: string, listener: ClassListener): () => void {
+    const known = this.classWatches.get(classId)
+    if (known) known.add(listener)
+    else this.classWatches.set(classId, new Set([listener]))
+    if (this.isOpen) this.send({ type: 'watch class', classId })
+    else this.connect()
+    return () => {
+      const listeners = this.classWatches.get(classId)
+      listeners?.delete(listener)
+      if (listeners?.size === 0) {
+        this.classWatches.delete(classId)
+        this.send({ type: 'unwatch class', classId })
+        this.rest()
+      }
+    }
+  }
+
+  /** Hears who else writes in a worksheet and when its draft is kept. One end for each worksheet. */
+  watchWorksheet(worksheetId: string, end: WorksheetEnd): () => void {
+    this.worksheets.set(worksheetId, { end, block: null })
+    if (this.isOpen) this.send({ type: 'watch worksheet', worksheetId, block: null })
+    else this.connect()
+    return () => {
+      if (this.worksheets.get(worksheetId)?.end !== end) return
+      this.worksheets.delete(worksheetId)
+      this.send({ type: 'unwatch worksheet', worksheetId })
+      this.rest()
+    }
+  }
+
+  /** Says in which block of a worksheet one is. */
+  standAt(worksheetId: string, block: string | null): void {
+    const watched = this.worksheets.get(worksheetId)
+    if (!watched || watched.block === block) return
+    watched.block = block
+    this.send({ type: 'watch worksheet', worksheetId, block })
+  }
+
   send(message: ClientMessage): void {
     if (this.isOpen) this.socket?.send(JSON.stringify(message))
   }
@@ -88,7 +140,7 @@ export class LiveConnection {
   }
 
   private get wanted(): boolean {
-    return this.channels.size > 0 || this.watches.size > 0
+    return this.channels.size > 0 || this.watches.size > 0 || this.classWatches.size > 0 || this.worksheets.size > 0
   }
 
   private retryNow(): void {
@@ -108,11 +160,21 @@ export class LiveConnection {
       this.pause = FIRST_PAUSE
       for (const end of this.channels.values()) end.connected()
       for (const handoutId of this.watches.keys()) this.send({ type: 'watch', handoutId })
+      for (const [classId, listeners] of this.classWatches) {
+        this.send({ type: 'watch class', classId })
+        if (this.wasAway) for (const listener of listeners) listener('everything')
+      }
+      for (const [worksheetId, { end, block }] of this.worksheets) {
+        this.send({ type: 'watch worksheet', worksheetId, block })
+        if (this.wasAway) end.changed(null)
+      }
+      this.wasAway = false
       this.tell()
     }
     socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => this.receive(data)
     socket.onclose = ({ code }) => {
       this.socket = null
+      this.wasAway = true
       for (const end of this.channels.values()) end.disconnected()
       this.tell()
       // 4401: signed out.
@@ -133,6 +195,12 @@ export class LiveConnection {
     if ('channel' in message) this.channels.get(message.channel)?.message(message)
     else if (message.type === 'rows')
       for (const listener of this.watches.get(message.handoutId) ?? []) listener(message.rows)
+    else if (message.type === 'worksheet writers')
+      this.worksheets.get(message.worksheetId)?.end.writers(message.writers)
+    else if (message.type === 'worksheet changed')
+      this.worksheets.get(message.worksheetId)?.end.changed(message.version)
+    else if (message.type === 'class changed')
+      for (const listener of this.classWatches.get(message.classId) ?? []) listener(message.part)
   }
 
   /** Lets the socket go when nothing is open over it any more, unless something is opened at once. */

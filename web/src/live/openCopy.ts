@@ -6,6 +6,7 @@ import {
   type SpaceUpdate,
   type WorksheetContent,
   answerSpaces,
+  answerText,
   newAnswerDoc,
   readAnswer,
 } from '@gavrin/core'
@@ -287,16 +288,7 @@ export class OpenCopy implements ChannelEnd {
     const known = this.spaces.get(space)
     const doc = this.docs.get(space)
     if (!known || !doc) return
-    const answer = readAnswer(known, doc)
-    const text =
-      'text' in answer
-        ? answer.text
-        : known.kind === 'choice'
-          ? known.options
-              .filter(({ id }) => answer.chosen.includes(id))
-              .map((option) => option.text)
-              .join(', ')
-          : ''
+    const text = answerText(known, readAnswer(known, doc))
     this.settle((entry) => entry.space === space)
     this.docs.delete(space)
     doc.destroy()

@@ -1,8 +1,9 @@
-import { fullName } from '@gavrin/core'
+import { fullName, isFound } from '@gavrin/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { type SubmitEvent, useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
-import { FindField, isFound } from '../ui/FindField'
+import { Link } from 'react-router'
+import { FindField } from '../ui/FindField'
 import { Notice } from '../ui/Notice'
 import { Wordmark } from '../ui/Wordmark'
 import { ApiError, api, sentenceOf } from '../ui/api'
@@ -37,9 +38,11 @@ export default function SignInPage({ demo }: { readonly demo: SessionAnswer['dem
         <p className="lead-line">Worksheets, given out and followed until they are handed back.</p>
         <Form onSubmit={submit} noValidate>
           <Form.Group className="mb-3" controlId="email">
-            <Form.Label>E-mail</Form.Label>
+            <Form.Label>E-mail, or the name on your card</Form.Label>
             <Form.Control
-              type="email"
+              type="text"
+              inputMode="email"
+              autoCapitalize="none"
               autoComplete="username"
               autoFocus
               value={email}
@@ -63,6 +66,9 @@ export default function SignInPage({ demo }: { readonly demo: SessionAnswer['dem
           <Button type="submit" disabled={signIn.isPending}>
             {signIn.isPending ? 'Signing in …' : 'Sign in'}
           </Button>
+          <p className="sign-in-more">
+            <Link to="/forgotten">New password</Link> · <Link to="/join">Join a class with its code</Link>
+          </p>
         </Form>
       </section>
       {demo && (
@@ -97,7 +103,8 @@ function DemoPeople({
             {group.map((person) => (
               <li key={person.email}>
                 <button type="button" disabled={busy} onClick={() => choose(person)}>
-                  <span dir="auto">{fullName(person)}</span> <span className="soft">{person.classes}</span>
+                  <span dir="auto">{fullName(person)}</span>{' '}
+                  <span className="soft">{person.classes || (person.role === 'office' ? 'office' : '')}</span>
                 </button>
               </li>
             ))}

@@ -1,16 +1,16 @@
-import { type CopyState, type Permission, fullName, isOverdue } from '@gavrin/core'
+import { type CopyState, type Permission, isOverdue } from '@gavrin/core'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { Link } from 'react-router'
 import { Loaded } from '../ui/Loaded'
-import { PersonMenu } from '../ui/PersonMenu'
 import { SheetMark } from '../ui/SheetMark'
-import { Wordmark } from '../ui/Wordmark'
 import { api } from '../ui/api'
 import { inkName } from '../ui/inks'
 import type { SignedIn } from '../ui/session'
 import { exactTime, leftInWords, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
+import type { SignUpListed } from './SignUpPage'
+import { StudentFrame } from './StudentFrame'
 import './student.css'
 
 /** One of a student's own copies. */
@@ -45,16 +45,9 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
     document.title = 'My desk – Gavrin'
   }, [])
   return (
-    <div className="student">
-      <header className="top">
-        <Link to="/" className="word">
-          <Wordmark />
-        </Link>
-        <span className="top-end">
-          <PersonMenu person={person} name={fullName(person)} />
-        </span>
-      </header>
+    <StudentFrame person={person}>
       <main className="student-desk">
+        <SignUps now={now} />
         <Loaded query={mine}>
           {(copies) => {
             const isIn = ({ state }: MyCopy) => state === 'submitted' || state === 'marked' || state === 'handed back'
@@ -81,7 +74,45 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
           }}
         </Loaded>
       </main>
-    </div>
+    </StudentFrame>
+  )
+}
+
+/** Group sign-ups that wait for this student. */
+function SignUps({ now }: { now: number }) {
+  const mine = useQuery({
+    queryKey: ['sign-ups'],
+    queryFn: () => api.get<SignUpListed[]>('sign-ups'),
+    refetchInterval: 30_000,
+  })
+  const list = mine.data ?? []
+  if (list.length === 0) return null
+  return (
+    <section>
+      <h1>Choose your group</h1>
+      <ul className="my-copies my-sign-ups">
+        {list.map(({ id, name, class: className, state, group, opensAt, closesAt }) => (
+          <li key={id}>
+            <Link to={`/sign-up/${id}`}>
+              <span className="my-copy-title">
+                <strong>{name}</strong>
+                <span className="soft">{className}</span>
+              </span>
+              <span className={group ? 'my-copy-state' : 'my-copy-state warn'}>
+                {group ? `you are in ${group}` : state === 'open' ? 'you are in no group yet' : ''}
+              </span>
+              <span className="my-copy-due">
+                {state === 'not yet' && opensAt
+                  ? `opens ${timeInWords(opensAt, now)}`
+                  : closesAt
+                    ? `open until ${timeInWords(closesAt, now)}`
+                    : 'open'}
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 

@@ -21,18 +21,3 @@ export function FindField({ label, value, change }: Props) {
     />
   )
 }
-
-/** Whether a text is found by what was typed: any part of it, without regard to case or accents. */
-export function isFound(text: string, typed: string): boolean {
-  return foldAccents(text).includes(foldAccents(typed).trim())
-}
-
-// Letters that have no form without their stroke in Unicode.
-const STROKES: Readonly<Record<string, string>> = { ł: 'l', ø: 'o', đ: 'd', ħ: 'h', ı: 'i' }
-
-const foldAccents = (text: string) =>
-  text
-    .normalize('NFD')
-    .replace(/\p{M}/gu, '')
-    .toLowerCase()
-    .replace(/[łøđħı]/g, (letter) => STROKES[letter] ?? letter)

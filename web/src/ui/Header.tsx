@@ -1,7 +1,8 @@
-import { fullName } from '@gavrin/core'
+import { fullName, mayInClass } from '@gavrin/core'
 import { Dropdown } from 'react-bootstrap'
 import { Link, NavLink, useNavigate } from 'react-router'
 import { useClasses, useCurrentClass } from '../class/queries'
+import { Finder } from '../people/Finder'
 import { PersonMenu } from './PersonMenu'
 import { Wordmark } from './Wordmark'
 import type { SignedIn } from './session'
@@ -12,7 +13,9 @@ export function Header({ person }: { readonly person: SignedIn }) {
   const classes = useClasses()
   const current = useCurrentClass()
   const at = current ? `/class/${current.id}` : ''
-  const may = current?.role === 'lead' || current?.role === 'co-teacher'
+  const office = person.role === 'office'
+  const may = current !== undefined && mayInClass(current.role, 'hand out', current.archived).may
+  const mayWrite = current !== undefined && mayInClass(current.role, 'change the roster').may
   return (
     <header className="top">
       <Link to="/" className="word">
@@ -28,27 +31,34 @@ export function Header({ person }: { readonly person: SignedIn }) {
             <strong>{current.name}</strong> <span className="soft">{current.subject}</span>
           </Dropdown.Toggle>
           <Dropdown.Menu>
-            {classes.data?.map(({ id, name, subject, students }) => (
-              <Dropdown.Item key={id} active={id === current.id} onClick={() => void navigate(`/class/${id}`)}>
-                {name}{' '}
-                <span className="soft">
-                  {subject} · {students}
-                </span>
-              </Dropdown.Item>
-            ))}
+            {classes.data
+              ?.filter(({ id, archived }) => !archived || id === current.id)
+              .map(({ id, name, subject, year, students }) => (
+                <Dropdown.Item key={id} active={id === current.id} onClick={() => void navigate(`/class/${id}`)}>
+                  {name}{' '}
+                  <span className="soft">
+                    {subject} {year} · {students}
+                  </span>
+                </Dropdown.Item>
+              ))}
+            <Dropdown.Divider />
+            <Dropdown.Item as={Link} to="/classes">
+              All classes, archived too
+            </Dropdown.Item>
           </Dropdown.Menu>
         </Dropdown>
       )}
       <nav className="places" aria-label="Places">
         <NavLink to="/" end>
-          Desk
+          {office ? 'People' : 'Desk'}
         </NavLink>
         {current && (
           <NavLink
             to={at}
             end={false}
             className={({ isActive }) =>
-              isActive && !location.pathname.startsWith(`${at}/handouts`) && !location.pathname.startsWith(`${at}/slip`)
+              isActive &&
+              !['handouts', 'slip', 'mailroom'].some((place) => location.pathname.startsWith(`${at}/${place}`))
                 ? 'active'
                 : 'inactive'
             }
@@ -56,7 +66,7 @@ export function Header({ person }: { readonly person: SignedIn }) {
             Class
           </NavLink>
         )}
-        <NavLink to="/worksheets">Worksheets</NavLink>
+        {!office && <NavLink to="/worksheets">Worksheets</NavLink>}
         {current && (
           <NavLink
             to={`${at}/handouts`}
@@ -67,8 +77,10 @@ export function Header({ person }: { readonly person: SignedIn }) {
             Handouts
           </NavLink>
         )}
+        {current && mayWrite && <NavLink to={`${at}/mailroom`}>Mailroom</NavLink>}
       </nav>
       <span className="top-end">
+        <Finder />
         {current && may && (
           <Link to={`${at}/slip`} reloadDocument={false} className="btn btn-outline-dark">
             New handout

@@ -6,6 +6,7 @@ const KEYS: readonly { place: string; keys: readonly (readonly [keys: string, do
     place: 'Everywhere',
     keys: [
       ['?', 'this sheet'],
+      ['/', 'find a person or class'],
       ['Tab, Enter', 'to the next thing, and open it'],
       ['Esc', 'close what is open'],
     ],
@@ -20,15 +21,32 @@ const KEYS: readonly { place: string; keys: readonly (readonly [keys: string, do
   {
     place: 'Roster',
     keys: [
-      ['Enter', 'correct a cell, and keep it'],
-      ['Esc', 'leave it as it was'],
+      ['Arrows, Tab', 'to the next cell; with Shift, mark several'],
+      ['Type, F2', 'write over a cell, or correct it'],
+      ['Enter, Esc', 'keep a cell, leave it as it was'],
+      ['Ctrl C, Ctrl V', 'copy and paste a block of cells'],
+      ['Ctrl Z, Ctrl Y', 'undo, redo'],
+      ['Space, Ctrl A', 'select a student, all of them'],
+    ],
+  },
+  {
+    place: 'Groups',
+    keys: [
+      ['1 to 9, 0', 'move the student to that group, to none'],
+      ['Ctrl Z', 'undo'],
     ],
   },
   {
     place: 'Worksheet editor',
     keys: [
       ['Alt 1 2 3 4', 'put in a line, a passage, a choice, a number'],
+      ['Alt 5 7 8', 'put in a gap, a drawing, a place for files'],
       ['Alt ↑ ↓', 'move a block'],
+      ['Ctrl D', 'put a block a second time'],
+      ['Ctrl Shift Backspace', 'remove a block'],
+      ['Ctrl Enter', 'page break'],
+      ['Ctrl , and Ctrl .', 'set low, set high'],
+      ['Arrows, Shift Arrows', 'move, size a box on a backdrop'],
       ['Ctrl B, Ctrl I', 'bold, italic'],
       ['Ctrl Z, Ctrl Y', 'undo, redo'],
     ],

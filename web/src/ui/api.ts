@@ -20,13 +20,14 @@ interface ProblemDetails {
   readonly [key: string]: unknown
 }
 
-async function request<T>(method: string, path: string, body?: unknown): Promise<T> {
-  let response: Response
+async function answerTo(method: string, path: string, body?: unknown): Promise<Response> {
   try {
-    response = await fetch(`/api/${path}`, {
+    return await fetch(`/api/${path}`, {
       method,
       credentials: 'same-origin',
-      ...(body !== undefined && { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
+      ...(body instanceof Uint8Array
+        ? { headers: { 'Content-Type': 'application/octet-stream' }, body: body as Uint8Array<ArrayBuffer> }
+        : body !== undefined && { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
     })
   } catch {
     throw new ApiError(
@@ -35,6 +36,10 @@ async function request<T>(method: string, path: string, body?: unknown): Promise
       'There is no connection to Gavrin. What you typed is still here: try again in a moment.',
     )
   }
+}
+
+async function request<T>(method: string, path: string, body?: unknown): Promise<T> {
+  const response = await answerTo(method, path, body)
   if (response.status === 204) return undefined as T
   const text = await response.text()
   let read: unknown = null
@@ -44,9 +49,13 @@ async function request<T>(method: string, path: string, body?: unknown): Promise
     // Said below: not an answer of ours.
   }
   if (response.ok) return read as T
+  throw problemOf(response, read)
+}
+
+function problemOf(response: Response, read: unknown): ApiError {
   const problem = (typeof read === 'object' && read !== null ? read : {}) as ProblemDetails
   if (response.status === 401 && problem.code === 'not-signed-in') window.dispatchEvent(new Event('gavrin:signed-out'))
-  throw new ApiError(
+  return new ApiError(
     response.status,
     problem.code ?? 'unknown',
     problem.detail ?? 'Gavrin did not answer properly. Try again in a moment.',
@@ -59,7 +68,21 @@ export const api = {
   get: <T>(path: string) => request<T>('GET', path),
   post: <T>(path: string, body?: unknown) => request<T>('POST', path, body),
   put: <T>(path: string, body: unknown) => request<T>('PUT', path, body),
+  patch: <T>(path: string, body: unknown) => request<T>('PATCH', path, body),
   delete: <T>(path: string) => request<T>('DELETE', path),
+}
+
+/** Asks for a file and has the browser save it under the name the server gives it. */
+export async function saveFile(path: string, body: unknown = {}): Promise<void> {
+  const response = await answerTo('POST', path, body)
+  if (!response.ok) throw problemOf(response, await response.json().catch(() => null))
+  const named = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('content-disposition') ?? '')?.[1]
+  const address = URL.createObjectURL(await response.blob())
+  const link = document.createElement('a')
+  link.href = address
+  link.download = named ? decodeURIComponent(named) : 'file'
+  link.click()
+  setTimeout(() => URL.revokeObjectURL(address), 60_000)
 }
 
 /** The sentence of an error, whatever it is. */

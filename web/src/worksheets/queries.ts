@@ -8,10 +8,24 @@ export interface WorksheetListed {
   readonly version: number
   readonly keptVersion: number | null
   readonly updatedAt: number
+  readonly isOwner: boolean
+  readonly owner: string
+  readonly may: 'view' | 'edit'
+  readonly folderId: string | null
+  readonly archived: boolean
+  readonly shared: boolean
+  readonly pinned: boolean
+  readonly openedAt: number | null
   /** The newest edition, if one was kept. */
   readonly edition: number | null
   readonly answerSpaces: number
   readonly copies: number
+}
+
+export interface Folder {
+  readonly id: string
+  readonly parentId: string | null
+  readonly name: string
 }
 
 export interface EditionListed {
@@ -29,13 +43,34 @@ export interface WorksheetOpened {
   readonly version: number
   readonly keptVersion: number | null
   readonly updatedAt: number
+  readonly isOwner: boolean
+  readonly mayChange: boolean
+  readonly archived: boolean
   readonly editions: readonly EditionListed[]
+}
+
+export interface EditionOpened {
+  readonly number: number
+  readonly title: string
+  readonly content: WorksheetContent
+  readonly keptAt: number
+}
+
+/** A picture that was kept. */
+export interface Medium {
+  readonly id: string
+  readonly width: number
+  readonly height: number
 }
 
 export const worksheetKey = (id: string) => ['worksheet', id] as const
 
 export function useWorksheets(): UseQueryResult<WorksheetListed[]> {
   return useQuery({ queryKey: ['worksheets'], queryFn: () => api.get<WorksheetListed[]>('worksheets') })
+}
+
+export function useFolders(): UseQueryResult<Folder[]> {
+  return useQuery({ queryKey: ['folders'], queryFn: () => api.get<Folder[]>('folders') })
 }
 
 export function useWorksheet(id: string): UseQueryResult<WorksheetOpened> {
@@ -46,5 +81,29 @@ export function useWorksheet(id: string): UseQueryResult<WorksheetOpened> {
     refetchOnWindowFocus: false,
     staleTime: 0,
     gcTime: 0,
+  })
+}
+
+/** An edition, which never changes; number 0: nothing is asked. */
+export function useEdition(id: string, number: number): UseQueryResult<EditionOpened> {
+  return useQuery({
+    queryKey: ['edition', id, number],
+    queryFn: () => api.get<EditionOpened>(`worksheets/${id}/editions/${number}`),
+    enabled: number > 0,
+    staleTime: Infinity,
+  })
+}
+
+/** What the first page of a worksheet shows, as it is in this version. */
+export function useFirstPage(
+  id: string,
+  version: number,
+  wanted: boolean,
+): UseQueryResult<{ title: string; content: WorksheetContent }> {
+  return useQuery({
+    queryKey: ['first page', id, version],
+    queryFn: () => api.get<{ title: string; content: WorksheetContent }>(`worksheets/${id}/first-page`),
+    enabled: wanted,
+    staleTime: Infinity,
   })
 }

@@ -1,0 +1,264 @@
+import { describe, expect, test } from '@jest/globals'
+import fc from 'fast-check'
+import { strToU8, zipSync } from 'fflate'
+import { readTable } from '../roster/parse.js'
+import { readOds, writeOds } from './ods.js'
+import { fileKind, kindProblem } from './kind.js'
+import { isBundle, readBundle, writeBundle } from './rostering.js'
+import { harmlessCell, plainCell, writeCsv } from './table.js'
+import { decodeText } from './text.js'
+import { isZip, unzipWithin, zipNames } from './zip.js'
+
+describe('text of unknown encoding', () => {
+  const text = 'Dąbrowska;Zofia\nSørensen;Aksel'
+  const utf16 = (mark: boolean, big: boolean) => {
+    const units = [...(mark ? '\uFEFF' : ''), ...text].map((letter) => letter.charCodeAt(0))
+    return Uint8Array.from(units.flatMap((unit) => (big ? [unit >> 8, unit & 255] : [unit & 255, unit >> 8])))
+  }
+  test.each<[string, Uint8Array, string]>([
+    ['UTF-8', strToU8(text), 'UTF-8'],
+    ['UTF-8 with a mark', strToU8(`\uFEFF${text}`), 'UTF-8'],
+    ['UTF-16 with a mark', utf16(true, false), 'UTF-16'],
+    ['UTF-16 big-endian with a mark', utf16(true, true), 'UTF-16'],
+    ['UTF-16 without a mark', utf16(false, false), 'UTF-16'],
+    ['UTF-16 big-endian without a mark', utf16(false, true), 'UTF-16'],
+  ])('%s', (_, bytes, encoding) => {
+    expect(decodeText(bytes)).toEqual({ text, encoding })
+  })
+
+  test('Windows-1252, with its quotes and dashes', () => {
+    const bytes = Uint8Array.from([...'O\u0092Hara;Lucía'].map((letter) => letter.charCodeAt(0)))
+    expect(decodeText(bytes)).toEqual({ text: 'O’Hara;Lucía', encoding: 'Windows-1252' })
+    expect(decodeText(bytes, 'UTF-8').text).toContain('\uFFFD')
+  })
+
+  test('any bytes become text', () => {
+    fc.assert(
+      fc.property(fc.uint8Array({ maxLength: 300 }), (bytes) => {
+        expect(typeof decodeText(bytes).text).toBe('string')
+      }),
+    )
+  })
+})
+
+describe('cells for spreadsheets', () => {
+  test.each(['=1+1', '+A1', '-A1', '@SUM(A1)', '\t=1', '|calc', ' =1', '%x'])('%j cannot run', (cell) => {
+    expect(harmlessCell(cell)).toBe(`'${cell}`)
+  })
+  test.each(['Abara', '-12', '+3,5', '12-4', "O'Hara", ''])('%j stays as it is', (cell) => {
+    expect(harmlessCell(cell)).toBe(cell)
+  })
+  const cell = fc.string({ unit: 'grapheme', maxLength: 12 }).map((text) => text.replaceAll('\0', ''))
+  test('CSV is read back as it was written', () => {
+    fc.assert(
+      fc.property(fc.array(fc.array(cell, { minLength: 2, maxLength: 4 }), { minLength: 1, maxLength: 6 }), (rows) => {
+        const filled = rows.map((row) => [...row, 'end'])
+        const read = readTable(writeCsv(filled), ',')
+        expect(read.ok && read.value.rows.map((row) => row.map(plainCell))).toEqual(
+          filled.map((row) => row.map((text) => plainCell(harmlessCell(text)))),
+        )
+      }),
+    )
+  })
+})
+
+describe('OpenDocument spreadsheets', () => {
+  const ods = (body: string) =>
+    zipSync({
+      'content.xml': strToU8(
+        `<office:document-content xmlns:office="o" xmlns:table="t" xmlns:text="x"><office:body><office:spreadsheet>${body}</office:spreadsheet></office:body></office:document-content>`,
+      ),
+    })
+
+  test('what is written is read back', () => {
+    const words = fc
+      .string({ unit: 'grapheme', maxLength: 10 })
+      .map((text) => `n${text.replace(/[\s\p{C}\p{Zl}\p{Zp}]/gu, '')}`)
+    fc.assert(
+      fc.property(fc.array(fc.array(words, { minLength: 1, maxLength: 4 }), { minLength: 1, maxLength: 5 }), (rows) => {
+        expect(readOds(writeOds('8 Heron', rows))).toEqual({
+          ok: true,
+          value: { format: 'ODS', tables: [{ name: '8 Heron', rows }], notes: [] },
+        })
+      }),
+    )
+  })
+
+  test('repeated, merged, formula and annotated cells', () => {
+    const read = readOds(
+      ods(
+        '<table:table table:name="One"><table:table-row><table:table-cell table:number-columns-spanned="2"><text:p>Abara</text:p></table:table-cell><table:covered-table-cell/><table:table-cell table:formula="of:=1+1"><text:p>2</text:p><office:annotation><text:p>a remark</text:p></office:annotation></table:table-cell></table:table-row><table:table-row table:number-rows-repeated="2"><table:table-cell table:number-columns-repeated="2"><text:p>x<text:s text:c="2"/>y</text:p><text:p>z</text:p></table:table-cell></table:table-row><table:table-row table:number-rows-repeated="1048570"><table:table-cell table:number-columns-repeated="16384"/></table:table-row></table:table>',
+      ),
+    )
+    expect(read).toMatchObject({
+      ok: true,
+      value: {
+        tables: [
+          {
+            rows: [
+              ['Abara', '', '2'],
+              ['x  y\nz', 'x  y\nz'],
+              ['x  y\nz', 'x  y\nz'],
+            ],
+          },
+        ],
+      },
+    })
+    expect(read.ok && read.value.notes).toHaveLength(2)
+  })
+
+  test('a row repeated a million times does not fill the memory', () => {
+    const read = readOds(
+      ods(
+        '<table:table><table:table-row table:number-rows-repeated="9999999"><table:table-cell table:number-columns-repeated="9999999"><text:p>x</text:p></table:table-cell></table:table-row></table:table>',
+      ),
+    )
+    expect(read.ok && [read.value.tables[0]!.rows.length, read.value.tables[0]!.rows[0]!.length]).toEqual([50_001, 100])
+  })
+
+  test('a locked workbook, a broken one and no workbook each get a sentence', () => {
+    const locked = zipSync({
+      'content.xml': strToU8('x'),
+      'META-INF/manifest.xml': strToU8('<manifest:encryption-data/>'),
+    })
+    for (const bytes of [
+      locked,
+      ods('<table:table>'),
+      zipSync({ 'other.xml': strToU8('x') }),
+      strToU8('PK\u0003\u0004 no'),
+      ods('').slice(0, 60),
+    ]) {
+      const read = readOds(bytes)
+      expect(read.ok ? read.value.tables : read.problems[0]!.sentence).toEqual(expect.stringMatching(/\.$/))
+    }
+  })
+})
+
+describe('archives', () => {
+  /** An archive whose directory states another size for each file than it has. */
+  const stating = (size: number, bytes: Uint8Array) => {
+    const view = new DataView(bytes.buffer, bytes.byteOffset)
+    for (let at = 0; at < bytes.length - 30; at++)
+      if (view.getUint32(at, true) === 0x02014b50) view.setUint32(at + 24, size, true)
+    return bytes
+  }
+
+  test('what unpacks to too much is not unpacked', () => {
+    const bomb = stating(121_000_000, zipSync({ 'content.xml': strToU8('x') }))
+    expect(unzipWithin(bomb, () => true)).toMatchObject({ ok: false, problems: [{ code: 'file-too-much-inside' }] })
+    expect(unzipWithin(bomb, () => false)).toEqual({ ok: true, value: {} })
+  })
+
+  test('a file that unpacks to more than it says is cut off or refused, never grown', () => {
+    const bytes = stating(10, zipSync({ a: new Uint8Array(100_000).fill(65) }))
+    const read = unzipWithin(bytes, () => true)
+    if (read.ok) expect(read.value['a']!.length).toBeLessThanOrEqual(10)
+  })
+
+  test('any bytes are names, files or a problem', () => {
+    const good = zipSync({ 'users.csv': strToU8('a,b\n1,2') })
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.nat(good.length - 1), fc.nat(255)), { maxLength: 6 }), (edits) => {
+        const bytes = good.slice()
+        for (const [at, value] of edits) bytes[at] = value
+        for (const read of [zipNames(bytes), unzipWithin(bytes, () => true)]) expect(typeof read.ok).toBe('boolean')
+      }),
+      { numRuns: 300 },
+    )
+    expect(isZip(good)).toBe(true)
+  })
+})
+
+describe('the open rostering bundle', () => {
+  const person = (id: string, first: string, last: string) => ({
+    id,
+    first,
+    last,
+    email: `${id}@fennickquay.example`,
+    number: `N-${id}`,
+  })
+  const classes = [
+    {
+      id: 'c1',
+      name: '8 Heron',
+      subject: 'Geography',
+      year: '2026/27',
+      students: [person('s1', 'Chidi', 'Abara'), person('s2', 'ليلى', 'حداد')],
+      staff: [person('t1', 'Adaeze', 'Okonjo-Reyes')],
+    },
+    {
+      id: 'c2',
+      name: '=8 Tern',
+      subject: 'Geography',
+      year: '2026/27',
+      students: [person('s2', 'ليلى', 'حداد')],
+      staff: [],
+    },
+  ]
+
+  test('what is written is read back, several classes at once', () => {
+    const bytes = writeBundle({ id: 'o1', name: 'Fennick Quay School' }, classes, '2026-11-25')
+    const names = zipNames(bytes)
+    expect(names.ok && isBundle(names.value)).toBe(true)
+    expect(readBundle(bytes)).toEqual({
+      ok: true,
+      value: { school: 'Fennick Quay School', classes, notes: [] },
+    })
+  })
+
+  test('version 1.1: roles in users.csv, rows to be deleted, and enrolments of nobody', () => {
+    const read = readBundle(
+      zipSync({
+        'bundle/users.csv': strToU8(
+          'sourcedId,status,enabledUser,orgSourcedIds,role,username,userIds,givenName,familyName,middleName,identifier,email\nu1,active,true,o,student,chidi@fennickquay.example,,Chidi,Abara,,K-1,\nu2,tobedeleted,true,o,student,x,,X,Y,,,\nu3,active,true,o,teacher,b,,Birgit,Sandvik,,,birgit@fennickquay.example\n',
+        ),
+        'bundle/classes.csv': strToU8(
+          'sourcedId,status,title,courseSourcedId,classCode,termSourcedIds\nc1,,7 Dunlin,k1,7D,"y1,y2"\n',
+        ),
+        'bundle/courses.csv': strToU8('sourcedId,title\nk1,Science\n'),
+        'bundle/academicSessions.csv': strToU8('sourcedId,title,schoolYear\ny1,Year 26,2027\n'),
+        'bundle/enrollments.csv': strToU8(
+          'sourcedId,classSourcedId,userSourcedId,role\ne1,c1,u1,student\ne2,c1,u2,student\ne3,c1,u3,teacher\n',
+        ),
+      }),
+    )
+    expect(read).toMatchObject({
+      ok: true,
+      value: {
+        classes: [
+          {
+            name: '7 Dunlin',
+            subject: 'Science',
+            year: '2027',
+            students: [{ first: 'Chidi', email: 'chidi@fennickquay.example', number: 'K-1' }],
+            staff: [{ last: 'Sandvik' }],
+          },
+        ],
+      },
+    })
+    expect(read.ok && read.value.notes).toEqual(['1 enrolment names a person or a class that is not in the bundle.'])
+  })
+
+  test('a bundle without classes says so', () => {
+    expect(readBundle(zipSync({ 'users.csv': strToU8('a\n1') }))).toMatchObject({
+      ok: false,
+      problems: [{ code: 'bundle-empty' }],
+    })
+  })
+})
+
+describe('what a file is', () => {
+  test.each<[string, Uint8Array, string]>([
+    ['text', strToU8('Abara,Chidi'), 'text'],
+    ['Windows-1252', Uint8Array.from([0x4c, 0x75, 0x63, 0xed, 0x61]), 'text'],
+    ['UTF-16 without a mark', Uint8Array.from([65, 0, 66, 0, 67, 0]), 'text'],
+    ['an archive', zipSync({ a: strToU8('x') }), 'archive'],
+    ['an old workbook', Uint8Array.from([0xd0, 0xcf, 0x11, 0xe0, 1]), 'old or locked workbook'],
+    ['a PDF', strToU8('%PDF-1.7'), 'document or picture'],
+    ['a picture', Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 13]), 'document or picture'],
+    ['a program', Uint8Array.from([0x7f, 0x45, 0x4c, 0x46, 2, 1, 1, 0, 0, 3]), 'unknown'],
+  ])('%s', (_, bytes, kind) => {
+    expect(fileKind(bytes)).toBe(kind)
+    expect(kindProblem(fileKind(bytes)) === '').toBe(kind === 'text' || kind === 'archive')
+  })
+})

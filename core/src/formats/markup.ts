@@ -1,0 +1,390 @@
+import { parseDocument } from 'htmlparser2'
+import {
+  type GapSpace,
+  type Mark,
+  type PictureBlock,
+  type PlainBlock,
+  type RichNode,
+  type StandingSpace,
+  type TableBlock,
+  type TableCell,
+  EMPTY_CONTENT,
+  type WorksheetContent,
+} from '../worksheet/content.js'
+import { isLinkAddress } from '../worksheet/checkRich.js'
+import { plainText } from '../worksheet/words.js'
+import { DOCUMENT_LIMITS, LeftOut } from './broughtIn.js'
+
+// The part of the parser's tree that is read here.
+interface Node {
+  readonly type: string
+  readonly name?: string
+  readonly data?: string
+  readonly attribs?: Readonly<Record<string, string>>
+  readonly children?: readonly Node[]
+}
+
+export interface MarkupOptions {
+  /** Gives an id that no other block has, at each call. */
+  readonly newId: () => string
+  /** The key of a picture by its address in the markup; null if it is not to be had (a remote picture, say). */
+  readonly pictureKey: (address: string) => string | null
+}
+
+export interface MarkupRead {
+  readonly title: string
+  readonly content: WorksheetContent
+  readonly notes: readonly string[]
+}
+
+const DROPPED = new Set(['head', 'style', 'template', 'noscript', 'colgroup', 'col', 'canvas', 'video', 'audio'])
+const RUNS = new Set(['script', 'iframe', 'object', 'embed', 'applet'])
+const BLOCKS = new Set([
+  ...['p', 'div', 'section', 'article', 'main', 'header', 'footer', 'aside', 'nav', 'figure', 'figcaption', 'address'],
+  ...['blockquote', 'pre', 'body', 'html', 'form', 'fieldset', 'details', 'summary', 'dl', 'dt', 'dd', 'center'],
+  ...['h1', 'h2', 'h3', 'h4', 'h5', 'h6', 'ul', 'ol', 'li', 'table', 'hr', 'textarea', 'select', 'svg'],
+])
+const MARKS: Readonly<Record<string, string>> = {
+  b: 'bold',
+  strong: 'bold',
+  i: 'italic',
+  em: 'italic',
+  cite: 'italic',
+  u: 'underline',
+  ins: 'underline',
+  sub: 'sub',
+  sup: 'sup',
+}
+/** A heading longer than this is a paragraph that somebody made large. */
+const HEADING_LETTERS = 200
+const DEPTH_LIMIT = 200
+/** Nodes in each other, from a list to the text in it. */
+const LIST_DEPTH = 12
+
+/**
+ * Reads markup (HTML) into a worksheet: headings, paragraphs, lists, tables, pictures, links and places to fill in. Fonts
+ * and sizes stay behind; what runs (scripts, frames) and what would be fetched from elsewhere is left out and said.
+ */
+export function readMarkup(html: string, { newId, pictureKey }: MarkupOptions): MarkupRead {
+  const leftOut = new LeftOut()
+  const blocks: PlainBlock[] = []
+  let inline: RichNode[] = []
+  let title = ''
+
+  const flush = (wrap: (content: RichNode[]) => RichNode = paragraph) => {
+    const content = trimmed(inline)
+    inline = []
+    if (content.length) blocks.push({ id: newId(), kind: 'text', rich: wrap(content) })
+  }
+
+  const picture = (node: Node): void => {
+    const { src = '', alt = '', width } = node.attribs ?? {}
+    const key = pictureKey(src)
+    if (key === null) {
+      leftOut.add(
+        /^(https?:)?\/\//i.test(src)
+          ? 'Pictures on another site were left out (#): save them and put them in.'
+          : 'Pictures that could not be read were left out (#).',
+      )
+      return
+    }
+    flush()
+    const share = width && /^\d+(\.\d+)?%?$/.test(width) ? percent(width) : 60
+    const block: PictureBlock = {
+      id: newId(),
+      kind: 'picture',
+      media: key,
+      alt: alt.slice(0, 1_000),
+      pixelWidth: 1,
+      pixelHeight: 1,
+      width: share,
+      turn: 0,
+      crop: null,
+      place: 'start',
+    }
+    blocks.push(block)
+  }
+
+  const space = (made: StandingSpace) => {
+    flush()
+    blocks.push(made)
+  }
+
+  const children = (node: Node, marks: readonly Mark[], depth: number) =>
+    node.children?.forEach((child) => walk(child, marks, depth + 1))
+
+  const walk = (node: Node, marks: readonly Mark[], depth: number): void => {
+    if (depth > DEPTH_LIMIT || blocks.length >= DOCUMENT_LIMITS.blocks) {
+      leftOut.add('What comes after the first blocks, or is nested too deeply, was left out.', 0)
+      return
+    }
+    if (node.type === 'text') return void pushText(inline, node.data ?? '', marks)
+    const name = node.name ?? ''
+    if (RUNS.has(name) || node.type === 'script') return leftOut.add('Scripts or embedded programs were removed (#).')
+    if (name === 'title') return void (title ||= inLine(textOf(node)))
+    if (node.type === 'style' || DROPPED.has(name)) {
+      if (name === 'video' || name === 'audio') leftOut.add('Films or sounds were left out (#).')
+      // Of the head only the title is taken; what would run in it is counted.
+      if (name === 'head')
+        for (const child of node.children ?? [])
+          if (child.name === 'title' || RUNS.has(child.name ?? '')) walk(child, [], depth + 1)
+      return
+    }
+    if (!node.children) return
+    for (const attribute of Object.keys(node.attribs ?? {}))
+      if (/^on/i.test(attribute)) leftOut.add('Scripts or embedded programs were removed (#).')
+    if (node.attribs?.['data-tex'])
+      return void inline.push({ type: 'formula', attrs: { tex: node.attribs['data-tex'], large: name === 'div' } })
+    switch (name) {
+      case 'br':
+        return void (inline.length && inline.push({ type: 'hardBreak' }))
+      case 'hr':
+        flush()
+        if (/page-break/.test(`${node.attribs?.['class']} ${node.attribs?.['style']}`))
+          blocks.push({ id: newId(), kind: 'page break' })
+        return
+      case 'img':
+        return picture(node)
+      case 'svg':
+        return leftOut.add('Drawings in the page were left out (#).')
+      case 'input':
+        return input(node)
+      case 'textarea':
+        return space({ id: newId(), kind: 'passage', lines: 4, proposed: { was: '' } })
+      case 'select':
+        return select(node)
+      case 'button':
+        return
+      case 'ul':
+      case 'ol':
+        return list(node, depth)
+      case 'table':
+        flush()
+        return void table(node, depth)
+      case 'a': {
+        const href = node.attribs?.['href'] ?? ''
+        if (/^\s*(javascript|data|vbscript):/i.test(href))
+          leftOut.add('Links that would run something were removed (#).')
+        return children(node, isLinkAddress(href) ? [...marks, { type: 'link', attrs: { href } }] : marks, depth)
+      }
+    }
+    const level = /^h([1-6])$/.exec(name)?.[1]
+    if (level) {
+      flush()
+      children(node, [], depth)
+      return flush((content) =>
+        content.reduce((sum, { text = '' }) => sum + text.length, 0) > HEADING_LETTERS
+          ? paragraph(content)
+          : { type: 'heading', attrs: { level: Math.min(3, Number(level)) }, content },
+      )
+    }
+    if (BLOCKS.has(name)) {
+      flush()
+      children(node, marks, depth)
+      return flush()
+    }
+    const mark = MARKS[name]
+    children(node, mark && !marks.some(({ type }) => type === mark) ? [...marks, { type: mark }] : marks, depth)
+  }
+
+  const input = (node: Node): void => {
+    const { type = 'text', size = '' } = node.attribs ?? {}
+    if (['hidden', 'submit', 'button', 'reset', 'image'].includes(type)) return
+    if (type === 'checkbox' || type === 'radio') return pushText(inline, '☐ ', [])
+    const gap: GapSpace = {
+      id: newId(),
+      kind: 'gap',
+      width: Math.min(60, Math.max(3, Number(size) || 15)),
+      proposed: { was: '____' },
+    }
+    inline.push({ type: 'gap', attrs: { space: gap } })
+  }
+
+  const select = (node: Node): void => {
+    const options = [...eachNamed(node, 'option')].map((option) => inLine(textOf(option))).filter(Boolean)
+    if (options.length < 2) return
+    space({
+      id: newId(),
+      kind: 'choice',
+      many: node.attribs?.['multiple'] !== undefined,
+      options: options.slice(0, 40).map((text) => ({ id: newId(), text: text.slice(0, 500) })),
+      proposed: { was: options.join(' / ').slice(0, 2_000) },
+    })
+  }
+
+  /** The paragraphs and lists inside a cell or an item; blocks that cannot stand there come after, in the page. */
+  const inside = (node: Node, depth: number): { rich: RichNode[]; after: PlainBlock[] } => {
+    const outer = blocks.splice(0)
+    const outerInline = inline
+    inline = []
+    node.children?.forEach((child) => walk(child, [], depth + 1))
+    flush()
+    const made = blocks.splice(0)
+    blocks.push(...outer)
+    inline = outerInline
+    const rich: RichNode[] = []
+    const after: PlainBlock[] = []
+    for (const block of made)
+      if (block.kind === 'text') rich.push(block.rich.type === 'heading' ? bold(block.rich) : block.rich)
+      else after.push(block)
+    return { rich, after }
+  }
+
+  const list = (node: Node, depth: number): void => {
+    flush()
+    const after: PlainBlock[] = []
+    const listNode = (one: Node, at: number): RichNode | null => {
+      if (at > 4) return null
+      const items: RichNode[] = []
+      for (const item of one.children ?? []) {
+        if (item.name === 'ul' || item.name === 'ol') {
+          // A list straight inside a list belongs to the item before it.
+          const nested = listNode(item, at + 1)
+          const last = items.at(-1)
+          if (nested && last) items[items.length - 1] = { ...last, content: [...last.content!, nested] }
+          continue
+        }
+        if (item.name !== 'li') continue
+        const lists = (item.children ?? []).filter(({ name }) => name === 'ul' || name === 'ol')
+        const rest = { ...item, children: (item.children ?? []).filter((child) => !lists.includes(child)) }
+        const found = inside(rest, depth + at)
+        after.push(...found.after)
+        const content = [
+          ...(found.rich.length ? found.rich : [{ type: 'paragraph' }]),
+          ...lists.flatMap((inner) => listNode(inner, at + 1) ?? []),
+        ]
+        items.push({ type: 'listItem', content })
+      }
+      if (items.length === 0) return null
+      return one.name === 'ol'
+        ? {
+            type: 'orderedList',
+            attrs: { start: Math.max(0, Number(one.attribs?.['start'] ?? 1) || 1) },
+            content: items,
+          }
+        : { type: 'bulletList', content: items }
+    }
+    const rich = listNode(node, 0)
+    if (rich) blocks.push({ id: newId(), kind: 'text', rich: withinDepth(rich) })
+    blocks.push(...after)
+  }
+
+  const table = (node: Node, depth: number): void => {
+    const rows: TableCell[][] = []
+    const after: PlainBlock[] = []
+    for (const row of rowsOf(node)) {
+      if (rows.length >= 100) {
+        leftOut.add('Rows of a table beyond the hundredth were left out (#).')
+        continue
+      }
+      const cells: TableCell[] = []
+      for (const cell of row.children ?? []) {
+        if ((cell.name !== 'td' && cell.name !== 'th') || cells.length >= 20) continue
+        const found = inside(cell, depth)
+        after.push(...found.after)
+        const span = (name: 'colspan' | 'rowspan', most: number) =>
+          Math.min(most, Math.max(1, Math.round(Number(cell.attribs?.[name]) || 1)))
+        cells.push({
+          across: span('colspan', 20),
+          down: span('rowspan', 100),
+          head: cell.name === 'th',
+          rich: found.rich,
+          space: null,
+          formula: null,
+        })
+      }
+      if (cells.length) rows.push(cells)
+    }
+    if (rows.length === 0) return
+    const isLayout = rows.every((row) => row.length === 1)
+    // A table of one column only frames what is in it.
+    if (isLayout && rows.length < 3)
+      for (const rich of rows.flatMap(([cell]) => cell!.rich)) blocks.push({ id: newId(), kind: 'text', rich })
+    else blocks.push({ id: newId(), kind: 'table', rows: withinRows(rows) } satisfies TableBlock)
+    blocks.push(...after)
+  }
+
+  const document = parseDocument(html, { decodeEntities: true, lowerCaseTags: true }) as unknown as Node
+  document.children?.forEach((child) => walk(child, [], 0))
+  flush()
+  const heading = blocks.find((block) => block.kind === 'text' && block.rich.type === 'heading')
+  return {
+    title: title || (heading?.kind === 'text' ? inLine(plainText(heading.rich)).slice(0, 200) : ''),
+    content: { ...EMPTY_CONTENT, blocks: blocks.slice(0, DOCUMENT_LIMITS.blocks) },
+    notes: leftOut.notes(),
+  }
+}
+
+/** Lists within lists as deep as a worksheet has them; what is nested more deeply is a paragraph of its words. */
+function withinDepth(rich: RichNode): RichNode {
+  const depth = (node: RichNode): number => 1 + Math.max(0, ...(node.content ?? []).map(depth))
+  if (depth(rich) <= LIST_DEPTH) return rich
+  const words = inLine(plainText(rich))
+  return words ? paragraph([{ type: 'text', text: words }]) : { type: 'paragraph' }
+}
+
+const paragraph = (content: RichNode[]): RichNode => ({ type: 'paragraph', content })
+const bold = (heading: RichNode): RichNode => ({
+  type: 'paragraph',
+  content: heading.content?.map((node) =>
+    node.type === 'text' && !node.marks?.some(({ type }) => type === 'bold')
+      ? { ...node, marks: [{ type: 'bold' }, ...(node.marks ?? [])] }
+      : node,
+  ),
+})
+
+const inLine = (text: string) => text.replace(/\s+/g, ' ').trim()
+
+function percent(width: string): number {
+  const value = width.endsWith('%') ? parseFloat(width) : (100 * Number(width)) / 640
+  return Math.round(Math.min(100, Math.max(5, value)))
+}
+
+function textOf(node: Node): string {
+  return node.type === 'text' ? (node.data ?? '') : (node.children ?? []).map(textOf).join('')
+}
+
+function* eachNamed(node: Node, name: string): Generator<Node> {
+  for (const child of node.children ?? []) {
+    if (child.name === name) yield child
+    yield* eachNamed(child, name)
+  }
+}
+
+/** The rows of a table, not those of tables inside it. */
+function* rowsOf(table: Node): Generator<Node> {
+  for (const child of table.children ?? []) {
+    if (child.name === 'tr') yield child
+    else if (child.name && ['thead', 'tbody', 'tfoot'].includes(child.name)) yield* rowsOf(child)
+  }
+}
+
+/** Cells that would reach below the last row end there. */
+function withinRows(rows: TableCell[][]): TableCell[][] {
+  return rows.map((row, at) => row.map((cell) => ({ ...cell, down: Math.min(cell.down, rows.length - at) })))
+}
+
+/** Text as a browser shows it: white space runs together, but not at the blanks that tabs or underlines draw. */
+function pushText(inline: RichNode[], data: string, marks: readonly Mark[]): void {
+  const last = inline.at(-1)
+  let text = data.replace(/[ \t\r\n\f]+/g, ' ')
+  if ((!last || last.type === 'hardBreak' || last.text?.endsWith(' ')) && text.startsWith(' ')) text = text.slice(1)
+  if (!text) return
+  if (last?.type === 'text' && JSON.stringify(last.marks ?? []) === JSON.stringify(marks))
+    inline[inline.length - 1] = { ...last, text: last.text! + text }
+  else inline.push({ type: 'text', text, ...(marks.length > 0 && { marks }) })
+}
+
+/** Inline content without white space and breaks at its ends; empty if there is nothing else. */
+function trimmed(inline: readonly RichNode[]): RichNode[] {
+  const content = [...inline]
+  while (content.at(-1)?.type === 'hardBreak') content.pop()
+  const last = content.at(-1)
+  if (last?.type === 'text') {
+    const text = last.text!.replace(/ +$/, '')
+    content.pop()
+    if (text) content.push({ ...last, text })
+    else return trimmed(content)
+  }
+  return content
+}

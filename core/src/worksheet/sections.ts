@@ -1,0 +1,90 @@
+import type { Block, PlainBlock, SectionBlock, WorksheetContent } from './content.js'
+import { mapBlockSpaces } from './walk.js'
+
+export interface Named {
+  /** A UUID. */
+  readonly id: string
+  readonly name: string
+}
+
+/** Whom a copy is for, as far as its sections go. */
+export interface CopyAudience {
+  /** The holders of the copy. */
+  readonly members: readonly Named[]
+  /** The groups of the class, where the whole class shares one document. */
+  readonly groups: readonly Named[]
+}
+
+/** One part of a repeated section: whose it is, for headings and for who may write there. */
+export interface Part {
+  readonly of: Named
+  readonly kind: 'member' | 'group'
+}
+
+/**
+ * The address of an answer in a part of a repeated section: the space's id, and whose part it is.
+ * @returns up to 64 characters that an id may have
+ */
+export const partAddress = (spaceId: string, { of }: Part): string => `${spaceId}_${of.id.replaceAll('-', '')}`
+
+/** Whether an address is that of a space in somebody's part of a repeated section. */
+export const isPartOf = (address: string, spaceId: string): boolean =>
+  address.startsWith(`${spaceId}_`) && /^[0-9a-f]{32}$/.test(address.slice(spaceId.length + 1))
+
+/**
+ * The worksheet as one copy shows it, every section laid open.
+ *
+ * - a section for everyone: its blocks
+ * - for each member, for each group: its blocks once for each, under their name, every answer space with an address of
+ *   its own ({@link partAddress}); with one member and no title it needs no name; with nobody to repeat it for, it stands
+ *   once, as for everyone
+ * - for named people: its blocks if one of the members is among them, else nothing
+ */
+export function expandSections(content: WorksheetContent, audience: CopyAudience): WorksheetContent {
+  if (!content.blocks.some(({ kind }) => kind === 'section')) return content
+  return {
+    ...content,
+    blocks: content.blocks.flatMap((block) => (block.kind === 'section' ? expandSection(block, audience) : [block])),
+  }
+}
+
+function expandSection(section: SectionBlock, { members, groups }: CopyAudience): Block[] {
+  const { whose } = section
+  switch (whose.is) {
+    case 'named':
+      if (!members.some(({ id }) => whose.people.some((person) => person.id === id))) return []
+      return [...heading(section.title, section.id), ...section.blocks]
+    case 'each member':
+      if (members.length === 1) return inPart(section, { of: members[0]!, kind: 'member' }, false)
+      return repeat(section, members, 'member')
+    case 'each group':
+      return repeat(section, groups, 'group')
+    case 'everyone':
+      return [...heading(section.title, section.id), ...section.blocks]
+  }
+}
+
+function repeat(section: SectionBlock, whom: readonly Named[], kind: Part['kind']): Block[] {
+  if (whom.length === 0) return [...heading(section.title, section.id), ...section.blocks]
+  return whom.flatMap((of) => inPart(section, { of, kind }, true))
+}
+
+function inPart(section: SectionBlock, part: Part, isNamed: boolean): Block[] {
+  const mark = part.of.id.replaceAll('-', '')
+  const title = isNamed ? [section.title, part.of.name].filter(Boolean).join(' · ') : section.title
+  return [
+    ...heading(title, `${section.id}_${mark}`),
+    ...section.blocks.map((block): PlainBlock => {
+      const addressed = mapBlockSpaces(block, (space) => ({ ...space, id: partAddress(space.id, part) }))
+      // An answer space that is a block has its address as its id already.
+      return addressed.id === block.id ? { ...addressed, id: `${block.id}_${mark}` } : addressed
+    }),
+  ]
+}
+
+function heading(title: string, id: string): Block[] {
+  if (!title) return []
+  return [
+    { id, kind: 'text', rich: { type: 'heading', attrs: { level: 2 }, content: [{ type: 'text', text: title }] } },
+  ]
+}

@@ -1,0 +1,34 @@
+import type { AnswerSpace, ChoiceOption, WorksheetContent } from './content.js'
+import { mapSpaces } from './walk.js'
+
+const KEY_PARTS = ['accepted', 'lenient', 'value', 'tolerance', 'right', 'model', 'proposed'] as const
+
+/** An answer space without anything that tells the answer. */
+export function withoutKey<S extends AnswerSpace>(space: S): S {
+  const bare: Record<string, unknown> = { ...space }
+  for (const part of KEY_PARTS) delete bare[part]
+  return bare as unknown as S
+}
+
+/** The worksheet as students may have it: nothing in it tells an answer. */
+export const forStudents = (content: WorksheetContent): WorksheetContent => mapSpaces(content, withoutKey)
+
+/**
+ * The options of a choice in the order in which one copy shows them: always the same for the same seed.
+ * @param seed the id of the copy, and of the space
+ */
+export function shuffledOptions(options: readonly ChoiceOption[], seed: string): ChoiceOption[] {
+  // Sorting by a hash (FNV-1a with a final mixing) of seed and option: no state, and an option added later moves no other.
+  return options
+    .map((option) => ({ option, at: hash(`${seed}/${option.id}`) }))
+    .sort((one, other) => one.at - other.at || (one.option.id < other.option.id ? -1 : 1))
+    .map(({ option }) => option)
+}
+
+function hash(text: string): number {
+  let value = 0x811c9dc5
+  for (let at = 0; at < text.length; at++) value = Math.imul(value ^ text.charCodeAt(at), 0x01000193)
+  value = Math.imul(value ^ (value >>> 16), 0x85ebca6b)
+  value = Math.imul(value ^ (value >>> 13), 0xc2b2ae35)
+  return (value ^ (value >>> 16)) >>> 0
+}

@@ -1,0 +1,177 @@
+import { writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { ROOT, main, say } from './lib/run.mjs'
+
+const id = { type: 'string', pattern: '^[A-Za-z0-9_-]{1,64}$' }
+const ref = (name) => ({ $ref: `#/$defs/${name}` })
+const object = (properties, required = Object.keys(properties)) => ({ type: 'object', properties, required })
+const text = (maxLength) => ({ type: 'string', maxLength })
+const basics = {
+  id,
+  label: text(200),
+  points: { type: 'number', minimum: 0, maximum: 1000 },
+  hint: text(1000),
+  required: { const: true },
+  model: text(10000),
+  proposed: object({ was: text(2000) }),
+}
+const words = {
+  accepted: { type: 'array', items: text(300), maxItems: 30 },
+  lenient: object({ case: { type: 'boolean' }, accents: { type: 'boolean' } }),
+}
+const number = { value: text(60), tolerance: { type: 'number', minimum: 0 } }
+const space = (kind, properties, required) =>
+  object({ ...basics, kind: { const: kind }, ...properties }, ['id', 'kind', ...required])
+const share = { type: 'number', minimum: 0, maximum: 1 }
+const millimetres = { type: 'number', minimum: 30, maximum: 2000 }
+const standing = ['line', 'passage', 'choice', 'number', 'drawing', 'file'].map((kind) => ref(`${kind}Space`))
+const plain = [
+  ...standing,
+  ...['textBlock', 'pictureBlock', 'pageBreak', 'linkBlock', 'tableBlock', 'backdropBlock'].map(ref),
+]
+
+/** What `worksheet.json` in an archive looks like, as docs/archive.md says. */
+export const archiveSchema = {
+  $schema: 'https://json-schema.org/draft/2020-12/schema',
+  title: 'Gavrin worksheet archive: worksheet.json',
+  ...object({
+    format: { const: 'gavrin-worksheet' },
+    version: { const: 1 },
+    title: text(200),
+    content: ref('content'),
+    media: {
+      type: 'array',
+      items: object({
+        id,
+        file: { type: 'string', pattern: '^media/[A-Za-z0-9_-]{1,64}\\.(png|jpg|webp)$' },
+        type: { enum: ['image/png', 'image/jpeg', 'image/webp'] },
+        width: { type: 'integer', minimum: 1 },
+        height: { type: 'integer', minimum: 1 },
+      }),
+    },
+  }),
+  $defs: {
+    content: object({
+      version: { const: 2 },
+      page: { oneOf: [{ enum: ['A4', 'Letter'] }, object({ width: millimetres, height: millimetres })] },
+      source: text(300),
+      blocks: { type: 'array', maxItems: 1000, items: { oneOf: [...plain, ref('section')] } },
+    }),
+    section: object({
+      id,
+      kind: { const: 'section' },
+      title: text(200),
+      whose: {
+        oneOf: [
+          object({ is: { enum: ['everyone', 'each member', 'each group'] } }),
+          object({ is: { const: 'named' }, people: { type: 'array', items: object({ id, name: text(610) }) } }),
+        ],
+      },
+      blocks: { type: 'array', items: { oneOf: plain } },
+    }),
+    textBlock: object({ id, kind: { const: 'text' }, rich: ref('rich') }),
+    rich: object(
+      {
+        type: {
+          enum: [
+            'paragraph',
+            'heading',
+            'bulletList',
+            'orderedList',
+            'listItem',
+            'text',
+            'hardBreak',
+            'formula',
+            'gap',
+          ],
+        },
+        attrs: { type: 'object' },
+        content: { type: 'array', items: ref('rich') },
+        marks: {
+          type: 'array',
+          items: object(
+            {
+              type: { enum: ['bold', 'italic', 'underline', 'sub', 'sup', 'colour', 'link'] },
+              attrs: { type: 'object' },
+            },
+            ['type'],
+          ),
+        },
+        text: { type: 'string', minLength: 1 },
+      },
+      ['type'],
+    ),
+    pictureBlock: object({
+      id,
+      kind: { const: 'picture' },
+      media: id,
+      alt: text(1000),
+      pixelWidth: { type: 'number', minimum: 1 },
+      pixelHeight: { type: 'number', minimum: 1 },
+      width: { type: 'number', minimum: 5, maximum: 100 },
+      turn: { enum: [0, 90, 180, 270] },
+      crop: { oneOf: [{ type: 'null' }, ref('box')] },
+      place: { enum: ['start', 'middle', 'end'] },
+    }),
+    pageBreak: object({ id, kind: { const: 'page break' } }),
+    linkBlock: object({ id, kind: { const: 'link' }, url: text(2000), title: text(200), note: text(500) }),
+    tableBlock: object({
+      id,
+      kind: { const: 'table' },
+      rows: { type: 'array', minItems: 1, maxItems: 100, items: { type: 'array', maxItems: 20, items: ref('cell') } },
+    }),
+    cell: object({
+      across: { type: 'integer', minimum: 1, maximum: 20 },
+      down: { type: 'integer', minimum: 1, maximum: 100 },
+      head: { type: 'boolean' },
+      rich: { type: 'array', items: ref('rich') },
+      space: { oneOf: [{ type: 'null' }, ref('cellSpace')] },
+      formula: { type: ['string', 'null'], maxLength: 200 },
+    }),
+    backdropBlock: object({
+      id,
+      kind: { const: 'backdrop' },
+      media: id,
+      alt: text(5000),
+      width: millimetres,
+      height: millimetres,
+      spaces: { type: 'array', items: object({ box: ref('box'), space: { oneOf: standing } }) },
+    }),
+    box: object({ x: share, y: share, width: share, height: share }),
+    lineSpace: space('line', { ...words, width: { enum: ['short', 'full'] } }, ['width']),
+    passageSpace: space(
+      'passage',
+      {
+        lines: { type: 'integer', minimum: 2, maximum: 40 },
+        starter: text(5000),
+        wanted: object({ least: { type: ['integer', 'null'] }, most: { type: ['integer', 'null'] } }),
+      },
+      ['lines'],
+    ),
+    choiceSpace: space(
+      'choice',
+      {
+        many: { type: 'boolean' },
+        shuffled: { const: true },
+        options: { type: 'array', minItems: 2, maxItems: 40, items: object({ id, text: text(500) }) },
+        right: { type: 'array', items: id },
+      },
+      ['many', 'options'],
+    ),
+    numberSpace: space('number', { ...number, unit: text(30) }, ['unit']),
+    gapSpace: space('gap', { ...words, width: { type: 'integer', minimum: 3, maximum: 60 } }, ['width']),
+    cellSpace: space('cell', { ...words, ...number, numeric: { type: 'boolean' } }, ['numeric']),
+    drawingSpace: space(
+      'drawing',
+      { height: { type: 'number', minimum: 10, maximum: 200 }, ground: { oneOf: [{ type: 'null' }, id] } },
+      ['height', 'ground'],
+    ),
+    fileSpace: space('file', { most: { type: 'integer', minimum: 1, maximum: 10 } }, ['most']),
+  },
+}
+
+if (process.argv[1] === import.meta.filename)
+  await main(async () => {
+    writeFileSync(join(ROOT, 'docs', 'archive.schema.json'), `${JSON.stringify(archiveSchema, null, 2)}\n`)
+    say('wrote docs/archive.schema.json')
+  })

@@ -1,0 +1,119 @@
+import { type Viewer, checkPassword, emailKey } from '@gavrin/core'
+import { Injectable } from '@nestjs/common'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { verify } from '@node-rs/argon2'
+import { DataSource, type EntityManager } from 'typeorm'
+import { holdBack } from '../common/attempts.js'
+import { valueOf } from '../common/checked.js'
+import { ProblemException, malformed } from '../common/problemDetails.js'
+import { LiveGateway } from '../live/live.gateway.js'
+import { MailService } from '../mail/mail.service.js'
+import { personOfLink } from './accountLinks.js'
+import { hashPassword } from './signIn.service.js'
+
+/** Whose password a link sets. */
+export interface LinkHolder {
+  readonly first: string
+  readonly last: string
+  readonly email: string | null
+  readonly school: string
+  readonly purpose: string
+}
+
+/** Within a quarter of an hour. A whole school may share an address, so those limits are the higher ones. */
+const PERSON_ASKS = 3
+const OWN_TRIES = 10
+const ADDRESS_ASKS = 200
+const ADDRESS_LINKS = 1_000
+
+const linkOver = () =>
+  new ProblemException(
+    410,
+    'link-over',
+    'This link has been used or has run out. Ask for a new one under "New password" on the sign-in page.',
+  )
+
+@Injectable()
+export class AccountService {
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly mail: MailService,
+    private readonly live: LiveGateway,
+  ) {}
+
+  /** Sends a link for a new password to whoever has this e-mail; the answer is the same if nobody has. */
+  async forgotten(email: string, address: string): Promise<void> {
+    const key = emailKey(email)
+    await holdBack(this.source, 'new password', key, PERSON_ASKS)
+    await holdBack(this.source, 'new password from', address, ADDRESS_ASKS)
+    await this.source.transaction(async (tx) => {
+      const people = await tx.query<{ schoolId: string; personId: string; address: string; invited: boolean }[]>(
+        `SELECT school_id AS "schoolId", id AS "personId", email AS address, password_hash IS NULL AS invited FROM person WHERE email_key = $1`,
+        [key],
+      )
+      for (const { schoolId, invited, ...to } of people)
+        await this.mail.post(tx, { schoolId, personId: null }, invited ? 'invitation' : 'new password', [to], null)
+    })
+  }
+
+  async holderOf(token: string, address: string): Promise<LinkHolder> {
+    await holdBack(this.source, 'link from', address, ADDRESS_LINKS)
+    const link = await personOfLink(this.source, token)
+    if (!link) throw linkOver()
+    const [person] = await this.source.query<Omit<LinkHolder, 'purpose'>[]>(
+      `SELECT p.first_name AS first, p.last_name AS last, p.email, s.name AS school FROM person p JOIN school s ON s.id = p.school_id WHERE p.school_id = $1 AND p.id = $2`,
+      [link.schoolId, link.personId],
+    )
+    return { ...person!, purpose: link.purpose }
+  }
+
+  /** Sets a password by a link, which works once. Whoever was signed in as this person is signed out. */
+  async setByLink(token: string, password: string): Promise<{ schoolId: string; personId: string }> {
+    const link = await this.source.transaction(async (tx) => {
+      const found = await personOfLink(tx, token)
+      if (!found) throw linkOver()
+      await setPassword(tx, found.schoolId, found.personId, password)
+      const [, used] = await tx.query<[unknown, number]>(
+        'DELETE FROM account_link WHERE school_id = $1 AND person_id = $2',
+        [found.schoolId, found.personId],
+      )
+      if (!used) throw linkOver()
+      return found
+    })
+    await this.endSessions(link.schoolId, link.personId)
+    return link
+  }
+
+  /** Changes one's own password, knowing the old one. Other windows and machines are signed out. */
+  async change(viewer: Viewer, current: string, next: string, sessionId: string): Promise<void> {
+    await holdBack(this.source, 'own password', viewer.personId, OWN_TRIES)
+    const [person] = await this.source.query<{ password_hash: string | null }[]>(
+      'SELECT password_hash FROM person WHERE school_id = $1 AND id = $2',
+      [viewer.schoolId, viewer.personId],
+    )
+    if (!person?.password_hash || !(await verify(person.password_hash, current)))
+      throw malformed([{ code: 'wrong-password', field: 'current', sentence: 'This is not your password.' }])
+    await this.source.transaction((tx) => setPassword(tx, viewer.schoolId, viewer.personId, next))
+    await this.endSessions(viewer.schoolId, viewer.personId, sessionId)
+  }
+
+  /** Signs a person out everywhere, but for one session. */
+  async endSessions(schoolId: string, personId: string, except = ''): Promise<void> {
+    await this.source.query('DELETE FROM session WHERE school_id = $1 AND person_id = $2 AND sid <> $3', [
+      schoolId,
+      personId,
+      except,
+    ])
+    this.live.closePerson(schoolId, personId, except)
+  }
+}
+
+async function setPassword(tx: EntityManager, schoolId: string, personId: string, password: string): Promise<void> {
+  const [person] = await tx.query<{ first: string; last: string; email: string | null }[]>(
+    'SELECT first_name AS first, last_name AS last, email FROM person WHERE school_id = $1 AND id = $2 FOR UPDATE',
+    [schoolId, personId],
+  )
+  const own = [person!.first, person!.last, person!.email ?? '']
+  const hash = await hashPassword(valueOf(checkPassword(password, own)))
+  await tx.query('UPDATE person SET password_hash = $3 WHERE school_id = $1 AND id = $2', [schoolId, personId, hash])
+}

@@ -1,0 +1,232 @@
+import {
+  type DocumentKind,
+  type Viewer,
+  type WorksheetContent,
+  checkContent,
+  documentKind,
+  mapMedia,
+  mayTeach,
+  mediaOf,
+} from '@gavrin/core'
+import { Injectable } from '@nestjs/common'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { createHash, randomUUID } from 'node:crypto'
+import { DataSource } from 'typeorm'
+import { valueOf } from '../common/checked.js'
+import { cleanFileName } from '../common/files.js'
+import { conflict, malformed, notThere } from '../common/problemDetails.js'
+import { hold } from '../common/viewer.js'
+import { FileTasks } from '../file/fileTasks.js'
+import { type Medium, type MediumFile, addPicture, linkMedia } from '../media/mediaStore.js'
+import { keepPicture } from '../media/pictures.js'
+import { WorksheetService } from '../worksheet/worksheet.service.js'
+
+/** Files that one person may have lying here unfinished, and how long they lie. */
+const UNFINISHED = 40
+const DAYS = 30
+
+/** A file on its way to be a worksheet. */
+export interface Upload {
+  readonly id: string
+  readonly name: string
+  readonly kind: DocumentKind
+  readonly size: number
+  /** Milliseconds since 1970. */
+  readonly at: number
+}
+
+/** Brings documents and pictures in. Nothing is in the library before `finish`; the file is kept until then. */
+@Injectable()
+export class BringInService {
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly files: FileTasks,
+    private readonly worksheets: WorksheetService,
+  ) {}
+
+  /** Keeps a file; says which worksheets of this person came from the same one. */
+  async upload(viewer: Viewer, fileName: string, bytes: Uint8Array) {
+    hold(mayTeach(viewer))
+    const name = cleanFileName(fileName)
+    const kind = valueOf(documentKind(bytes, name))
+    const at = [viewer.schoolId, viewer.personId]
+    await this.sweep(viewer)
+    const [{ count }] = await this.source.query<[{ count: number }]>(
+      'SELECT count(*)::int AS count FROM bring_in WHERE school_id = $1 AND person_id = $2 AND worksheet_id IS NULL',
+      at,
+    )
+    if (count >= UNFINISHED)
+      throw conflict(
+        'too-many-unfinished',
+        `${UNFINISHED} files lie here unfinished: finish or discard some of them first.`,
+      )
+    const sha256 = createHash('sha256').update(bytes).digest()
+    const before = await this.source.query<{ worksheetId: string; title: string; at: number }[]>(
+      `SELECT w.id AS "worksheetId", w.title, (extract(epoch FROM b.created_at) * 1000)::float8 AS at
+         FROM bring_in b JOIN worksheet w ON w.school_id = b.school_id AND w.id = b.worksheet_id
+        WHERE b.school_id = $1 AND b.person_id = $2 AND b.sha256 = $3 ORDER BY b.created_at DESC LIMIT 5`,
+      [...at, sha256],
+    )
+    // The same file twice unfinished is one file.
+    const [same] = await this.source.query<{ id: string }[]>(
+      'SELECT id FROM bring_in WHERE school_id = $1 AND person_id = $2 AND sha256 = $3 AND worksheet_id IS NULL',
+      [...at, sha256],
+    )
+    const id = same?.id ?? randomUUID()
+    if (!same)
+      await this.source.query(
+        'INSERT INTO bring_in (school_id, id, person_id, name, kind, sha256, size, bytes) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)',
+        [viewer.schoolId, id, viewer.personId, name, kind, sha256, bytes.length, Buffer.from(bytes)],
+      )
+    return { id, name, kind, size: bytes.length, before }
+  }
+
+  /** The files of a person that are no worksheet yet, the newest first. */
+  async unfinished(viewer: Viewer): Promise<Upload[]> {
+    hold(mayTeach(viewer))
+    await this.sweep(viewer)
+    return this.source.query<Upload[]>(
+      `SELECT id, name, kind, size, (extract(epoch FROM created_at) * 1000)::float8 AS at FROM bring_in
+        WHERE school_id = $1 AND person_id = $2 AND worksheet_id IS NULL ORDER BY created_at DESC`,
+      [viewer.schoolId, viewer.personId],
+    )
+  }
+
+  async open(viewer: Viewer, id: string): Promise<Upload> {
+    const { name, kind, size, at } = await this.find(viewer, id)
+    return { id, name, kind, size, at }
+  }
+
+  async file(viewer: Viewer, id: string): Promise<{ name: string; kind: DocumentKind; bytes: Buffer }> {
+    const { name, kind, bytes } = await this.find(viewer, id)
+    return { name, kind, bytes }
+  }
+
+  /** Reads a document into a worksheet that is not kept yet; its pictures are kept with the file. */
+  async read(viewer: Viewer, id: string) {
+    const { kind, bytes } = await this.find(viewer, id)
+    const read = await this.files.document(kind, new Uint8Array(bytes))
+    const media = new Map<string, Medium>()
+    const notes = [...read.notes]
+    let unreadable = 0
+    const kept: { key: string; picture: Extract<Awaited<ReturnType<typeof keepPicture>>, { ok: true }>['value'] }[] = []
+    for (const { key, bytes: picture } of read.pictures) {
+      const outcome = await keepPicture(picture)
+      if (outcome.ok) kept.push({ key, picture: outcome.value })
+      else unreadable++
+    }
+    await this.source.transaction(async (tx) => {
+      // Read again, it has its pictures once.
+      await tx.query('DELETE FROM medium WHERE school_id = $1 AND bring_in_id = $2', [viewer.schoolId, id])
+      for (const { key, picture } of kept) {
+        const mediumId = randomUUID()
+        await tx.query(
+          'INSERT INTO medium (school_id, id, type, width, height, bytes, bring_in_id) VALUES ($1, $2, $3, $4, $5, $6, $7)',
+          [viewer.schoolId, mediumId, picture.type, picture.width, picture.height, picture.bytes, id],
+        )
+        media.set(key, { id: mediumId, type: picture.type, width: picture.width, height: picture.height })
+      }
+    })
+    if (unreadable > 0)
+      notes.push(`${unreadable === 1 ? 'One picture' : `${unreadable} pictures`} could not be read and were left out.`)
+    return { title: read.title, content: withMedia(read.content, media), notes }
+  }
+
+  async addMedium(viewer: Viewer, id: string, bytes: Uint8Array): Promise<Medium> {
+    await this.find(viewer, id)
+    return addPicture(this.source, viewer.schoolId, bytes, { bringInId: id })
+  }
+
+  async medium(viewer: Viewer, id: string, mediumId: string): Promise<MediumFile> {
+    await this.find(viewer, id)
+    const [found] = await this.source.query<MediumFile[]>(
+      'SELECT id, type, width, height, bytes FROM medium WHERE school_id = $1 AND bring_in_id = $2 AND id = $3',
+      [viewer.schoolId, id, mediumId],
+    )
+    if (!found) throw notThere()
+    return found
+  }
+
+  /** Makes the worksheet, with its pictures, all at once or not at all. Done twice, the first worksheet is the answer. */
+  async finish(
+    viewer: Viewer,
+    id: string,
+    { title, content: raw, folderId }: { title: string; content: unknown; folderId: string | null },
+  ): Promise<{ worksheetId: string }> {
+    const content: WorksheetContent = valueOf(checkContent(raw))
+    return this.source.transaction(async (tx) => {
+      const [row] = await tx.query<{ worksheet_id: string | null }[]>(
+        'SELECT worksheet_id FROM bring_in WHERE school_id = $1 AND id = $2 AND person_id = $3 FOR UPDATE',
+        [viewer.schoolId, id, viewer.personId],
+      )
+      if (!row) throw notThere()
+      if (row.worksheet_id) return { worksheetId: row.worksheet_id }
+      const wanted = mediaOf(content)
+      const there = await tx.query<{ id: string }[]>(
+        'SELECT id FROM medium WHERE school_id = $1 AND bring_in_id = $2 AND id::text = ANY($3)',
+        [viewer.schoolId, id, wanted],
+      )
+      if (there.length < wanted.length)
+        throw malformed([
+          { code: 'media-missing', field: 'content', sentence: 'A picture is missing: bring the file in again.' },
+        ])
+      const { id: worksheetId } = await this.worksheets.create(viewer, title, { content, folderId }, tx)
+      await linkMedia(tx, viewer.schoolId, worksheetId, wanted)
+      await tx.query(
+        'UPDATE medium SET bring_in_id = NULL WHERE school_id = $1 AND bring_in_id = $2 AND id::text = ANY($3)',
+        [viewer.schoolId, id, wanted],
+      )
+      await tx.query('DELETE FROM medium WHERE school_id = $1 AND bring_in_id = $2', [viewer.schoolId, id])
+      await tx.query('UPDATE bring_in SET worksheet_id = $3, bytes = NULL WHERE school_id = $1 AND id = $2', [
+        viewer.schoolId,
+        id,
+        worksheetId,
+      ])
+      return { worksheetId }
+    })
+  }
+
+  async discard(viewer: Viewer, id: string): Promise<void> {
+    await this.find(viewer, id)
+    await this.source.transaction(async (tx) => {
+      await tx.query('DELETE FROM medium WHERE school_id = $1 AND bring_in_id = $2', [viewer.schoolId, id])
+      await tx.query('DELETE FROM bring_in WHERE school_id = $1 AND id = $2 AND worksheet_id IS NULL', [
+        viewer.schoolId,
+        id,
+      ])
+    })
+  }
+
+  private async find(viewer: Viewer, id: string) {
+    hold(mayTeach(viewer))
+    const [found] = await this.source.query<
+      { name: string; kind: DocumentKind; size: number; at: number; bytes: Buffer }[]
+    >(
+      `SELECT name, kind, size, (extract(epoch FROM created_at) * 1000)::float8 AS at, bytes FROM bring_in
+        WHERE school_id = $1 AND id = $2 AND person_id = $3 AND worksheet_id IS NULL`,
+      [viewer.schoolId, id, viewer.personId],
+    )
+    if (!found) throw notThere()
+    return found
+  }
+
+  /** What has lain unfinished for long goes. */
+  private async sweep(viewer: Viewer): Promise<void> {
+    const old = `SELECT id FROM bring_in WHERE school_id = $1 AND person_id = $2 AND worksheet_id IS NULL AND created_at < now() - interval '${DAYS} days'`
+    const at = [viewer.schoolId, viewer.personId]
+    await this.source.query(`DELETE FROM medium WHERE school_id = $1 AND bring_in_id IN (${old})`, at)
+    await this.source.query(`DELETE FROM bring_in WHERE school_id = $1 AND id IN (${old})`, at)
+  }
+}
+
+/** The content with its pictures under the ids they are kept under, in their sizes; pictures that are not kept go. */
+function withMedia(content: WorksheetContent, media: ReadonlyMap<string, Medium>): WorksheetContent {
+  const there = <B extends WorksheetContent['blocks'][number]>(block: B): B[] => {
+    if (block.kind === 'section') return [{ ...block, blocks: block.blocks.flatMap(there) }]
+    if (block.kind !== 'picture' && block.kind !== 'backdrop') return [block]
+    const medium = media.get(block.media)
+    if (!medium) return []
+    return [block.kind === 'picture' ? { ...block, pixelWidth: medium.width, pixelHeight: medium.height } : block]
+  }
+  return mapMedia({ ...content, blocks: content.blocks.flatMap(there) }, (key) => media.get(key)?.id)
+}

@@ -1,0 +1,229 @@
+import { type Arrangement, type OpenTimes, type Viewer, checkArrangement, checkGroupName } from '@gavrin/core'
+import { Injectable } from '@nestjs/common'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { randomUUID } from 'node:crypto'
+import { DataSource, type EntityManager } from 'typeorm'
+import { valueOf } from '../common/checked.js'
+import { conflict, malformed, notThere } from '../common/problemDetails.js'
+import { LiveGateway } from '../live/live.gateway.js'
+import { helpedBy, holdInClass } from '../roster/classRole.js'
+import { amongStudents, lockClass } from '../roster/students.js'
+import { type GroupSet, groupSetsOf, writeArrangement } from './groupSets.js'
+
+/** What a set is called, which column it is balanced by, and when students may sign up. */
+export interface GroupSetInput {
+  readonly name: string
+  readonly balanceColumn: string | null
+  readonly signUp: OpenTimes
+}
+
+const SETS_LIMIT = 50
+const EMPTY: Arrangement = { groups: [], locked: [], pairs: [] }
+
+@Injectable()
+export class GroupService {
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly live: LiveGateway,
+  ) {}
+
+  async list(viewer: Viewer, classId: string): Promise<GroupSet[]> {
+    const role = await holdInClass(this.source, viewer, classId, 'see groups')
+    const helped = await helpedBy(this.source, viewer, classId, role)
+    const sets = await groupSetsOf(this.source, viewer.schoolId, classId)
+    if (!helped) return sets
+    const shown = (ids: readonly string[]) => ids.filter((id) => helped.has(id))
+    return sets.map((set) => ({
+      ...set,
+      groups: set.groups.map((group) => ({ ...group, personIds: shown(group.personIds) })),
+      locked: shown(set.locked),
+      pairs: [],
+    }))
+  }
+
+  async create(
+    viewer: Viewer,
+    classId: string,
+    input: { readonly name: string; readonly balanceColumn: string | null; readonly arrangement: Arrangement | null },
+  ): Promise<{ id: string }> {
+    const arrangement = valueOf(checkArrangement(input.arrangement ?? EMPTY))
+    const id = randomUUID()
+    await this.source.transaction(async (tx) => {
+      await holdInClass(tx, viewer, classId, 'change groups')
+      await lockClass(tx, viewer.schoolId, classId)
+      const sets = await groupSetsOf(tx, viewer.schoolId, classId)
+      if (sets.length >= SETS_LIMIT)
+        throw malformed([
+          { code: 'too-many-sets', field: 'name', sentence: `A class has up to ${SETS_LIMIT} group sets.` },
+        ])
+      const name = valueOf(
+        checkGroupName(
+          input.name,
+          sets.map((set) => set.name),
+        ),
+      )
+      await tx.query(
+        `INSERT INTO group_set (school_id, id, class_id, name, position, balance_column)
+         SELECT $1, $2, $3, $4, coalesce(max(position), 0) + 1, $5 FROM group_set WHERE school_id = $1 AND class_id = $3`,
+        [viewer.schoolId, id, classId, name, input.balanceColumn],
+      )
+      await writeArrangement(tx, viewer.schoolId, classId, id, arrangement)
+    })
+    this.live.tellClass(viewer.schoolId, classId, 'groups')
+    return { id }
+  }
+
+  /** Changes what the set is called and when students sign up. */
+  async change(viewer: Viewer, setId: string, input: GroupSetInput): Promise<void> {
+    await this.inSet(viewer, setId, async (tx, classId) => {
+      const others = (await groupSetsOf(tx, viewer.schoolId, classId)).filter(({ id }) => id !== setId)
+      const name = valueOf(
+        checkGroupName(
+          input.name,
+          others.map((set) => set.name),
+        ),
+      )
+      const { open, opensAt, closesAt } = input.signUp
+      if (opensAt !== null && closesAt !== null && closesAt <= opensAt)
+        throw malformed([
+          { code: 'sign-up-times', field: 'signUp.closesAt', sentence: 'The sign-up closes before it opens.' },
+        ])
+      await tx.query(
+        'UPDATE group_set SET name = $3, balance_column = $4, sign_up_open = $5, sign_up_opens_at = $6, sign_up_closes_at = $7 WHERE school_id = $1 AND id = $2',
+        [
+          viewer.schoolId,
+          setId,
+          name,
+          input.balanceColumn,
+          open,
+          opensAt === null ? null : new Date(opensAt),
+          closesAt === null ? null : new Date(closesAt),
+        ],
+      )
+    })
+  }
+
+  /** Divides the class anew. What somebody else did since is not written over: the one who comes second is told. */
+  async arrange(viewer: Viewer, setId: string, version: number, input: Arrangement): Promise<{ version: number }> {
+    const arrangement = valueOf(checkArrangement(input))
+    return this.inSet(viewer, setId, async (tx, classId, now) => {
+      if (now !== version)
+        throw conflict(
+          'groups-changed',
+          'These groups were changed in another window, by a colleague or by a sign-up. Here they are as they are now; do it again if it is still right.',
+          { version: now },
+        )
+      await writeArrangement(tx, viewer.schoolId, classId, setId, arrangement)
+      return { version: await renewed(tx, viewer.schoolId, setId) }
+    })
+  }
+
+  /** Moves people to a group, or to none. Of two who move the same person the last one counts. */
+  async move(
+    viewer: Viewer,
+    setId: string,
+    personIds: readonly string[],
+    groupId: string | null,
+  ): Promise<{ version: number }> {
+    return this.inSet(viewer, setId, async (tx, classId) => {
+      const students = await amongStudents(tx, viewer.schoolId, classId, personIds)
+      if (groupId === null)
+        await tx.query(
+          'DELETE FROM group_member WHERE school_id = $1 AND set_id = $2 AND person_id = ANY($3::uuid[])',
+          [viewer.schoolId, setId, students],
+        )
+      else {
+        await holdGroup(tx, viewer.schoolId, setId, groupId)
+        await tx.query(
+          `INSERT INTO group_member (school_id, set_id, person_id, group_id, at)
+           SELECT $1, $2, id, $4, now() + place * interval '1 microsecond' FROM unnest($3::uuid[]) WITH ORDINALITY AS r(id, place) WHERE id = ANY($5::uuid[])
+           ON CONFLICT (school_id, set_id, person_id) DO UPDATE SET group_id = EXCLUDED.group_id, at = EXCLUDED.at`,
+          [viewer.schoolId, setId, personIds, groupId, students],
+        )
+      }
+      return { version: await renewed(tx, viewer.schoolId, setId) }
+    })
+  }
+
+  /** Takes a set away, or brings it back as it was. */
+  async remove(viewer: Viewer, setId: string, removed: boolean): Promise<void> {
+    await this.inSet(
+      viewer,
+      setId,
+      async (tx, classId) => {
+        if (!removed) {
+          const [set] = await tx.query<{ name: string }[]>(
+            'SELECT name FROM group_set WHERE school_id = $1 AND id = $2',
+            [viewer.schoolId, setId],
+          )
+          const others = (await groupSetsOf(tx, viewer.schoolId, classId)).filter(({ id }) => id !== setId)
+          valueOf(
+            checkGroupName(
+              set!.name,
+              others.map(({ name }) => name),
+            ),
+          )
+        }
+        await tx.query(
+          'UPDATE group_set SET removed_at = CASE WHEN $3 THEN now() END WHERE school_id = $1 AND id = $2',
+          [viewer.schoolId, setId, removed],
+        )
+      },
+      true,
+    )
+  }
+
+  /** Does something to a set that this person may change, alone with it. */
+  private async inSet<T>(
+    viewer: Viewer,
+    setId: string,
+    work: (tx: EntityManager, classId: string, version: number) => Promise<T>,
+    evenRemoved = false,
+  ): Promise<T> {
+    const { done, classId } = await this.source.transaction(async (tx) => {
+      const set = await lockSet(tx, viewer.schoolId, setId, evenRemoved)
+      await holdInClass(tx, viewer, set.classId, 'change groups')
+      return { done: await work(tx, set.classId, set.version), classId: set.classId }
+    })
+    this.live.tellClass(viewer.schoolId, classId, 'groups')
+    return done
+  }
+}
+
+/** Holds a set still: one change at a time, whoever makes it. */
+export async function lockSet(
+  tx: EntityManager,
+  schoolId: string,
+  setId: string,
+  evenRemoved = false,
+): Promise<{ classId: string; version: number }> {
+  const [set] = await tx.query<{ classId: string; version: number }[]>(
+    `SELECT class_id AS "classId", version FROM group_set WHERE school_id = $1 AND id = $2 AND (removed_at IS NULL OR $3) FOR NO KEY UPDATE`,
+    [schoolId, setId, evenRemoved],
+  )
+  if (!set) throw notThere()
+  return set
+}
+
+export async function renewed(tx: EntityManager, schoolId: string, setId: string): Promise<number> {
+  const [rows] = await tx.query<[{ version: number }[]]>(
+    'UPDATE group_set SET version = version + 1 WHERE school_id = $1 AND id = $2 RETURNING version',
+    [schoolId, setId],
+  )
+  return rows[0]!.version
+}
+
+export async function holdGroup(
+  tx: EntityManager,
+  schoolId: string,
+  setId: string,
+  groupId: string,
+): Promise<{ name: string; places: number | null }> {
+  const [group] = await tx.query<{ name: string; places: number | null }[]>(
+    'SELECT name, places FROM class_group WHERE school_id = $1 AND set_id = $2 AND id = $3',
+    [schoolId, setId, groupId],
+  )
+  if (!group)
+    throw conflict('group-gone', 'This group is no longer there: it was taken away or joined to another meanwhile.')
+  return group
+}

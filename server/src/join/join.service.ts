@@ -1,0 +1,288 @@
+import {
+  type OpenTimes,
+  type PersonTwin,
+  type Viewer,
+  checkRoster,
+  cleanRow,
+  emailKey,
+  openState,
+  personTwins,
+} from '@gavrin/core'
+import { Injectable } from '@nestjs/common'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { DataSource } from 'typeorm'
+import { holdBack } from '../common/attempts.js'
+import { conflict, malformed, notThere } from '../common/problemDetails.js'
+import { LiveGateway } from '../live/live.gateway.js'
+import { MailService } from '../mail/mail.service.js'
+import { classCodeOf, newClassCode } from '../roster/classCode.js'
+import { holdInClass } from '../roster/classRole.js'
+import { RosterService } from '../roster/roster.service.js'
+import { type RosterStudent, studentsOf } from '../roster/students.js'
+
+/** A join page as its class sees it. */
+export interface JoinPage extends OpenTimes {
+  readonly code: string
+  readonly requests: readonly JoinRequest[]
+}
+
+/** Somebody who asks to be let in, with who in the class they may be. */
+export interface JoinRequest {
+  readonly id: string
+  readonly first: string
+  readonly last: string
+  readonly email: string
+  readonly at: number
+  readonly twins: readonly {
+    readonly personId: string
+    readonly first: string
+    readonly last: string
+    readonly email: string | null
+    readonly left: boolean
+    readonly reason: PersonTwin<RosterStudent>['reason']
+  }[]
+}
+
+/** What strangers are told of a class whose code they have. */
+export interface JoinFace {
+  readonly class: string
+  readonly subject: string
+  readonly school: string
+  readonly state: ReturnType<typeof openState>
+  readonly opensAt: number | null
+  readonly closesAt: number | null
+}
+
+interface CodeRow {
+  school_id: string
+  id: string
+  name: string
+  subject: string
+  school: string
+  open: boolean
+  opens: Date | null
+  closes: Date | null
+}
+
+const WAITING_LIMIT = 1_000
+/** From one address within a quarter of an hour: a whole school may share it, and guessing a code would take millions. */
+const CODE_LOOKS = 3_000
+const SHUT: Record<Exclude<JoinFace['state'], 'open'>, string> = {
+  'not yet': 'This page is not open yet: come back at the time it says.',
+  over: 'This page is closed: ask your teacher.',
+  closed: 'This page is closed: ask your teacher.',
+}
+
+@Injectable()
+export class JoinService {
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly rosters: RosterService,
+    private readonly mail: MailService,
+    private readonly live: LiveGateway,
+  ) {}
+
+  async page(viewer: Viewer, classId: string): Promise<JoinPage> {
+    await holdInClass(this.source, viewer, classId, 'set up the class')
+    const [page] = await this.source.query<{ code: string; open: boolean; opens: Date | null; closes: Date | null }[]>(
+      'SELECT code, join_open AS open, join_opens_at AS opens, join_closes_at AS closes FROM class WHERE school_id = $1 AND id = $2',
+      [viewer.schoolId, classId],
+    )
+    const students = await studentsOf(this.source, viewer.schoolId, classId)
+    const requests = await this.source.query<{ id: string; first: string; last: string; email: string; at: Date }[]>(
+      `SELECT id, first_name AS first, last_name AS last, email, at FROM join_request WHERE school_id = $1 AND class_id = $2 AND state = 'waiting' ORDER BY at, id`,
+      [viewer.schoolId, classId],
+    )
+    return {
+      code: page!.code,
+      open: page!.open,
+      opensAt: page!.opens?.getTime() ?? null,
+      closesAt: page!.closes?.getTime() ?? null,
+      requests: requests.map(({ at, ...request }) => ({
+        ...request,
+        at: at.getTime(),
+        twins: personTwins(request, students)
+          .slice(0, 3)
+          .map(({ reason, person: { personId, first, last, email, leftAt } }) => ({
+            personId,
+            first,
+            last,
+            email,
+            left: leftAt !== null,
+            reason,
+          })),
+      })),
+    }
+  }
+
+  async keep(viewer: Viewer, classId: string, { open, opensAt, closesAt }: OpenTimes): Promise<void> {
+    await holdInClass(this.source, viewer, classId, 'set up the class')
+    if (opensAt !== null && closesAt !== null && closesAt <= opensAt)
+      throw malformed([{ code: 'join-times', field: 'closesAt', sentence: 'The page closes before it opens.' }])
+    await this.source.query(
+      'UPDATE class SET join_open = $3, join_opens_at = $4, join_closes_at = $5 WHERE school_id = $1 AND id = $2',
+      [
+        viewer.schoolId,
+        classId,
+        open,
+        opensAt === null ? null : new Date(opensAt),
+        closesAt === null ? null : new Date(closesAt),
+      ],
+    )
+    this.live.tellClass(viewer.schoolId, classId, 'join page')
+  }
+
+  /** A new code; the old one leads nowhere from now on. */
+  async renewCode(viewer: Viewer, classId: string): Promise<{ code: string }> {
+    await holdInClass(this.source, viewer, classId, 'set up the class')
+    for (;;) {
+      const code = newClassCode()
+      const [, done] = await this.source.query<[unknown, number]>(
+        'UPDATE class SET code = $3 WHERE school_id = $1 AND id = $2 AND NOT EXISTS (SELECT 1 FROM class WHERE code = $3)',
+        [viewer.schoolId, classId, code],
+      )
+      if (done) {
+        this.live.tellClass(viewer.schoolId, classId, 'join page')
+        return { code }
+      }
+    }
+  }
+
+  /**
+   * Lets people in, each as somebody new or as a student who is there already, and turns others away. Whoever is let in and
+   * cannot sign in yet is invited by mail.
+   */
+  async decide(
+    viewer: Viewer,
+    classId: string,
+    letIn: readonly { readonly id: string; readonly as: string | null }[],
+    turnAway: readonly string[],
+  ): Promise<{ letIn: number; turnedAway: number }> {
+    await holdInClass(this.source, viewer, classId, 'change the roster')
+    const waiting = new Map((await this.page(viewer, classId)).requests.map((request) => [request.id, request]))
+    const students = new Map(
+      (await studentsOf(this.source, viewer.schoolId, classId)).map((student) => [student.personId, student]),
+    )
+    const chosen = letIn.flatMap(({ id, as }) => {
+      const request = waiting.get(id)
+      return request ? [{ request, as: as === null ? null : (students.get(as) ?? null) }] : []
+    })
+    // As somebody who is there: the e-mail is what they bring; the name stays as the teacher has it.
+    const known = chosen.filter(({ as }) => as !== null)
+    await this.rosters.setLeft(
+      viewer,
+      classId,
+      known.map(({ as }) => as!.personId),
+      false,
+    )
+    const addressed = known.filter(({ as, request }) => !as!.email && request.email)
+    if (addressed.length)
+      await this.rosters.edit(
+        viewer,
+        classId,
+        addressed.map(({ as, request }) => ({ personId: as!.personId, field: 'email', value: request.email })),
+      )
+    const fresh = chosen.filter(({ as }) => as === null).map(({ request }) => request)
+    if (fresh.length)
+      await this.rosters.save(
+        viewer,
+        classId,
+        fresh.map(({ first, last, email }) => ({ first, last, email })),
+      )
+    const counts = await this.source.transaction(async (tx) => {
+      const mark = async (state: string, ids: readonly string[]) => {
+        const [, count] = await tx.query<[unknown, number]>(
+          `UPDATE join_request SET state = $3, decided_at = now(), decided_by = $4 WHERE school_id = $1 AND class_id = $2 AND id = ANY($5::uuid[]) AND state = 'waiting'`,
+          [viewer.schoolId, classId, state, viewer.personId, ids],
+        )
+        return count
+      }
+      return {
+        letIn: await mark(
+          'let in',
+          chosen.map(({ request }) => request.id),
+        ),
+        turnedAway: await mark('turned away', turnAway),
+      }
+    })
+    const emails = new Set(chosen.map(({ request }) => emailKey(request.email)))
+    const invited = (await studentsOf(this.source, viewer.schoolId, classId)).filter(
+      ({ email, canSignIn, leftAt }) => !canSignIn && leftAt === null && email && emails.has(emailKey(email)),
+    )
+    if (invited.length)
+      await this.mail.invite(
+        viewer,
+        classId,
+        invited.map(({ personId }) => personId),
+      )
+    this.live.tellClass(viewer.schoolId, classId, 'join page')
+    return counts
+  }
+
+  /** What stands on the join page of a code. */
+  async face(code: string, address: string): Promise<JoinFace> {
+    await holdBack(this.source, 'class code from', address, CODE_LOOKS)
+    const row = await this.byCode(code)
+    if (!row) throw notThere()
+    const times = { open: row.open, opensAt: row.opens?.getTime() ?? null, closesAt: row.closes?.getTime() ?? null }
+    return {
+      class: row.name,
+      subject: row.subject,
+      school: row.school,
+      state: openState(times, Date.now()),
+      opensAt: times.opensAt,
+      closesAt: times.closesAt,
+    }
+  }
+
+  /** Somebody asks to be let in. Asking again with the same e-mail corrects what was asked before. */
+  async ask(
+    code: string,
+    input: { readonly first: string; readonly last: string; readonly email: string },
+    address: string,
+  ): Promise<void> {
+    const face = await this.face(code, address)
+    if (face.state !== 'open') throw conflict('join-shut', SHUT[face.state])
+    const row = cleanRow({ first: input.first, last: input.last, email: input.email })
+    const problems = checkRoster([row], [])
+      .rows[0]!.doubts.filter(({ stops }) => stops)
+      .map(({ code: problem, field, sentence }) => ({
+        code: problem,
+        field,
+        sentence: problem === 'no-name' ? 'Type your name.' : sentence,
+      }))
+    if (!row.email) problems.push({ code: 'no-email', field: 'email', sentence: 'Type your e-mail address.' })
+    if (problems.length) throw malformed(problems)
+    const found = (await this.byCode(code))!
+    await this.source.transaction(async (tx) => {
+      await tx.query('SELECT 1 FROM class WHERE school_id = $1 AND id = $2 FOR NO KEY UPDATE', [
+        found.school_id,
+        found.id,
+      ])
+      const [, again] = await tx.query<[unknown, number]>(
+        `UPDATE join_request SET first_name = $4, last_name = $5 WHERE school_id = $1 AND class_id = $2 AND email_key = $3 AND state = 'waiting'`,
+        [found.school_id, found.id, emailKey(row.email), row.first, row.last],
+      )
+      if (again) return
+      const [waiting] = await tx.query<{ n: number }[]>(
+        `SELECT count(*)::int AS n FROM join_request WHERE school_id = $1 AND class_id = $2 AND state = 'waiting'`,
+        [found.school_id, found.id],
+      )
+      if (waiting!.n >= WAITING_LIMIT) throw conflict('join-full', 'Too many are waiting already: ask your teacher.')
+      await tx.query(
+        'INSERT INTO join_request (school_id, class_id, first_name, last_name, email, email_key) VALUES ($1, $2, $3, $4, $5, $6)',
+        [found.school_id, found.id, row.first, row.last, row.email, emailKey(row.email)],
+      )
+    })
+    this.live.tellClass(found.school_id, found.id, 'join page')
+  }
+
+  private async byCode(code: string): Promise<CodeRow | null> {
+    const [row] = await this.source.query<CodeRow[]>(
+      `SELECT c.school_id, c.id, c.name, c.subject, s.name AS school, c.join_open AS open, c.join_opens_at AS opens, c.join_closes_at AS closes
+         FROM class c JOIN school s ON s.id = c.school_id WHERE c.code = $1 AND c.archived_at IS NULL`,
+      [classCodeOf(code)],
+    )
+    return row ?? null
+  }
+}

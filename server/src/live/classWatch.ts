@@ -1,0 +1,52 @@
+import { type ClassPart, type Viewer, mayInClass } from '@gavrin/core'
+import type { DataSource } from 'typeorm'
+import { isUuid } from '../common/checked.js'
+import { classRole } from '../roster/classRole.js'
+import type { Connection } from './connection.js'
+import { LIMITS } from './limits.js'
+
+/** Many changes at once are told once. */
+const GATHER = 150
+
+/** Which staff have which class open; they are told what of it to read again. */
+export class ClassWatch {
+  private readonly waiting = new Map<string, NodeJS.Timeout>()
+
+  constructor(
+    private readonly source: DataSource,
+    private readonly connections: ReadonlySet<Connection>,
+  ) {}
+
+  async watch(connection: Connection, classId: string): Promise<void> {
+    if (connection.watchedClasses.size >= LIMITS.watches || !isUuid(classId)) return
+    if (await this.may(connection.viewer, classId)) connection.watchedClasses.add(classId)
+  }
+
+  tell(schoolId: string, classId: string, part: ClassPart): void {
+    const key = `${schoolId} ${classId} ${part}`
+    if (this.waiting.has(key)) return
+    const timer = setTimeout(() => {
+      this.waiting.delete(key)
+      for (const connection of this.watchers(schoolId, classId))
+        connection.send({ type: 'class changed', classId, part })
+    }, GATHER)
+    this.waiting.set(key, timer.unref())
+  }
+
+  /** What people are in the class has changed. */
+  async recheck(schoolId: string, classId: string): Promise<void> {
+    for (const connection of this.watchers(schoolId, classId))
+      if (!(await this.may(connection.viewer, classId))) connection.watchedClasses.delete(classId)
+  }
+
+  private watchers(schoolId: string, classId: string): Connection[] {
+    return [...this.connections].filter(
+      ({ viewer, watchedClasses }) => viewer.schoolId === schoolId && watchedClasses.has(classId),
+    )
+  }
+
+  private async may(viewer: Viewer, classId: string): Promise<boolean> {
+    const { role } = await classRole(this.source, viewer, classId)
+    return mayInClass(role, 'see the roster').may
+  }
+}

@@ -1,0 +1,43 @@
+import { simpleParser } from 'mailparser'
+import type { AddressInfo } from 'node:net'
+import { SMTPServer } from 'smtp-server'
+import type { DataSource } from 'typeorm'
+
+const SIZE_LIMIT = 1_000_000
+const KEPT = 500
+
+/** Stands in for a mail server where none is set: takes every message in, on this machine only, and delivers none. */
+export class StandInMailServer {
+  private constructor(
+    private readonly server: SMTPServer,
+    readonly url: string,
+  ) {}
+
+  static async open(source: DataSource): Promise<StandInMailServer> {
+    const server = new SMTPServer({
+      disabledCommands: ['AUTH', 'STARTTLS'],
+      size: SIZE_LIMIT,
+      onData: (stream, session, done) => {
+        simpleParser(stream)
+          .then(async ({ subject, text }) => {
+            await source.query('INSERT INTO stand_in_mail (recipient, subject, body) VALUES ($1, $2, $3)', [
+              session.envelope.rcptTo.map(({ address }) => address).join(', '),
+              subject ?? '',
+              text ?? '',
+            ])
+            await source.query(`DELETE FROM stand_in_mail WHERE id <= (SELECT max(id) - ${KEPT} FROM stand_in_mail)`)
+            done()
+          })
+          .catch(() => done(new Error('This message could not be kept.')))
+      },
+    })
+    server.on('error', () => undefined)
+    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
+    const { port } = server.server.address() as AddressInfo
+    return new StandInMailServer(server, `smtp://127.0.0.1:${port}`)
+  }
+
+  close(): Promise<void> {
+    return new Promise((resolve) => this.server.close(() => resolve()))
+  }
+}

@@ -1,0 +1,100 @@
+import type { EntityManager } from 'typeorm'
+
+/**
+ * Gives all that is a person's to another record of the same person: classes, groups, copies, worksheets, and what the other
+ * record knows and this one does not. The other record stays as an empty one, so that the journal keeps its names.
+ */
+export async function mergePeople(
+  tx: EntityManager,
+  schoolId: string,
+  keepId: string,
+  otherId: string,
+): Promise<{ classIds: string[]; copies: number }> {
+  const both = [schoolId, keepId, otherId]
+  const classes = await tx.query<{ class_id: string }[]>(
+    'SELECT class_id FROM class_member WHERE school_id = $1 AND person_id IN ($2, $3) ORDER BY class_id FOR UPDATE',
+    both,
+  )
+  // In a class of both: present if either is, with the cells of the one that is kept before those of the other.
+  await tx.query(
+    `INSERT INTO class_member (school_id, class_id, person_id, role, joined_at, left_at, cells)
+     SELECT school_id, class_id, $2, role, joined_at, left_at, cells FROM class_member WHERE school_id = $1 AND person_id = $3
+     ON CONFLICT (school_id, class_id, person_id) DO UPDATE SET
+       joined_at = least(class_member.joined_at, EXCLUDED.joined_at),
+       left_at = CASE WHEN class_member.left_at IS NULL OR EXCLUDED.left_at IS NULL THEN NULL ELSE greatest(class_member.left_at, EXCLUDED.left_at) END,
+       cells = EXCLUDED.cells || class_member.cells`,
+    both,
+  )
+  await tx.query(
+    `INSERT INTO helped_student (school_id, class_id, helper_id, student_id)
+     SELECT school_id, class_id, CASE helper_id WHEN $3 THEN $2 ELSE helper_id END, CASE student_id WHEN $3 THEN $2 ELSE student_id END
+       FROM helped_student WHERE school_id = $1 AND $3 IN (helper_id, student_id) ON CONFLICT DO NOTHING`,
+    both,
+  )
+  await tx.query('DELETE FROM helped_student WHERE school_id = $1 AND $2 IN (helper_id, student_id)', [
+    schoolId,
+    otherId,
+  ])
+  await tx.query('DELETE FROM class_member WHERE school_id = $1 AND person_id = $2', [schoolId, otherId])
+
+  await tx.query(
+    `UPDATE group_member o SET person_id = $2 WHERE o.school_id = $1 AND o.person_id = $3
+        AND NOT EXISTS (SELECT 1 FROM group_member k WHERE k.school_id = o.school_id AND k.set_id = o.set_id AND k.person_id = $2)`,
+    both,
+  )
+  await tx.query('DELETE FROM group_member WHERE school_id = $1 AND person_id = $2', [schoolId, otherId])
+  await tx.query(
+    `INSERT INTO group_pair (school_id, set_id, person_a, person_b, kind)
+     SELECT school_id, set_id, least($2::uuid, mate), greatest($2::uuid, mate), kind
+       FROM (SELECT *, CASE person_a WHEN $3 THEN person_b ELSE person_a END AS mate FROM group_pair WHERE school_id = $1 AND $3 IN (person_a, person_b)) p
+      WHERE mate <> $2 ON CONFLICT DO NOTHING`,
+    both,
+  )
+  await tx.query('DELETE FROM group_pair WHERE school_id = $1 AND $2 IN (person_a, person_b)', [schoolId, otherId])
+
+  // The slot of a copy names its holder: a copy whose slot is free goes on under the new name, so that it is not given again.
+  await tx.query(
+    `UPDATE copy c SET slot_key = replace(c.slot_key, $3::text, $2::text)
+       FROM copy_holder o WHERE o.school_id = $1 AND o.person_id = $3::uuid AND c.school_id = o.school_id AND c.id = o.copy_id AND position($3::text IN c.slot_key) > 0
+        AND NOT EXISTS (SELECT 1 FROM copy k WHERE k.school_id = c.school_id AND k.handout_id = c.handout_id AND k.slot_key = replace(c.slot_key, $3::text, $2::text))`,
+    both,
+  )
+  const [, copies] = await tx.query<[unknown, number]>(
+    `UPDATE copy_holder o SET person_id = $2 WHERE o.school_id = $1 AND o.person_id = $3
+        AND NOT EXISTS (SELECT 1 FROM copy_holder k WHERE k.school_id = o.school_id AND k.copy_id = o.copy_id AND k.person_id = $2)`,
+    both,
+  )
+  await tx.query('DELETE FROM copy_holder WHERE school_id = $1 AND person_id = $2', [schoolId, otherId])
+  await tx.query(
+    `UPDATE handout SET statement = replace(statement::text, $3::text, $2::text)::jsonb WHERE school_id = $1 AND position($3::text IN statement::text) > 0`,
+    both,
+  )
+  await tx.query('UPDATE worksheet SET owner_id = $2 WHERE school_id = $1 AND owner_id = $3', both)
+  await tx.query('UPDATE message SET person_id = $2 WHERE school_id = $1 AND person_id = $3', both)
+  await tx.query('DELETE FROM account_link WHERE school_id = $1 AND person_id = $2', [schoolId, otherId])
+
+  const [other] = await tx
+    .query<Record<string, string | null>[]>(
+      `WITH was AS (SELECT * FROM person WHERE school_id = $1 AND id = $2)
+     UPDATE person p SET email = NULL, email_key = NULL, number = NULL, number_key = NULL, card_name = NULL, password_hash = NULL, merged_into = $3
+       FROM was WHERE p.school_id = was.school_id AND p.id = was.id
+     RETURNING was.email, was.email_key, was.number, was.number_key, was.card_name, was.password_hash`,
+      [schoolId, otherId, keepId],
+    )
+    .then(([rows]) => rows as unknown as Record<string, string | null>[])
+  await tx.query(
+    `UPDATE person SET email = coalesce(email, $3), email_key = coalesce(email_key, $4), number = coalesce(number, $5), number_key = coalesce(number_key, $6),
+            card_name = coalesce(card_name, $7), password_hash = coalesce(password_hash, $8) WHERE school_id = $1 AND id = $2`,
+    [
+      schoolId,
+      keepId,
+      other!['email'],
+      other!['email_key'],
+      other!['number'],
+      other!['number_key'],
+      other!['card_name'],
+      other!['password_hash'],
+    ],
+  )
+  return { classIds: [...new Set(classes.map(({ class_id }) => class_id))], copies }
+}

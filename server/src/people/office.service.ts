@@ -1,0 +1,191 @@
+import {
+  type Problem,
+  type SchoolRole,
+  type Viewer,
+  checkRoster,
+  cleanRow,
+  emailKey,
+  fullName,
+  mayRunOffice,
+  numberKey,
+} from '@gavrin/core'
+import { Injectable } from '@nestjs/common'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { randomUUID } from 'node:crypto'
+import { DataSource, type EntityManager } from 'typeorm'
+import { AccountService } from '../account/account.service.js'
+import { type SignInCard, newCard } from '../account/signInCards.js'
+import { conflict, malformed, notThere } from '../common/problemDetails.js'
+import { hold } from '../common/viewer.js'
+import { LiveGateway } from '../live/live.gateway.js'
+import { MailService } from '../mail/mail.service.js'
+import { mergePeople } from './mergePeople.js'
+
+/** What the office writes down of a person. */
+export interface PersonInput {
+  readonly first: string
+  readonly last: string
+  readonly email: string
+  readonly number: string
+  readonly role: SchoolRole
+}
+
+@Injectable()
+export class OfficeService {
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly mail: MailService,
+    private readonly accounts: AccountService,
+    private readonly live: LiveGateway,
+  ) {}
+
+  /** Everybody of the school. */
+  people(viewer: Viewer) {
+    hold(mayRunOffice(viewer))
+    return this.source.query<unknown[]>(
+      `SELECT p.id AS "personId", p.first_name AS first, p.last_name AS last, p.email, p.number, p.card_name AS "cardName", p.role, p.password_hash IS NOT NULL AS "canSignIn",
+              coalesce((SELECT string_agg(c.name, ', ' ORDER BY c.name) FROM class_member m JOIN class c ON c.school_id = m.school_id AND c.id = m.class_id
+                         WHERE m.school_id = p.school_id AND m.person_id = p.id AND m.left_at IS NULL AND c.archived_at IS NULL), '') AS classes,
+              (SELECT count(*)::int FROM copy_holder o WHERE o.school_id = p.school_id AND o.person_id = p.id) AS copies
+         FROM person p WHERE p.school_id = $1 AND p.merged_into IS NULL ORDER BY p.role = 'student', p.last_name, p.first_name`,
+      [viewer.schoolId],
+    )
+  }
+
+  /** Adds somebody; whoever has an e-mail is invited. */
+  async add(viewer: Viewer, input: PersonInput): Promise<{ personId: string }> {
+    hold(mayRunOffice(viewer))
+    const personId = randomUUID()
+    await this.source.transaction(async (tx) => {
+      const row = await this.checked(tx, viewer, personId, input)
+      await tx.query(
+        `INSERT INTO person (school_id, id, role, first_name, last_name, email, email_key, number, number_key) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+        [viewer.schoolId, personId, input.role, ...row],
+      )
+      if (row[2]) await this.mail.post(tx, viewer, 'invitation', [{ personId, address: row[2] }], null)
+    })
+    return { personId }
+  }
+
+  async change(viewer: Viewer, personId: string, input: PersonInput): Promise<void> {
+    hold(mayRunOffice(viewer))
+    await this.source.transaction(async (tx) => {
+      const found = await this.find(tx, viewer, personId)
+      const row = await this.checked(tx, viewer, personId, input)
+      if (found.role !== input.role) await this.holdRole(tx, viewer, personId, found.role, input.role)
+      await tx.query(
+        'UPDATE person SET role = $3, first_name = $4, last_name = $5, email = $6, email_key = $7, number = $8, number_key = $9 WHERE school_id = $1 AND id = $2',
+        [viewer.schoolId, personId, input.role, ...row],
+      )
+    })
+  }
+
+  /** What somebody is in the school follows what they are in its classes; and an office is never without anybody. */
+  private async holdRole(
+    tx: EntityManager,
+    viewer: Viewer,
+    personId: string,
+    from: SchoolRole,
+    to: SchoolRole,
+  ): Promise<void> {
+    const wrong = (sentence: string) => malformed([{ code: 'role-in-use', field: 'role', sentence }])
+    if (personId === viewer.personId)
+      throw wrong('You cannot change what you are yourself: a colleague in the office can.')
+    const [member] = await tx.query<{ student: boolean; staff: boolean }[]>(
+      `SELECT bool_or(role = 'student') AS student, bool_or(role <> 'student') AS staff FROM class_member WHERE school_id = $1 AND person_id = $2 AND left_at IS NULL`,
+      [viewer.schoolId, personId],
+    )
+    if (from === 'student' && member?.student)
+      throw wrong('This person is a student in a class: take them out of it first.')
+    if (to === 'student' && member?.staff)
+      throw wrong('This person is on the staff of a class: take them off it first.')
+    if (to === 'office' && member?.staff) throw wrong('This person is on the staff of a class: take them off it first.')
+  }
+
+  private async checked(
+    tx: EntityManager,
+    viewer: Viewer,
+    personId: string,
+    input: PersonInput,
+  ): Promise<[string, string, string | null, string | null, string | null, string | null]> {
+    const row = cleanRow(input)
+    const problems: Problem[] = checkRoster([row], []).rows[0]!.doubts.filter(({ stops }) => stops)
+    if (!row.email && input.role !== 'student')
+      problems.push({ code: 'no-email', field: 'email', sentence: 'Somebody on the staff needs an e-mail to sign in.' })
+    if (problems.length)
+      throw malformed(problems.map(({ code, field, sentence }) => ({ code, sentence, ...(field && { field }) })))
+    const email = row.email || null
+    const number = row.number || null
+    const keys = [email && emailKey(email), number && numberKey(number)] as const
+    const others = await tx.query<{ first: string; last: string; email_key: string | null }[]>(
+      `SELECT first_name AS first, last_name AS last, email_key FROM person WHERE school_id = $1 AND id <> $2 AND (email_key = $3 OR number_key = $4)`,
+      [viewer.schoolId, personId, ...keys],
+    )
+    const [other] = others
+    if (other) {
+      const field = other.email_key !== null && other.email_key === keys[0] ? 'email' : 'number'
+      const sentence = `${fullName(other)} has this ${field === 'email' ? 'e-mail' : 'student number'} already. If it is the same person, merge the two.`
+      throw conflict(`${field}-taken`, sentence, { errors: [{ code: `${field}-taken`, field, sentence }] })
+    }
+    return [row.first, row.last, email, keys[0] || null, number, keys[1] || null]
+  }
+
+  /** Lets somebody choose a new password: by mail, or with a printed card that replaces the old password at once. */
+  async reset(viewer: Viewer, personId: string, how: 'mail' | 'card'): Promise<{ card: SignInCard | null }> {
+    hold(mayRunOffice(viewer))
+    if (how === 'card') {
+      const card = await this.source.transaction(async (tx) => {
+        const found = await this.find(tx, viewer, personId)
+        if (found.role !== 'student')
+          throw malformed([
+            { code: 'card-for-staff', field: 'how', sentence: 'Cards are for students: send staff a link by mail.' },
+          ])
+        return newCard(tx, viewer.schoolId, personId)
+      })
+      await this.accounts.endSessions(viewer.schoolId, personId)
+      return { card }
+    }
+    await this.source.transaction(async (tx) => {
+      const { email, invited } = await this.find(tx, viewer, personId)
+      if (!email)
+        throw malformed([
+          { code: 'no-email', field: 'how', sentence: 'This person has no e-mail: print a card instead.' },
+        ])
+      await this.mail.post(tx, viewer, invited ? 'invitation' : 'new password', [{ personId, address: email }], null)
+    })
+    return { card: null }
+  }
+
+  /** Makes two records of one person into one. */
+  async merge(viewer: Viewer, keepId: string, otherId: string) {
+    hold(mayRunOffice(viewer))
+    if (keepId === otherId)
+      throw malformed([{ code: 'same', field: 'otherId', sentence: 'Choose two different people.' }])
+    const done = await this.source.transaction(async (tx) => {
+      // In one order, so that two merges never wait for each other.
+      const people = new Map<string, Awaited<ReturnType<OfficeService['find']>>>()
+      for (const id of [keepId, otherId].toSorted()) people.set(id, await this.find(tx, viewer, id))
+      if (people.get(keepId)!.role !== people.get(otherId)!.role)
+        throw malformed([
+          {
+            code: 'other-role',
+            field: 'otherId',
+            sentence: 'One is a student and the other is not: these are two people.',
+          },
+        ])
+      return mergePeople(tx, viewer.schoolId, keepId, otherId)
+    })
+    await this.accounts.endSessions(viewer.schoolId, otherId)
+    for (const classId of done.classIds) await this.live.refreshClass(viewer.schoolId, classId)
+    return { classes: done.classIds.length, copies: done.copies }
+  }
+
+  private async find(tx: EntityManager, viewer: Viewer, personId: string) {
+    const [person] = await tx.query<{ role: SchoolRole; email: string | null; invited: boolean }[]>(
+      'SELECT role, email, password_hash IS NULL AS invited FROM person WHERE school_id = $1 AND id = $2 AND merged_into IS NULL FOR UPDATE',
+      [viewer.schoolId, personId],
+    )
+    if (!person) throw notThere()
+    return person
+  }
+}

@@ -1,0 +1,82 @@
+import type { SchoolRole, Viewer } from '@gavrin/core'
+import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Put, Query } from '@nestjs/common'
+import { ApiProperty, ApiTags } from '@nestjs/swagger'
+import { IsIn, IsString, IsUUID, MaxLength } from 'class-validator'
+import { Text } from '../common/dto.js'
+import { Asking } from '../common/viewer.js'
+import { OfficeService } from './office.service.js'
+import { PeopleService } from './people.service.js'
+
+const ROLES = ['office', 'teacher', 'student'] as const
+
+class FindDto {
+  @ApiProperty() @IsString() @MaxLength(200) find: string
+}
+
+class PersonDto {
+  @ApiProperty() @Text() first: string
+  @ApiProperty() @Text() last: string
+  @ApiProperty() @Text() email: string
+  @ApiProperty() @Text() number: string
+  @ApiProperty({ enum: ROLES }) @IsIn(ROLES) role: SchoolRole
+}
+
+class ResetDto {
+  @ApiProperty({ enum: ['mail', 'card'] }) @IsIn(['mail', 'card']) how: 'mail' | 'card'
+}
+
+class MergeDto {
+  @ApiProperty() @IsUUID() keepId: string
+  @ApiProperty() @IsUUID() otherId: string
+}
+
+@ApiTags('people')
+@Controller()
+export class PeopleController {
+  constructor(
+    private readonly people: PeopleService,
+    private readonly office: OfficeService,
+  ) {}
+
+  @Get('people')
+  find(@Asking() viewer: Viewer, @Query() { find }: FindDto) {
+    return this.people.find(viewer, find)
+  }
+
+  @Get('people/:personId')
+  person(@Asking() viewer: Viewer, @Param('personId', ParseUUIDPipe) personId: string) {
+    return this.people.person(viewer, personId)
+  }
+
+  @Get('office/people')
+  all(@Asking() viewer: Viewer) {
+    return this.office.people(viewer)
+  }
+
+  @Post('office/people')
+  add(@Asking() viewer: Viewer, @Body() input: PersonDto) {
+    return this.office.add(viewer, input)
+  }
+
+  @Put('office/people/:personId')
+  @HttpCode(204)
+  change(
+    @Asking() viewer: Viewer,
+    @Param('personId', ParseUUIDPipe) personId: string,
+    @Body() input: PersonDto,
+  ): Promise<void> {
+    return this.office.change(viewer, personId, input)
+  }
+
+  @Post('office/people/:personId/reset')
+  @HttpCode(200)
+  reset(@Asking() viewer: Viewer, @Param('personId', ParseUUIDPipe) personId: string, @Body() { how }: ResetDto) {
+    return this.office.reset(viewer, personId, how)
+  }
+
+  @Post('office/merge')
+  @HttpCode(200)
+  merge(@Asking() viewer: Viewer, @Body() { keepId, otherId }: MergeDto) {
+    return this.office.merge(viewer, keepId, otherId)
+  }
+}

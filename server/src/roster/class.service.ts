@@ -1,0 +1,250 @@
+import { type ClassRole, type Statement, type Viewer, carriedStatement, cleanText, mayTeach } from '@gavrin/core'
+import { Injectable } from '@nestjs/common'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { randomUUID } from 'node:crypto'
+import { DataSource, type EntityManager } from 'typeorm'
+import { malformed, notThere } from '../common/problemDetails.js'
+import { hold } from '../common/viewer.js'
+import { LiveGateway } from '../live/live.gateway.js'
+import { newClassCode } from './classCode.js'
+import { helpedBy, holdInClass } from './classRole.js'
+import { columnsOf } from './columns.js'
+import { lockClass } from './students.js'
+
+/** What a class is called and how its answers look. */
+export interface ClassInput {
+  readonly name: string
+  readonly subject: string
+  readonly year: string
+  readonly ink: string
+}
+
+/** What goes along when a class is carried to another year. */
+export interface CarryInput {
+  readonly name: string
+  readonly year: string
+  readonly staff: boolean
+  readonly units: boolean
+  readonly columns: boolean
+  readonly handouts: boolean
+}
+
+export const UNIT_LIMIT = 100
+
+@Injectable()
+export class ClassService {
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly live: LiveGateway,
+  ) {}
+
+  /** The classes somebody is in, as staff or student, archived ones too. */
+  list(viewer: Viewer) {
+    return this.source.query<unknown[]>(
+      `SELECT c.id, c.name, c.subject, c.year, c.ink, m.role, c.archived_at IS NOT NULL AS archived,
+              (SELECT count(*)::int FROM class_member s WHERE s.school_id = c.school_id AND s.class_id = c.id AND s.role = 'student' AND s.left_at IS NULL) AS students
+         FROM class_member m JOIN class c ON c.school_id = m.school_id AND c.id = m.class_id
+        WHERE m.school_id = $1 AND m.person_id = $2 AND m.left_at IS NULL
+        ORDER BY c.archived_at IS NOT NULL, c.name, c.year DESC`,
+      [viewer.schoolId, viewer.personId],
+    )
+  }
+
+  async create(viewer: Viewer, input: ClassInput): Promise<{ id: string }> {
+    hold(mayTeach(viewer))
+    const clean = cleanInput(input)
+    return this.source.transaction(async (tx) => ({ id: await insertClass(tx, viewer, clean) }))
+  }
+
+  async open(viewer: Viewer, classId: string) {
+    const role = await holdInClass(this.source, viewer, classId, 'see the class')
+    const [found] = await this.source.query<Record<string, unknown>[]>(
+      `SELECT c.id, c.name, c.subject, c.year, c.ink, c.archived_at IS NOT NULL AS archived,
+              (SELECT json_build_object('id', o.id, 'name', o.name, 'year', o.year) FROM class o WHERE o.school_id = c.school_id AND o.id = c.carried_from) AS "carriedFrom"
+         FROM class c WHERE c.school_id = $1 AND c.id = $2`,
+      [viewer.schoolId, classId],
+    )
+    if (!found) throw notThere()
+    const staff = await staffOf(this.source.manager, viewer.schoolId, classId)
+    // What students are told of a class: what it is called, and who teaches it.
+    if (role === 'student')
+      return { ...found, role, staff: staff.map(({ first, last, role: does }) => ({ first, last, role: does })) }
+    const units = await this.source.query<unknown[]>(
+      'SELECT id, name FROM unit WHERE school_id = $1 AND class_id = $2 ORDER BY position, id',
+      [viewer.schoolId, classId],
+    )
+    const helped = await helpedBy(this.source, viewer, classId, role)
+    return {
+      ...found,
+      role,
+      staff: helped
+        ? staff.map((person) => ({
+            ...person,
+            studentIds: person.personId === viewer.personId ? person.studentIds : [],
+          }))
+        : staff,
+      units,
+      columns: await columnsOf(this.source, viewer.schoolId, classId),
+    }
+  }
+
+  async change(viewer: Viewer, classId: string, input: ClassInput): Promise<void> {
+    await holdInClass(this.source, viewer, classId, 'set up the class')
+    const { name, subject, year, ink } = cleanInput(input)
+    await this.source.query(
+      'UPDATE class SET name = $3, subject = $4, year = $5, ink = $6 WHERE school_id = $1 AND id = $2',
+      [viewer.schoolId, classId, name, subject, year, ink],
+    )
+    this.live.tellClass(viewer.schoolId, classId, 'class')
+  }
+
+  /** Puts the units of a class as they stand in this list: new ones have no id, those not in it are taken away. */
+  async keepUnits(
+    viewer: Viewer,
+    classId: string,
+    units: readonly { readonly id?: string | undefined; readonly name: string }[],
+  ): Promise<void> {
+    const clean = units.map(({ id, name }) => ({ id: id ?? null, name: cleanText(name) }))
+    const blank = clean.findIndex(({ name }) => !name)
+    if (blank >= 0)
+      throw malformed([{ code: 'unit-name', field: `units.${blank}.name`, sentence: 'Give the unit a name.' }])
+    await this.source.transaction(async (tx) => {
+      await holdInClass(tx, viewer, classId, 'set up the class')
+      await lockClass(tx, viewer.schoolId, classId)
+      await tx.query('DELETE FROM unit WHERE school_id = $1 AND class_id = $2 AND id <> ALL($3::uuid[])', [
+        viewer.schoolId,
+        classId,
+        clean.flatMap(({ id }) => id ?? []),
+      ])
+      await tx.query(
+        `WITH kept AS (SELECT * FROM unnest($3::uuid[], $4::text[]) WITH ORDINALITY AS u(id, name, position)),
+              moved AS (UPDATE unit o SET name = kept.name, position = kept.position FROM kept WHERE o.school_id = $1 AND o.class_id = $2 AND o.id = kept.id)
+         INSERT INTO unit (school_id, id, class_id, name, position)
+         SELECT $1, coalesce(id, gen_random_uuid()), $2, name, position FROM kept
+          WHERE NOT EXISTS (SELECT 1 FROM unit o WHERE o.school_id = $1 AND o.id = kept.id)`,
+        [viewer.schoolId, classId, clean.map(({ id }) => id), clean.map(({ name }) => name)],
+      )
+    })
+    this.live.tellClass(viewer.schoolId, classId, 'class')
+  }
+
+  /** Puts a class away, or brings it back; nothing of it is lost. */
+  async archive(viewer: Viewer, classId: string, archived: boolean): Promise<void> {
+    await holdInClass(this.source, viewer, classId, 'archive the class')
+    await this.source.query(
+      `UPDATE class SET archived_at = CASE WHEN $3 THEN coalesce(archived_at, now()) END, join_open = join_open AND NOT $3
+        WHERE school_id = $1 AND id = $2`,
+      [viewer.schoolId, classId, archived],
+    )
+    this.live.tellClass(viewer.schoolId, classId, 'class')
+  }
+
+  /** Makes the class of another year out of this one, without its students. */
+  async carry(viewer: Viewer, classId: string, input: CarryInput): Promise<{ id: string; handouts: number }> {
+    return this.source.transaction(async (tx) => {
+      await holdInClass(tx, viewer, classId, 'carry the class')
+      const [from] = await tx.query<ClassInput[]>(
+        'SELECT name, subject, year, ink FROM class WHERE school_id = $1 AND id = $2',
+        [viewer.schoolId, classId],
+      )
+      const id = await insertClass(tx, viewer, cleanInput({ ...from!, name: input.name, year: input.year }), classId)
+      const to = [viewer.schoolId, classId, id]
+      if (input.staff)
+        // Helpers of named students stay behind: so do their students. Whoever carries the class leads the new one.
+        await tx.query(
+          `INSERT INTO class_member (school_id, class_id, person_id, role)
+           SELECT school_id, $3, person_id, CASE role WHEN 'lead' THEN 'co-teacher' ELSE role END FROM class_member
+            WHERE school_id = $1 AND class_id = $2 AND role IN ('lead', 'co-teacher', 'helper') AND left_at IS NULL AND person_id <> $4`,
+          [...to, viewer.personId],
+        )
+      if (input.units)
+        await tx.query(
+          'INSERT INTO unit (school_id, class_id, name, position) SELECT school_id, $3, name, position FROM unit WHERE school_id = $1 AND class_id = $2',
+          to,
+        )
+      if (input.columns)
+        await tx.query(
+          `INSERT INTO roster_column (school_id, class_id, name, kind, position)
+           SELECT school_id, $3, name, kind, position FROM roster_column WHERE school_id = $1 AND class_id = $2 AND removed_at IS NULL`,
+          to,
+        )
+      return { id, handouts: input.handouts ? await carryHandouts(tx, viewer, classId, id) : 0 }
+    })
+  }
+}
+
+async function carryHandouts(tx: EntityManager, viewer: Viewer, from: string, to: string): Promise<number> {
+  const handouts = await tx.query<{ title: string; statement: Statement }[]>(
+    'SELECT title, statement FROM handout WHERE school_id = $1 AND class_id = $2 ORDER BY number',
+    [viewer.schoolId, from],
+  )
+  await tx.query(
+    `INSERT INTO handout (school_id, id, class_id, number, title, statement, created_by)
+     SELECT $1, gen_random_uuid(), $2, number, title, statement, $5 FROM unnest($3::text[], $4::jsonb[]) WITH ORDINALITY AS h(title, statement, number)`,
+    [
+      viewer.schoolId,
+      to,
+      handouts.map(({ title }) => title),
+      handouts.map(({ statement }) => JSON.stringify(carriedStatement(statement))),
+      viewer.personId,
+    ],
+  )
+  await tx.query('UPDATE class SET last_handout_number = $3 WHERE school_id = $1 AND id = $2', [
+    viewer.schoolId,
+    to,
+    handouts.length,
+  ])
+  return handouts.length
+}
+
+async function insertClass(
+  tx: EntityManager,
+  viewer: Viewer,
+  { name, subject, year, ink }: ClassInput,
+  carriedFrom: string | null = null,
+): Promise<string> {
+  const id = randomUUID()
+  for (let made = 0; made === 0;) {
+    const rows = await tx.query<{ id: string }[]>(
+      `INSERT INTO class (school_id, id, name, subject, year, ink, code, carried_from) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)
+       ON CONFLICT (code) DO NOTHING RETURNING id`,
+      [viewer.schoolId, id, name, subject, year, ink, newClassCode(), carriedFrom],
+    )
+    made = rows.length
+  }
+  await tx.query(`INSERT INTO class_member (school_id, class_id, person_id, role) VALUES ($1, $2, $3, 'lead')`, [
+    viewer.schoolId,
+    id,
+    viewer.personId,
+  ])
+  return id
+}
+
+function cleanInput({ name, subject, year, ink }: ClassInput): ClassInput {
+  const clean = { name: cleanText(name), subject: cleanText(subject), year: cleanText(year), ink }
+  if (!clean.name) throw malformed([{ code: 'class-name', field: 'name', sentence: 'Give the class a name.' }])
+  return clean
+}
+
+/** The staff of a class, who leads it first. */
+export async function staffOf(tx: EntityManager, schoolId: string, classId: string): Promise<StaffMember[]> {
+  return tx.query<StaffMember[]>(
+    `SELECT p.id AS "personId", p.first_name AS first, p.last_name AS last, p.email, p.password_hash IS NOT NULL AS "canSignIn", m.role,
+            (SELECT coalesce(json_agg(n.student_id), '[]') FROM helped_student n WHERE n.school_id = m.school_id AND n.class_id = m.class_id AND n.helper_id = m.person_id) AS "studentIds"
+       FROM class_member m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id
+      WHERE m.school_id = $1 AND m.class_id = $2 AND m.role <> 'student' AND m.left_at IS NULL
+      ORDER BY array_position(ARRAY['lead', 'co-teacher', 'helper', 'named helper'], m.role), p.last_name, p.first_name`,
+    [schoolId, classId],
+  )
+}
+
+export interface StaffMember {
+  readonly personId: string
+  readonly first: string
+  readonly last: string
+  readonly email: string | null
+  readonly canSignIn: boolean
+  readonly role: ClassRole
+  /** Whom a named helper helps. */
+  readonly studentIds: readonly string[]
+}

@@ -1,0 +1,76 @@
+import { COLUMN_LIMIT, type RosterColumn, type Viewer, checkColumnName } from '@gavrin/core'
+import { Injectable } from '@nestjs/common'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { DataSource } from 'typeorm'
+import { valueOf } from '../common/checked.js'
+import { LiveGateway } from '../live/live.gateway.js'
+import { holdInClass } from './classRole.js'
+import { addColumn, columnsOf, tooManyColumns } from './columns.js'
+import { lockClass } from './students.js'
+
+/** The extra columns of a roster. */
+@Injectable()
+export class ColumnService {
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly live: LiveGateway,
+  ) {}
+
+  async add(viewer: Viewer, classId: string, name: string, kind: RosterColumn['kind']): Promise<{ id: string }> {
+    const id = await this.source.transaction(async (tx) => {
+      await holdInClass(tx, viewer, classId, 'set up the class')
+      await lockClass(tx, viewer.schoolId, classId)
+      const names = (await columnsOf(tx, viewer.schoolId, classId)).map((column) => column.name)
+      const clean = valueOf(checkColumnName(name, names))
+      if (names.length >= COLUMN_LIMIT) throw tooManyColumns('name')
+      return addColumn(tx, viewer.schoolId, classId, clean, kind)
+    })
+    this.live.tellClass(viewer.schoolId, classId, 'class')
+    return { id }
+  }
+
+  async rename(viewer: Viewer, classId: string, columnId: string, name: string): Promise<void> {
+    await this.source.transaction(async (tx) => {
+      await holdInClass(tx, viewer, classId, 'set up the class')
+      await lockClass(tx, viewer.schoolId, classId)
+      const columns = await columnsOf(tx, viewer.schoolId, classId)
+      const others = columns.filter(({ id }) => id !== columnId).map((column) => column.name)
+      const clean = valueOf(checkColumnName(name, others))
+      await tx.query('UPDATE roster_column SET name = $4 WHERE school_id = $1 AND class_id = $2 AND id = $3', [
+        viewer.schoolId,
+        classId,
+        columnId,
+        clean,
+      ])
+    })
+    this.live.tellClass(viewer.schoolId, classId, 'class')
+  }
+
+  /** Takes a column away, or brings it back with all that stood in it. */
+  async remove(viewer: Viewer, classId: string, columnId: string, removed: boolean): Promise<void> {
+    await this.source.transaction(async (tx) => {
+      await holdInClass(tx, viewer, classId, 'set up the class')
+      await lockClass(tx, viewer.schoolId, classId)
+      const columns = await columnsOf(tx, viewer.schoolId, classId)
+      if (!removed) {
+        const [gone] = await tx.query<{ name: string }[]>(
+          'SELECT name FROM roster_column WHERE school_id = $1 AND class_id = $2 AND id = $3 AND removed_at IS NOT NULL',
+          [viewer.schoolId, classId, columnId],
+        )
+        if (gone)
+          valueOf(
+            checkColumnName(
+              gone.name,
+              columns.map(({ name }) => name),
+            ),
+          )
+        if (gone && columns.length >= COLUMN_LIMIT) throw tooManyColumns('name')
+      }
+      await tx.query(
+        `UPDATE roster_column SET removed_at = CASE WHEN $4 THEN now() END WHERE school_id = $1 AND class_id = $2 AND id = $3`,
+        [viewer.schoolId, classId, columnId, removed],
+      )
+    })
+    this.live.tellClass(viewer.schoolId, classId, 'class')
+  }
+}

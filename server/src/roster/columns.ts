@@ -1,0 +1,34 @@
+import { COLUMN_LIMIT, type RosterColumn } from '@gavrin/core'
+import type { DataSource, EntityManager } from 'typeorm'
+import { malformed } from '../common/problemDetails.js'
+
+/** The extra columns of a class in their order. */
+export function columnsOf(
+  database: DataSource | EntityManager,
+  schoolId: string,
+  classId: string,
+): Promise<RosterColumn[]> {
+  return database.query(
+    'SELECT id, name, kind FROM roster_column WHERE school_id = $1 AND class_id = $2 AND removed_at IS NULL ORDER BY position, id',
+    [schoolId, classId],
+  )
+}
+
+/** Adds a column at the end; its id. */
+export async function addColumn(
+  tx: EntityManager,
+  schoolId: string,
+  classId: string,
+  name: string,
+  kind: RosterColumn['kind'],
+): Promise<string> {
+  const [column] = await tx.query<{ id: string }[]>(
+    `INSERT INTO roster_column (school_id, class_id, name, kind, position)
+     SELECT $1, $2, $3, $4, coalesce(max(position), 0) + 1 FROM roster_column WHERE school_id = $1 AND class_id = $2 RETURNING id`,
+    [schoolId, classId, name, kind],
+  )
+  return column!.id
+}
+
+export const tooManyColumns = (field: string) =>
+  malformed([{ code: 'too-many-columns', field, sentence: `A class has up to ${COLUMN_LIMIT} extra columns.` }])

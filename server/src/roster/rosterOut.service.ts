@@ -1,0 +1,125 @@
+import { FIXED_COLUMNS, type Viewer, writeBundle, writeCsv } from '@gavrin/core'
+import { Injectable } from '@nestjs/common'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { DataSource } from 'typeorm'
+import { FileTasks } from '../file/fileTasks.js'
+import { groupSetsOf } from '../group/groupSets.js'
+import { staffOf } from './class.service.js'
+import { helpedBy, holdInClass } from './classRole.js'
+import { columnsOf } from './columns.js'
+import { type RosterStudent, studentsOf } from './students.js'
+
+export const OUT_FORMATS = ['csv', 'xlsx', 'ods', 'bundle'] as const
+export type OutFormat = (typeof OUT_FORMATS)[number]
+
+/** A file to be saved by a browser. */
+export interface OutFile {
+  readonly name: string
+  readonly type: string
+  readonly bytes: Uint8Array
+}
+
+const TYPES: Record<OutFormat, string> = {
+  csv: 'text/csv; charset=utf-8',
+  xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+  ods: 'application/vnd.oasis.opendocument.spreadsheet',
+  bundle: 'application/zip',
+}
+
+@Injectable()
+export class RosterOutService {
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly files: FileTasks,
+  ) {}
+
+  /**
+   * The roster as a file: those who are in the class now, with every extra column and a column for each group set.
+   * @param personIds only these students; null: all
+   */
+  async write(
+    viewer: Viewer,
+    classId: string,
+    format: OutFormat,
+    personIds: readonly string[] | null,
+  ): Promise<OutFile> {
+    const role = await holdInClass(this.source, viewer, classId, 'see the roster')
+    const helped = await helpedBy(this.source, viewer, classId, role)
+    const wanted = personIds && new Set(personIds)
+    const students = (await studentsOf(this.source, viewer.schoolId, classId)).filter(
+      ({ personId, leftAt }) =>
+        leftAt === null && (!helped || helped.has(personId)) && (!wanted || wanted.has(personId)),
+    )
+    const [about] = await this.source.query<
+      { name: string; subject: string; year: string; schoolName: string; today: string }[]
+    >(
+      `SELECT c.name, c.subject, c.year, s.name AS "schoolName", to_char(now() AT TIME ZONE s.time_zone, 'YYYY-MM-DD') AS today
+         FROM class c JOIN school s ON s.id = c.school_id WHERE c.school_id = $1 AND c.id = $2`,
+      [viewer.schoolId, classId],
+    )
+    const { name, subject, year, schoolName, today } = about!
+    const bytes =
+      format === 'bundle'
+        ? writeBundle(
+            { id: viewer.schoolId, name: schoolName },
+            [
+              {
+                id: classId,
+                name,
+                subject,
+                year,
+                students: students.map(asBundlePerson),
+                staff: (await staffOf(this.source.manager, viewer.schoolId, classId)).map((person) =>
+                  asBundlePerson({ ...person, number: null }),
+                ),
+              },
+            ],
+            today,
+          )
+        : await this.table(format, name, await this.rows(viewer.schoolId, classId, students))
+    const extension = format === 'bundle' ? 'zip' : format
+    // No sign that a file system takes for something else.
+    return {
+      name: `${`${name} ${year} roster`.replace(/[\\/:*?"<>|]+/g, '-')}.${extension}`,
+      type: TYPES[format],
+      bytes,
+    }
+  }
+
+  private async rows(schoolId: string, classId: string, students: readonly RosterStudent[]): Promise<string[][]> {
+    const columns = await columnsOf(this.source, schoolId, classId)
+    const sets = (await groupSetsOf(this.source, schoolId, classId)).map(({ name, groups }) => ({
+      name,
+      groupOf: new Map(groups.flatMap((group) => group.personIds.map((id) => [id, group.name] as const))),
+    }))
+    return [
+      [...Object.values(FIXED_COLUMNS), ...columns.map(({ name }) => name), ...sets.map(({ name }) => name)],
+      ...students.map((student) => [
+        student.last,
+        student.first,
+        student.email ?? '',
+        student.number ?? '',
+        ...columns.map(({ id }) => student.cells[id] ?? ''),
+        ...sets.map(({ groupOf }) => groupOf.get(student.personId) ?? ''),
+      ]),
+    ]
+  }
+
+  private table(format: 'csv' | 'xlsx' | 'ods', name: string, rows: string[][]): Promise<Uint8Array> | Uint8Array {
+    return format === 'csv' ? new TextEncoder().encode(writeCsv(rows)) : this.files.write(format, name, rows)
+  }
+}
+
+const asBundlePerson = (person: {
+  readonly personId: string
+  readonly first: string
+  readonly last: string
+  readonly email: string | null
+  readonly number: string | null
+}) => ({
+  id: person.personId,
+  first: person.first,
+  last: person.last,
+  email: person.email ?? '',
+  number: person.number ?? '',
+})

@@ -1,0 +1,117 @@
+import { type CheckedRow, type RosterRow, emailKey, numberKey } from '@gavrin/core'
+import { randomUUID } from 'node:crypto'
+import type { EntityManager } from 'typeorm'
+import { amongStudents } from './students.js'
+
+/** Students leave a class, or come back; how many did. */
+export async function setLeft(
+  tx: EntityManager,
+  schoolId: string,
+  classId: string,
+  personIds: readonly string[],
+  left: boolean,
+): Promise<number> {
+  const [, count] = await tx.query<[unknown, number]>(
+    `UPDATE class_member SET left_at = CASE WHEN $4 THEN now() END
+      WHERE school_id = $1 AND class_id = $2 AND person_id = ANY($3::uuid[]) AND (left_at IS NULL) = $4`,
+    [schoolId, classId, await amongStudents(tx, schoolId, classId, personIds), left],
+  )
+  return count
+}
+
+/** Writes the rows of a list that was compared: makes who is new, joins who is known, changes what differs. */
+export async function writeRows(
+  tx: EntityManager,
+  schoolId: string,
+  classId: string,
+  rows: readonly CheckedRow[],
+  joins: ReadonlyMap<number, string>,
+  columnId: (name: string) => string,
+): Promise<void> {
+  const fresh: [string, RosterRow][] = []
+  const known: [string, RosterRow][] = []
+  const joined: [string, RosterRow][] = []
+  const members: [string, Record<string, string>][] = []
+  rows.forEach(({ row, personId, effect }, at) => {
+    const join = joins.get(at)
+    const id = personId ?? join ?? randomUUID()
+    if (personId === null) (join ? joined : fresh).push([id, row])
+    else if (effect !== 'unchanged') known.push([id, row])
+    if (effect !== 'unchanged')
+      members.push([
+        id,
+        Object.fromEntries(
+          Object.entries(row.cells ?? {})
+            .filter(([, cell]) => cell !== '')
+            .map(([name, cell]) => [columnId(name), cell]),
+        ),
+      ])
+  })
+  await tx.query(
+    `INSERT INTO person (school_id, id, role, first_name, last_name, email, email_key, number, number_key)
+     SELECT $1, id, 'student', first, last, email, email_key, number, number_key
+       FROM unnest($2::uuid[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::text[]) AS r(id, first, last, email, email_key, number, number_key)`,
+    [schoolId, ...personColumns(fresh)],
+  )
+  // Known in another class: joins under the name the school has, which is not this teacher's to change by a list; what
+  // the school does not know yet is filled in.
+  await tx.query(
+    `UPDATE person p SET email = coalesce(p.email, r.email), email_key = coalesce(p.email_key, r.email_key),
+            number = coalesce(p.number, r.number), number_key = coalesce(p.number_key, r.number_key)
+       FROM unnest($2::uuid[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::text[]) AS r(id, first, last, email, email_key, number, number_key)
+      WHERE p.school_id = $1 AND p.id = r.id`,
+    [schoolId, ...personColumns(joined)],
+  )
+  await writePeople(tx, schoolId, known)
+  await tx.query(
+    `INSERT INTO class_member (school_id, class_id, person_id, role, cells)
+     SELECT $1, $2, id, 'student', cells FROM unnest($3::uuid[], $4::jsonb[]) AS r(id, cells)
+     ON CONFLICT (school_id, class_id, person_id) DO UPDATE SET left_at = NULL, cells = class_member.cells || EXCLUDED.cells`,
+    [schoolId, classId, members.map(([id]) => id), members.map(([, cells]) => JSON.stringify(cells))],
+  )
+}
+
+const personColumns = (people: readonly (readonly [string, RosterRow])[]) => [
+  people.map(([id]) => id),
+  people.map(([, { first }]) => first),
+  people.map(([, { last }]) => last),
+  people.map(([, { email }]) => email || null),
+  people.map(([, { email }]) => (email ? emailKey(email) : null)),
+  people.map(([, { number }]) => number || null),
+  people.map(([, { number }]) => (number ? numberKey(number) : null)),
+]
+
+/** Writes names, addresses and numbers of people who exist. */
+export async function writePeople(
+  tx: EntityManager,
+  schoolId: string,
+  people: readonly (readonly [string, RosterRow])[],
+): Promise<void> {
+  if (people.length === 0) return
+  // First taken off, so that two people can change addresses with each other.
+  await tx.query(
+    'UPDATE person SET email = NULL, email_key = NULL, number = NULL, number_key = NULL WHERE school_id = $1 AND id = ANY($2::uuid[])',
+    [schoolId, people.map(([id]) => id)],
+  )
+  await tx.query(
+    `UPDATE person p SET first_name = r.first, last_name = r.last, email = r.email, email_key = r.email_key, number = r.number, number_key = r.number_key
+       FROM unnest($2::uuid[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::text[]) AS r(id, first, last, email, email_key, number, number_key)
+      WHERE p.school_id = $1 AND p.id = r.id`,
+    [schoolId, ...personColumns(people)],
+  )
+}
+
+/** Writes extra cells of students, by column id; other cells stay. */
+export async function writeCells(
+  tx: EntityManager,
+  schoolId: string,
+  classId: string,
+  cells: readonly (readonly [string, Record<string, string>])[],
+): Promise<void> {
+  if (cells.length === 0) return
+  await tx.query(
+    `UPDATE class_member m SET cells = m.cells || r.cells FROM unnest($3::uuid[], $4::jsonb[]) AS r(id, cells)
+      WHERE m.school_id = $1 AND m.class_id = $2 AND m.person_id = r.id`,
+    [schoolId, classId, cells.map(([id]) => id), cells.map(([, row]) => JSON.stringify(row))],
+  )
+}

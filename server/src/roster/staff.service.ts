@@ -1,0 +1,159 @@
+import { type Viewer, cleanText, emailKey, fullName, isEmail } from '@gavrin/core'
+import { Injectable } from '@nestjs/common'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { randomUUID } from 'node:crypto'
+import { DataSource, type EntityManager } from 'typeorm'
+import { conflict, malformed, notThere } from '../common/problemDetails.js'
+import { LiveGateway } from '../live/live.gateway.js'
+import { MailService } from '../mail/mail.service.js'
+import { staffOf } from './class.service.js'
+import { holdInClass } from './classRole.js'
+import { amongStudents, lockClass } from './students.js'
+
+export type StaffRole = 'co-teacher' | 'helper' | 'named helper'
+
+/** Somebody to be added to the staff of a class. The names count only if the school does not know the e-mail yet. */
+export interface StaffInput {
+  readonly email: string
+  readonly role: StaffRole
+  readonly studentIds: readonly string[]
+  readonly first?: string | undefined
+  readonly last?: string | undefined
+}
+
+@Injectable()
+export class StaffService {
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly live: LiveGateway,
+    private readonly mail: MailService,
+  ) {}
+
+  /** Adds somebody by e-mail; a colleague the school does not know yet gets an account and an invitation. */
+  async add(viewer: Viewer, classId: string, input: StaffInput): Promise<{ personId: string; invited: boolean }> {
+    const email = cleanText(input.email).replaceAll(' ', '')
+    if (!isEmail(email))
+      throw malformed([{ code: 'malformed-email', field: 'email', sentence: 'This is not an e-mail address.' }])
+    const done = await this.source.transaction(async (tx) => {
+      await holdInClass(tx, viewer, classId, 'change staff')
+      await lockClass(tx, viewer.schoolId, classId)
+      const [known] = await tx.query<{ id: string; role: string; first: string; last: string }[]>(
+        'SELECT id, role, first_name AS first, last_name AS last FROM person WHERE school_id = $1 AND email_key = $2',
+        [viewer.schoolId, emailKey(email)],
+      )
+      if (known?.role === 'student')
+        throw malformed([
+          { code: 'email-of-student', field: 'email', sentence: `${fullName(known)} is a student of the school.` },
+        ])
+      const staff = await staffOf(tx, viewer.schoolId, classId)
+      if (staff.some(({ personId }) => personId === known?.id))
+        throw conflict('staff-already', `${fullName(known!)} is on the staff of this class already.`, {
+          errors: [
+            {
+              code: 'staff-already',
+              field: 'email',
+              sentence: `${fullName(known!)} is on the staff of this class already.`,
+            },
+          ],
+        })
+      const personId = known?.id ?? (await this.newColleague(tx, viewer, email, input))
+      await tx.query(
+        `INSERT INTO class_member (school_id, class_id, person_id, role) VALUES ($1, $2, $3, $4)
+         ON CONFLICT (school_id, class_id, person_id) DO UPDATE SET role = EXCLUDED.role, left_at = NULL`,
+        [viewer.schoolId, classId, personId, input.role],
+      )
+      await nameStudents(tx, viewer.schoolId, classId, personId, input)
+      if (!known) await this.mail.post(tx, viewer, 'invitation', [{ personId, address: email }], classId)
+      return { personId, invited: !known }
+    })
+    await this.live.refreshClass(viewer.schoolId, classId)
+    this.live.tellClass(viewer.schoolId, classId, 'class')
+    return done
+  }
+
+  private async newColleague(tx: EntityManager, viewer: Viewer, email: string, input: StaffInput): Promise<string> {
+    const [first, last] = [cleanText(input.first ?? ''), cleanText(input.last ?? '')]
+    if (!first && !last)
+      throw malformed([
+        {
+          code: 'unknown-colleague',
+          field: 'last',
+          sentence: 'The school does not know this e-mail yet: give the name too, and an invitation goes out.',
+        },
+      ])
+    const id = randomUUID()
+    await tx.query(
+      `INSERT INTO person (school_id, id, role, first_name, last_name, email, email_key) VALUES ($1, $2, 'teacher', $3, $4, $5, $6)`,
+      [viewer.schoolId, id, first, last, email, emailKey(email)],
+    )
+    return id
+  }
+
+  /** Changes what somebody is in the class, and whom they help. */
+  async change(
+    viewer: Viewer,
+    classId: string,
+    personId: string,
+    input: { readonly role: StaffRole; readonly studentIds: readonly string[] },
+  ): Promise<void> {
+    await this.source.transaction(async (tx) => {
+      await holdInClass(tx, viewer, classId, 'change staff')
+      await lockClass(tx, viewer.schoolId, classId)
+      await this.holdNotLead(tx, viewer.schoolId, classId, personId)
+      await tx.query('UPDATE class_member SET role = $4 WHERE school_id = $1 AND class_id = $2 AND person_id = $3', [
+        viewer.schoolId,
+        classId,
+        personId,
+        input.role,
+      ])
+      await nameStudents(tx, viewer.schoolId, classId, personId, input)
+    })
+    await this.live.refreshClass(viewer.schoolId, classId)
+    this.live.tellClass(viewer.schoolId, classId, 'class')
+  }
+
+  async remove(viewer: Viewer, classId: string, personId: string): Promise<void> {
+    await this.source.transaction(async (tx) => {
+      await holdInClass(tx, viewer, classId, 'change staff')
+      await lockClass(tx, viewer.schoolId, classId)
+      await this.holdNotLead(tx, viewer.schoolId, classId, personId)
+      await tx.query(
+        'UPDATE class_member SET left_at = now() WHERE school_id = $1 AND class_id = $2 AND person_id = $3',
+        [viewer.schoolId, classId, personId],
+      )
+    })
+    await this.live.refreshClass(viewer.schoolId, classId)
+    this.live.tellClass(viewer.schoolId, classId, 'class')
+  }
+
+  /** A class is never without somebody who leads it. */
+  private async holdNotLead(tx: EntityManager, schoolId: string, classId: string, personId: string): Promise<void> {
+    const found = (await staffOf(tx, schoolId, classId)).find((person) => person.personId === personId)
+    if (!found) throw notThere()
+    if (found.role === 'lead')
+      throw conflict('lead-stays', `${fullName(found)} leads this class: that cannot be taken away here.`)
+  }
+}
+
+async function nameStudents(
+  tx: EntityManager,
+  schoolId: string,
+  classId: string,
+  helperId: string,
+  { role, studentIds }: { readonly role: StaffRole; readonly studentIds: readonly string[] },
+): Promise<void> {
+  const named = role === 'named helper' ? await amongStudents(tx, schoolId, classId, studentIds) : []
+  if (role === 'named helper' && named.length === 0)
+    throw malformed([
+      { code: 'nobody-named', field: 'studentIds', sentence: 'Name at least one student whom they help.' },
+    ])
+  await tx.query('DELETE FROM helped_student WHERE school_id = $1 AND class_id = $2 AND helper_id = $3', [
+    schoolId,
+    classId,
+    helperId,
+  ])
+  await tx.query(
+    'INSERT INTO helped_student (school_id, class_id, helper_id, student_id) SELECT $1, $2, $3, unnest($4::uuid[])',
+    [schoolId, classId, helperId, named],
+  )
+}

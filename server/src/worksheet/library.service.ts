@@ -1,0 +1,209 @@
+import { type Viewer, cleanText, findForm, mayTeach } from '@gavrin/core'
+import { Injectable } from '@nestjs/common'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { randomUUID } from 'node:crypto'
+import { DataSource } from 'typeorm'
+import { malformed, notThere } from '../common/problemDetails.js'
+import { hold } from '../common/viewer.js'
+import { SEEN_BY_VIEWER, holdWorksheet } from './worksheetAccess.js'
+import { cleanTitle } from './worksheet.service.js'
+
+const FOLDER_LIMIT = 200
+const DEPTH_LIMIT = 5
+
+export interface Shares {
+  readonly schoolMay: 'none' | 'view' | 'edit'
+  readonly people: readonly { readonly personId: string; readonly may: 'view' | 'edit' }[]
+}
+
+/** The library: what is in it, where it lies, and who else sees it. */
+@Injectable()
+export class LibraryService {
+  constructor(@InjectDataSource() private readonly source: DataSource) {}
+
+  /** All worksheets that a teacher sees: their own and those shared with them. */
+  async list(viewer: Viewer) {
+    hold(mayTeach(viewer))
+    return this.source.query<unknown[]>(
+      `SELECT w.id, w.title, w.version, w.kept_version AS "keptVersion", (extract(epoch FROM w.updated_at) * 1000)::float8 AS "updatedAt",
+              w.owner_id = $2 AS "isOwner", trim(o.first_name || ' ' || o.last_name) AS owner,
+              CASE WHEN w.owner_id = $2 OR w.school_may = 'edit' OR s.may = 'edit' THEN 'edit' ELSE 'view' END AS may,
+              CASE WHEN w.owner_id = $2 THEN w.folder_id END AS "folderId", w.archived_at IS NOT NULL AS archived,
+              w.school_may <> 'none' OR EXISTS (SELECT 1 FROM worksheet_share x WHERE x.school_id = w.school_id AND x.worksheet_id = w.id) AS shared,
+              coalesce(m.pinned, false) AS pinned, (extract(epoch FROM m.opened_at) * 1000)::float8 AS "openedAt",
+              e.number AS edition, coalesce(e.answer_spaces, 0) AS "answerSpaces", coalesce(c.copies, 0) AS copies
+         FROM worksheet w
+         JOIN person o ON o.school_id = w.school_id AND o.id = w.owner_id
+         LEFT JOIN worksheet_share s ON s.school_id = w.school_id AND s.worksheet_id = w.id AND s.person_id = $2
+         LEFT JOIN worksheet_mark m ON m.school_id = w.school_id AND m.worksheet_id = w.id AND m.person_id = $2
+         LEFT JOIN LATERAL (SELECT number, answer_spaces FROM edition e WHERE e.school_id = w.school_id AND e.worksheet_id = w.id ORDER BY number DESC LIMIT 1) e ON true
+         LEFT JOIN LATERAL (SELECT count(*)::int AS copies FROM copy c WHERE c.school_id = w.school_id AND c.worksheet_id = w.id) c ON true
+        WHERE ${SEEN_BY_VIEWER}
+        ORDER BY w.updated_at DESC`,
+      [viewer.schoolId, viewer.personId],
+    )
+  }
+
+  /** The worksheets in whose title or print all the words stand, in any form and order. */
+  async find(viewer: Viewer, typed: string): Promise<{ ids: string[] }> {
+    hold(mayTeach(viewer))
+    const words = findForm(typed).split(' ').filter(Boolean).slice(0, 10)
+    if (words.length === 0) return { ids: [] }
+    const like = words.map((word) => `%${word.replace(/[\\%_]/g, '\\$&')}%`)
+    const rows = await this.source.query<{ id: string }[]>(
+      `SELECT w.id FROM worksheet w WHERE ${SEEN_BY_VIEWER} AND w.find_words LIKE ALL($3) ORDER BY w.updated_at DESC LIMIT 500`,
+      [viewer.schoolId, viewer.personId, like],
+    )
+    return { ids: rows.map(({ id }) => id) }
+  }
+
+  /** Marks worksheets for oneself. */
+  async pin(viewer: Viewer, ids: readonly string[], pinned: boolean): Promise<void> {
+    hold(mayTeach(viewer))
+    await this.source.query(
+      `INSERT INTO worksheet_mark (school_id, person_id, worksheet_id, pinned)
+       SELECT w.school_id, $2, w.id, $4 FROM worksheet w WHERE w.id = ANY($3) AND ${SEEN_BY_VIEWER}
+       ON CONFLICT (school_id, person_id, worksheet_id) DO UPDATE SET pinned = $4`,
+      [viewer.schoolId, viewer.personId, ids, pinned],
+    )
+  }
+
+  /** Puts one's own worksheets in a folder of one's own, or in none. */
+  async move(viewer: Viewer, ids: readonly string[], folderId: string | null): Promise<{ moved: number }> {
+    hold(mayTeach(viewer))
+    if (folderId !== null) await this.ownFolder(viewer, folderId)
+    const rows = await this.source.query<[unknown[], number]>(
+      'UPDATE worksheet SET folder_id = $4 WHERE school_id = $1 AND owner_id = $2 AND id = ANY($3)',
+      [viewer.schoolId, viewer.personId, ids, folderId],
+    )
+    return { moved: rows[1] }
+  }
+
+  async archive(viewer: Viewer, ids: readonly string[], archived: boolean): Promise<{ changed: number }> {
+    hold(mayTeach(viewer))
+    const rows = await this.source.query<[unknown[], number]>(
+      `UPDATE worksheet SET archived_at = CASE WHEN $4 THEN coalesce(archived_at, now()) END WHERE school_id = $1 AND owner_id = $2 AND id = ANY($3)`,
+      [viewer.schoolId, viewer.personId, ids, archived],
+    )
+    return { changed: rows[1] }
+  }
+
+  /** Gives several worksheets other titles, all or none. */
+  async rename(viewer: Viewer, titles: readonly { readonly id: string; readonly title: string }[]): Promise<void> {
+    hold(mayTeach(viewer))
+    const clean = titles.map(({ id, title }) => ({ id, title: cleanTitle(title) }))
+    await this.source.transaction(async (tx) => {
+      for (const { id, title } of clean) {
+        await holdWorksheet(tx, viewer, id, 'change', true)
+        // The words of the title stand first among those that are searched; the print follows.
+        await tx.query(
+          `UPDATE worksheet SET title = $3, version = version + 1,
+                  kept_version = CASE WHEN kept_version = version THEN version + 1 ELSE kept_version END,
+                  find_words = $4 || ' ' || find_words WHERE school_id = $1 AND id = $2`,
+          [viewer.schoolId, id, title, findForm(title)],
+        )
+      }
+    })
+  }
+
+  async shares(viewer: Viewer, id: string) {
+    const { schoolMay } = await holdWorksheet(this.source, viewer, id, 'look after')
+    const people = await this.source.query<unknown[]>(
+      `SELECT p.id AS "personId", trim(p.first_name || ' ' || p.last_name) AS name, s.may
+         FROM person p LEFT JOIN worksheet_share s ON s.school_id = p.school_id AND s.person_id = p.id AND s.worksheet_id = $2
+        WHERE p.school_id = $1 AND p.role = 'teacher' AND p.id <> $3 ORDER BY p.last_name, p.first_name`,
+      [viewer.schoolId, id, viewer.personId],
+    )
+    return { schoolMay, people }
+  }
+
+  /** Says who else sees or changes a worksheet; whoever is not named does not, unless all may. */
+  async share(viewer: Viewer, id: string, { schoolMay, people }: Shares): Promise<void> {
+    await this.source.transaction(async (tx) => {
+      await holdWorksheet(tx, viewer, id, 'look after', true)
+      await tx.query('UPDATE worksheet SET school_may = $3 WHERE school_id = $1 AND id = $2', [
+        viewer.schoolId,
+        id,
+        schoolMay,
+      ])
+      await tx.query('DELETE FROM worksheet_share WHERE school_id = $1 AND worksheet_id = $2', [viewer.schoolId, id])
+      await tx.query(
+        `INSERT INTO worksheet_share (school_id, worksheet_id, person_id, may)
+         SELECT $1, $2, p.id, x.may FROM jsonb_to_recordset($3::jsonb) AS x("personId" uuid, may text)
+           JOIN person p ON p.school_id = $1 AND p.id = x."personId" AND p.role = 'teacher' AND p.id <> $4
+         ON CONFLICT DO NOTHING`,
+        [viewer.schoolId, id, JSON.stringify(people), viewer.personId],
+      )
+    })
+  }
+
+  async folders(viewer: Viewer) {
+    hold(mayTeach(viewer))
+    return this.source.query<{ id: string; parentId: string | null; name: string }[]>(
+      'SELECT id, parent_id AS "parentId", name FROM folder WHERE school_id = $1 AND owner_id = $2 ORDER BY name',
+      [viewer.schoolId, viewer.personId],
+    )
+  }
+
+  async addFolder(viewer: Viewer, name: string, parentId: string | null): Promise<{ id: string }> {
+    const clean = await this.folderName(viewer, name, parentId, null)
+    const id = randomUUID()
+    await this.source.query(
+      'INSERT INTO folder (school_id, id, owner_id, parent_id, name) VALUES ($1, $2, $3, $4, $5)',
+      [viewer.schoolId, id, viewer.personId, parentId, clean],
+    )
+    return { id }
+  }
+
+  /** Renames a folder, or puts it in another one. */
+  async keepFolder(viewer: Viewer, id: string, name: string, parentId: string | null): Promise<void> {
+    await this.ownFolder(viewer, id)
+    const clean = await this.folderName(viewer, name, parentId, id)
+    await this.source.query('UPDATE folder SET name = $3, parent_id = $4 WHERE school_id = $1 AND id = $2', [
+      viewer.schoolId,
+      id,
+      clean,
+      parentId,
+    ])
+  }
+
+  /** Takes a folder away; what lies in it goes to where the folder lay. */
+  async removeFolder(viewer: Viewer, id: string): Promise<void> {
+    const { parentId } = await this.ownFolder(viewer, id)
+    await this.source.transaction(async (tx) => {
+      const at = [viewer.schoolId, id, parentId]
+      await tx.query('UPDATE worksheet SET folder_id = $3 WHERE school_id = $1 AND folder_id = $2', at)
+      await tx.query('UPDATE folder SET parent_id = $3 WHERE school_id = $1 AND parent_id = $2', at)
+      await tx.query('DELETE FROM folder WHERE school_id = $1 AND id = $2', [viewer.schoolId, id])
+    })
+  }
+
+  private async ownFolder(viewer: Viewer, id: string): Promise<{ parentId: string | null }> {
+    const [folder] = await this.source.query<{ parentId: string | null }[]>(
+      'SELECT parent_id AS "parentId" FROM folder WHERE school_id = $1 AND owner_id = $2 AND id = $3',
+      [viewer.schoolId, viewer.personId, id],
+    )
+    if (!folder) throw notThere()
+    return folder
+  }
+
+  private async folderName(viewer: Viewer, name: string, parentId: string | null, self: string | null) {
+    const folders = await this.folders(viewer)
+    const wrong = (field: string, sentence: string) => malformed([{ code: 'folder', field, sentence }])
+    const clean = cleanText(name)
+    if (!clean) throw wrong('name', 'Give the folder a name.')
+    if (clean.length > 100) throw wrong('name', 'The name of a folder has up to 100 characters.')
+    if (self === null && folders.length >= FOLDER_LIMIT)
+      throw wrong('name', `There can be up to ${FOLDER_LIMIT} folders.`)
+    if (parentId !== null && !folders.some(({ id }) => id === parentId)) throw notThere()
+    const same = findForm(clean)
+    if (folders.some((other) => other.id !== self && other.parentId === parentId && findForm(other.name) === same))
+      throw wrong('name', `There is a folder “${clean}” here already.`)
+    let depth = 1
+    for (let at = parentId; at !== null; at = folders.find(({ id }) => id === at)?.parentId ?? null) {
+      if (at === self) throw wrong('parentId', 'A folder cannot lie in itself.')
+      if (++depth > DEPTH_LIMIT) throw wrong('parentId', `Folders lie up to ${DEPTH_LIMIT} deep.`)
+    }
+    return clean
+  }
+}

@@ -1,0 +1,275 @@
+import {
+  type AnswerSpace,
+  type ArchiveMedium,
+  type Block,
+  type RichNode,
+  type TableBlock,
+  type WorksheetContent,
+  columnCount,
+  isAnswerSpace,
+  keyWords,
+  pageMillimetres,
+  printColour,
+} from '@gavrin/core'
+import {
+  AlignmentType,
+  type Document as DocxDocument,
+  Document,
+  ExternalHyperlink,
+  Footer,
+  HeadingLevel,
+  ImageRun,
+  LevelFormat,
+  PageBreak,
+  Packer,
+  Paragraph,
+  type ParagraphChild,
+  Table,
+  TableCell,
+  TableRow,
+  TextRun,
+  WidthType,
+} from 'docx'
+
+const INK = '2B3FA8'
+const HEADINGS = [HeadingLevel.HEADING_1, HeadingLevel.HEADING_2, HeadingLevel.HEADING_3] as const
+const twips = (millimetres: number) => Math.round((millimetres * 1440) / 25.4)
+const MARGIN = 18
+/** Pixels of a page's text, at 96 an inch. */
+const textPixels = (content: WorksheetContent) => ((pageMillimetres(content.page).width - 2 * MARGIN) * 96) / 25.4
+
+/** A worksheet as an Office Open XML document: print as print, answer spaces as blanks, with the key in them if wanted. */
+export async function writeDocx(
+  title: string,
+  content: WorksheetContent,
+  media: readonly ArchiveMedium[],
+  { key }: { readonly key: boolean },
+): Promise<Uint8Array> {
+  const writer = new DocxWriter(content, media, key)
+  const { width, height } = pageMillimetres(content.page)
+  const document: DocxDocument = new Document({
+    title,
+    creator: '',
+    numbering: {
+      config: [
+        {
+          reference: 'numbers',
+          levels: [0, 1, 2].map((level) => ({
+            level,
+            format: LevelFormat.DECIMAL,
+            text: `%${level + 1}.`,
+            alignment: AlignmentType.START,
+            style: { paragraph: { indent: { left: 480 * (level + 1), hanging: 360 } } },
+          })),
+        },
+      ],
+    },
+    styles: { default: { document: { run: { font: 'Arial', size: 23 }, paragraph: { spacing: { after: 120 } } } } },
+    sections: [
+      {
+        properties: {
+          page: {
+            size: { width: twips(width), height: twips(height) },
+            margin: { top: twips(MARGIN), bottom: twips(MARGIN), left: twips(MARGIN), right: twips(MARGIN) },
+          },
+        },
+        ...(content.source && {
+          footers: {
+            default: new Footer({
+              children: [
+                new Paragraph({ children: [new TextRun({ text: content.source, size: 16, color: '55616E' })] }),
+              ],
+            }),
+          },
+        }),
+        children: content.blocks.flatMap((block) => writer.block(block)),
+      },
+    ],
+  })
+  return new Uint8Array(await Packer.toBuffer(document))
+}
+
+class DocxWriter {
+  private lists = 0
+
+  constructor(
+    private readonly content: WorksheetContent,
+    private readonly media: readonly ArchiveMedium[],
+    private readonly key: boolean,
+  ) {}
+
+  block(block: Block): (Paragraph | Table)[] {
+    switch (block.kind) {
+      case 'text':
+        return this.rich(block.rich)
+      case 'picture':
+        return [new Paragraph({ children: this.picture(block.media, block.alt, block.width / 100) })]
+      case 'page break':
+        return [new Paragraph({ children: [new PageBreak()] })]
+      case 'link':
+        return [
+          new Paragraph({
+            children: [
+              new ExternalHyperlink({
+                link: block.url,
+                children: [new TextRun({ text: block.title || block.url, style: 'Hyperlink' })],
+              }),
+              ...(block.note ? [new TextRun({ text: block.note, break: 1 })] : []),
+            ],
+          }),
+        ]
+      case 'table':
+        return [this.table(block), new Paragraph({})]
+      case 'backdrop':
+        return [
+          new Paragraph({ children: this.picture(block.media, block.alt, 1) }),
+          ...block.spaces.flatMap(({ space }) =>
+            this.key && keyWords(space) ? [new Paragraph({ children: [this.answer(space)] })] : [],
+          ),
+        ]
+      case 'section':
+        return [
+          ...(block.title
+            ? [new Paragraph({ heading: HeadingLevel.HEADING_2, children: [new TextRun(block.title)] })]
+            : []),
+          ...block.blocks.flatMap((inner) => this.block(inner)),
+        ]
+      default:
+        return isAnswerSpace(block) ? this.space(block) : []
+    }
+  }
+
+  private picture(id: string, alt: string, share: number): ParagraphChild[] {
+    const medium = this.media.find((one) => one.id === id)
+    if (!medium || medium.type === 'image/webp') return []
+    const width = Math.round(textPixels(this.content) * share)
+    return [
+      new ImageRun({
+        type: medium.type === 'image/png' ? 'png' : 'jpg',
+        data: Buffer.from(medium.bytes),
+        transformation: { width, height: Math.round((width * medium.height) / Math.max(1, medium.width)) },
+        altText: { name: alt || 'picture', title: alt, description: alt },
+      }),
+    ]
+  }
+
+  private answer(space: AnswerSpace): TextRun {
+    return new TextRun({ text: keyWords(space), color: INK })
+  }
+
+  private space(space: AnswerSpace): Paragraph[] {
+    const isFilled = this.key && keyWords(space) !== ''
+    const blank = (letters: number) => (isFilled ? this.answer(space) : new TextRun('_'.repeat(letters)))
+    const one = (...children: ParagraphChild[]) => new Paragraph({ children })
+    switch (space.kind) {
+      case 'line':
+        return [one(blank(space.width === 'short' ? 28 : 68))]
+      case 'passage':
+        if (isFilled) return [one(this.answer(space))]
+        return [
+          ...(space.starter ? [one(new TextRun(space.starter))] : []),
+          ...Array.from({ length: space.lines }, () => one(new TextRun('_'.repeat(68)))),
+        ]
+      case 'number':
+        return [one(blank(16), new TextRun(` ${space.unit}`))]
+      case 'choice':
+        return space.options.map(({ id, text }) => {
+          const isRight = this.key && space.right?.includes(id)
+          return one(new TextRun({ text: `${isRight ? '☒' : '☐'} ${text}`, ...(isRight && { color: INK }) }))
+        })
+      case 'drawing':
+        return [
+          one(...(space.ground ? this.picture(space.ground, '', 1) : [])),
+          ...Array.from({ length: 6 }, () => one()),
+        ]
+      case 'file':
+        return [one(new TextRun(space.label ?? 'Hand in a photograph or document'))]
+      default:
+        return []
+    }
+  }
+
+  private table(table: TableBlock): Table {
+    const columns = columnCount(table)
+    return new Table({
+      width: { size: 100, type: WidthType.PERCENTAGE },
+      columnWidths: Array.from({ length: columns }, () => Math.round(twips(170) / columns)),
+      rows: table.rows.map(
+        (row) =>
+          new TableRow({
+            children: row.map(
+              ({ across, down, rich, space }) =>
+                new TableCell({
+                  columnSpan: across,
+                  rowSpan: down,
+                  children: space
+                    ? [new Paragraph({ children: this.key ? [this.answer(space)] : [] })]
+                    : rich.length
+                      ? rich.flatMap((node) => this.rich(node)).filter((child) => child instanceof Paragraph)
+                      : [new Paragraph({})],
+                }),
+            ),
+          }),
+      ),
+    })
+  }
+
+  private rich(node: RichNode): Paragraph[] {
+    switch (node.type) {
+      case 'heading':
+        return [
+          new Paragraph({
+            heading: HEADINGS[Number(node.attrs!['level']) - 1] ?? HeadingLevel.HEADING_3,
+            children: this.inline(node),
+          }),
+        ]
+      case 'bulletList':
+      case 'orderedList':
+        return this.list(node, 0, ++this.lists)
+      default:
+        return [new Paragraph({ children: this.inline(node) })]
+    }
+  }
+
+  private list(node: RichNode, level: number, instance: number): Paragraph[] {
+    return (node.content ?? []).flatMap((item) =>
+      (item.content ?? []).flatMap((child) => {
+        if (child.type !== 'paragraph') return this.list(child, Math.min(2, level + 1), instance)
+        const children = this.inline(child)
+        return [
+          node.type === 'bulletList'
+            ? new Paragraph({ bullet: { level }, children })
+            : new Paragraph({ numbering: { reference: 'numbers', level, instance }, children }),
+        ]
+      }),
+    )
+  }
+
+  private inline(node: RichNode): ParagraphChild[] {
+    return (node.content ?? []).map((child): ParagraphChild => {
+      switch (child.type) {
+        case 'hardBreak':
+          return new TextRun({ break: 1 })
+        case 'formula':
+          return new TextRun(String(child.attrs!['tex']))
+        case 'gap': {
+          const space = child.attrs!['space'] as AnswerSpace & { readonly width: number }
+          return this.key && keyWords(space) ? this.answer(space) : new TextRun('_'.repeat(space.width))
+        }
+      }
+      const has = (type: string) => child.marks?.find((mark) => mark.type === type)
+      const colour = has('colour')
+      const run = new TextRun({
+        text: child.text ?? '',
+        bold: !!has('bold'),
+        italics: !!has('italic'),
+        ...(has('underline') && { underline: {} }),
+        ...(has('sub') && { subScript: true }),
+        ...(has('sup') && { superScript: true }),
+        ...(colour && { color: printColour(colour.attrs!['name']).slice(1) }),
+      })
+      const link = has('link')
+      return link ? new ExternalHyperlink({ link: String(link.attrs!['href']), children: [run] }) : run
+    })
+  }
+}

@@ -1,0 +1,174 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { type TestPerson, TestSchool } from './support/school.js'
+
+let school: TestSchool
+beforeAll(async () => {
+  school = await TestSchool.open()
+}, 30_000)
+afterAll(() => school.close())
+
+interface Opened {
+  name: string
+  subject: string
+  year: string
+  ink: string
+  role: string
+  archived: boolean
+  carriedFrom: { id: string } | null
+  units: { id: string; name: string }[]
+  columns: { name: string }[]
+  staff: { first: string; role: string; email: string | null }[]
+}
+
+const open = async (by: TestPerson, id: string) => (await by.http.get(`/api/classes/${id}`).expect(200)).body as Opened
+const listed = async (by: TestPerson) =>
+  (await by.http.get('/api/classes').expect(200)).body as { id: string; archived: boolean; role: string }[]
+
+async function withColleague(id: string, teacher: TestPerson, role: string, studentIds: string[] = []) {
+  const colleague = await school.person('teacher', 'Colleague')
+  await teacher.http.post(`/api/classes/${id}/staff`).send({ email: colleague.email, role, studentIds }).expect(201)
+  return colleague
+}
+
+describe('a class', () => {
+  test('is renamed; what is missing is said at its field, and students are told only what they need', async () => {
+    const { id, teacher, emails } = await school.classOf(1)
+    const change = (input: object) =>
+      teacher.http
+        .put(`/api/classes/${id}`)
+        .send({ name: '8 Heron', subject: 'Geography', year: '2026/27', ink: 'plum', ...input })
+    await change({ name: ' 8  Heron ', ink: 'rust' }).expect(204)
+    expect(await open(teacher, id)).toMatchObject({ name: '8 Heron', ink: 'rust', role: 'lead', archived: false })
+    for (const [input, field] of [
+      [{ name: ' ' }, 'name'],
+      [{ name: 'x'.repeat(101) }, 'name'],
+      [{ year: 'x'.repeat(21) }, 'year'],
+      [{ ink: 'white' }, 'ink'],
+    ] as const)
+      expect((await change(input).expect(422)).body).toMatchObject({ errors: [{ field }] })
+    const student = await school.signInByEmail(emails[0]!)
+    const seen = (await student.http.get(`/api/classes/${id}`).expect(200)).body as Partial<Opened>
+    expect(Object.keys(seen)).not.toContain('columns')
+    expect(seen.staff).toEqual([{ first: 'Lead', last: 'Tester', role: 'lead' }])
+    expect(JSON.stringify(seen)).not.toContain('@')
+  })
+
+  test('its units are put in order, renamed, taken away, and brought back as they were', async () => {
+    const { id, teacher } = await school.classOf(0)
+    const put = (units: object[]) => teacher.http.put(`/api/classes/${id}/units`).send({ units })
+    const units = async () => (await open(teacher, id)).units
+    await put([{ name: 'Maps' }, { name: ' Tides  and harbours ' }]).expect(204)
+    const [maps, tides] = (await units()) as [{ id: string; name: string }, { id: string; name: string }]
+    await put([tides, { ...maps, name: 'Maps and scale' }, { name: 'Rivers' }]).expect(204)
+    expect((await units()).map(({ name }) => name)).toEqual(['Tides and harbours', 'Maps and scale', 'Rivers'])
+    await put([maps]).expect(204)
+    // Undo sends what stood there before, ids and all.
+    await put([tides, maps]).expect(204)
+    expect(await units()).toEqual([tides, maps])
+    expect((await put([{ name: 'A' }, { name: ' ' }]).expect(422)).body).toMatchObject({
+      errors: [{ field: 'units.1.name', sentence: 'Give the unit a name.' }],
+    })
+    await put(Array.from({ length: 101 }, (_, at) => ({ name: `U${at}` }))).expect(422)
+    // A unit of another class cannot be taken over by its id.
+    const other = await school.classOf(0)
+    await other.teacher.http.put(`/api/classes/${other.id}/units`).send({ units: [{ ...maps, name: 'Stolen' }] })
+    expect((await units()).map(({ name }) => name)).toEqual(['Tides and harbours', 'Maps'])
+  })
+})
+
+describe('the next year', () => {
+  test('what is chosen goes along: staff, units, columns, handouts as drafts; not the students', async () => {
+    const given = await school.classOf(2)
+    const { id, teacher } = given
+    const students = (await teacher.http.get(`/api/classes/${id}/roster`)).body as { personId: string }[]
+    await teacher.http
+      .put(`/api/classes/${id}/units`)
+      .send({ units: [{ name: 'Maps' }, { name: 'Tides' }] })
+      .expect(204)
+    await teacher.http.post(`/api/classes/${id}/columns`).send({ name: 'Reading band', kind: 'text' }).expect(201)
+    const coTeacher = await withColleague(id, teacher, 'co-teacher')
+    await withColleague(id, teacher, 'named helper', [students[0]!.personId])
+    const helper = await withColleague(id, teacher, 'helper')
+    const handout = await school.handedOut(given)
+    const all = { name: '9 Heron', year: '2027/28', staff: true, units: true, columns: true, handouts: true }
+    const carry = (by: TestPerson, input: object) => by.http.post(`/api/classes/${id}/carry`).send({ ...all, ...input })
+
+    // Carried by the co-teacher: who carries it leads the new one.
+    const { body } = await carry(coTeacher, {}).expect(201)
+    const next = (body as { id: string; handouts: number }).id
+    expect(body).toMatchObject({ handouts: 1 })
+    const opened = await open(coTeacher, next)
+    expect(opened).toMatchObject({
+      name: '9 Heron',
+      year: '2027/28',
+      subject: 'Geography',
+      carriedFrom: { id },
+      units: [{ name: 'Maps' }, { name: 'Tides' }],
+      columns: [{ name: 'Reading band' }],
+    })
+    expect(opened.staff.map(({ email, role }) => [email, role])).toEqual([
+      [coTeacher.email, 'lead'],
+      [teacher.email, 'co-teacher'],
+      [helper.email, 'helper'],
+    ])
+    expect((await coTeacher.http.get(`/api/classes/${next}/roster`).expect(200)).body).toEqual([])
+    const [draft] = (await coTeacher.http.get(`/api/classes/${next}/handouts`).expect(200)).body as {
+      id: string
+      number: number
+      handedOutAt: number | null
+    }[]
+    expect(draft).toMatchObject({ number: 1, handedOutAt: null })
+    const slip = (await coTeacher.http.get(`/api/handouts/${draft!.id}`).expect(200)).body as { statement: object }
+    expect(slip.statement).toEqual({
+      items: [{ ...handout.statement.items[0], audience: { kind: 'all' } }],
+      dueAt: null,
+    })
+    const bare = (
+      await carry(teacher, { name: 'Bare', staff: false, units: false, columns: false, handouts: false }).expect(201)
+    ).body as { id: string }
+    expect(await open(teacher, bare.id)).toMatchObject({ units: [], columns: [], staff: [{ role: 'lead' }] })
+    expect((await teacher.http.get(`/api/classes/${bare.id}/handouts`)).body).toEqual([])
+    expect((await carry(teacher, { name: ' ' }).expect(422)).body).toMatchObject({ errors: [{ field: 'name' }] })
+    await carry(helper, {}).expect(403)
+  })
+})
+
+describe('an archived class', () => {
+  test('can be looked at and not changed, carried on, and brought back as it was', async () => {
+    const given = await school.classOf(1)
+    const { id, teacher, emails } = given
+    const handout = await school.handedOut(given)
+    const student = await school.signInByEmail(emails[0]!)
+    const colleague = await withColleague(id, teacher, 'co-teacher')
+    await teacher.http.put(`/api/classes/${id}/join`).send({ open: true, opensAt: null, closesAt: null }).expect(204)
+    const { code } = (await teacher.http.get(`/api/classes/${id}/join`)).body as { code: string }
+    expect((await colleague.http.post(`/api/classes/${id}/archive`).expect(403)).body).toMatchObject({
+      code: 'lead-archives',
+    })
+    await teacher.http.post(`/api/classes/${id}/archive`).expect(204)
+    expect((await listed(teacher)).find((found) => found.id === id)!.archived).toBe(true)
+    for (const path of ['roster', 'group-sets', 'handouts'])
+      await colleague.http.get(`/api/classes/${id}/${path}`).expect(200)
+    await colleague.http.get(`/api/handouts/${handout.id}/board`).expect(200)
+    await student.http.get(`/api/copies/${handout.copies.get(emails[0]!)}`).expect(200)
+    const refused = async (call: Promise<{ status: number; body: unknown }>) => {
+      const { status, body } = await call
+      expect([status, (body as { code: string }).code]).toEqual([403, 'archived'])
+    }
+    await refused(teacher.http.post(`/api/classes/${id}/roster`).send({ rows: [] }))
+    await refused(teacher.http.post(`/api/classes/${id}/group-sets`).send({ name: 'X', balanceColumn: null }))
+    await refused(teacher.http.put(`/api/classes/${id}/units`).send({ units: [] }))
+    await refused(teacher.http.post(`/api/classes/${id}/invitations`).send({}))
+    await refused(
+      teacher.http.post(`/api/classes/${id}/staff`).send({ email: colleague.email, role: 'helper', studentIds: [] }),
+    )
+    // Its code leads nowhere while it is put away.
+    await student.http.get(`/api/join/${code}`).expect(404)
+    const carried = { name: 'Next', year: '2027/28', staff: true, units: true, columns: true, handouts: true }
+    await colleague.http.post(`/api/classes/${id}/carry`).send(carried).expect(201)
+    await teacher.http.post(`/api/classes/${id}/bring-back`).expect(204)
+    await teacher.http.post(`/api/classes/${id}/roster`).send({ rows: [] }).expect(200)
+    // Open to strangers only when somebody opens it again.
+    expect((await student.http.get(`/api/join/${code}`).expect(200)).body).toMatchObject({ state: 'closed' })
+  })
+})

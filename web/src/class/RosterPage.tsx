@@ -1,0 +1,376 @@
+import { FIXED_COLUMNS, fullName, mayInClass, tagsOf } from '@gavrin/core'
+import { useQueryClient } from '@tanstack/react-query'
+import { useMemo, useState } from 'react'
+import { Button, Dropdown } from 'react-bootstrap'
+import { Link } from 'react-router'
+import { FindField } from '../ui/FindField'
+import { Menu } from '../ui/Menu'
+import { Notice } from '../ui/Notice'
+import { type GridColumn, SheetGrid } from '../ui/SheetGrid'
+import { api, sentenceOf } from '../ui/api'
+import { useStored } from '../ui/useStored'
+import { ClassFrame } from './ClassFrame'
+import { AskName } from './AskName'
+import { SaveRosterMenu } from './SaveRosterMenu'
+import { SelectionBar } from './SelectionBar'
+import { WithClass } from './WithClass'
+import { type ClassOpened, type Student, classKey, rosterKey, useGroupSets } from './queries'
+import { type CellEdit, cellKey, useRosterEdits } from './useRosterEdits'
+import { type ColumnFilter, type Sort, groupNamesOf, shownText, useRosterView } from './useRosterView'
+
+/** A class: its roster, worked in as in a spreadsheet. */
+export function RosterPage() {
+  return <WithClass>{(opened, students) => <Roster key={opened.id} opened={opened} students={students} />}</WithClass>
+}
+
+const WIDTHS: Record<string, number> = { last: 142, first: 124, email: 244, number: 132, 'sign-in': 126 }
+
+function Roster({ opened, students }: { opened: ClassOpened; students: readonly Student[] }) {
+  const present = students.filter(({ leftAt }) => leftAt === null)
+  const may = mayInClass(opened.role, 'change the roster', opened.archived).may
+  const waiting = present.filter(({ canSignIn }) => !canSignIn)
+  return (
+    <ClassFrame
+      opened={opened}
+      present={present.length}
+      acts={
+        may && (
+          <>
+            {waiting.length > 0 && (
+              <Link className="btn btn-outline-dark" to={`/class/${opened.id}/cards`}>
+                Sign-in cards for {waiting.length}
+              </Link>
+            )}
+            <Link
+              className={students.length ? 'btn btn-outline-dark' : 'btn btn-primary'}
+              to={`/class/${opened.id}/bring-in`}
+            >
+              Bring in a list
+            </Link>
+          </>
+        )
+      }
+    >
+      {students.length === 0 && (
+        <div className="roster-empty">
+          <h2>No students yet</h2>
+          <p className="soft">
+            {may ? (
+              <>
+                <Link to={`/class/${opened.id}/bring-in`}>Bring in a list</Link> from a spreadsheet or a school system,
+                let students <Link to={`/class/${opened.id}/join`}>ask to join</Link>, or type the first name into the
+                row below.
+              </>
+            ) : (
+              'The teachers of this class have not brought in a list yet.'
+            )}
+          </p>
+        </div>
+      )}
+      <RosterSheet opened={opened} students={students} may={may} />
+    </ClassFrame>
+  )
+}
+
+function RosterSheet({ opened, students, may }: { opened: ClassOpened; students: readonly Student[]; may: boolean }) {
+  const client = useQueryClient()
+  const groupSets = useGroupSets(opened.id)
+  const sets = useMemo(() => groupSets.data ?? [], [groupSets.data])
+  const edits = useRosterEdits(opened.id)
+  const [find, setFind] = useState('')
+  const [filter, setFilter] = useState<ColumnFilter | null>(null)
+  const [sort, setSort] = useState<Sort | null>(null)
+  const [withLeft, setWithLeft] = useState(false)
+  const [hidden, setHidden] = useStored<string[]>(`gavrin.hidden.${opened.id}`, [])
+  const [selected, setSelected] = useState<ReadonlySet<string>>(new Set())
+  const [asking, setAsking] = useState<{ rename?: { id: string; name: string } } | null>(null)
+  const [problem, setProblem] = useState<string | null>(null)
+  const [removed, setRemoved] = useState<{ id: string; name: string } | null>(null)
+
+  const groupOf = useMemo(() => groupNamesOf(sets), [sets])
+  const shown = useRosterView(students, sets, { find, filter, sort, withLeft })
+  const byId = useMemo(() => new Map(students.map((student) => [student.personId, student])), [students])
+  const left = students.filter(({ leftAt }) => leftAt !== null).length
+
+  const fields = [
+    ...Object.entries(FIXED_COLUMNS)
+      .filter(([key]) => key !== 'number' || students.some(({ number }) => number) || !hidden.includes('number'))
+      .map(([key, label]) => ({ key, label, editable: true, extra: false })),
+    ...opened.columns.map(({ id, name }) => ({ key: id, label: name, editable: true, extra: true })),
+    ...sets.map(({ id, name }) => ({ key: `set ${id}`, label: name, editable: false, extra: false })),
+    { key: 'sign-in', label: 'Sign-in', editable: false, extra: false },
+  ]
+  const invalidate = () => client.invalidateQueries({ queryKey: classKey(opened.id) })
+  const attempt = async (work: () => Promise<unknown>) => {
+    setProblem(null)
+    try {
+      await work()
+    } catch (error) {
+      setProblem(sentenceOf(error))
+    }
+    await invalidate()
+  }
+  const labelOf = (key: string) => fields.find((field) => field.key === key)?.label ?? ''
+  const columns: GridColumn[] = fields
+    .filter(({ key }) => !hidden.includes(key))
+    .map(({ key, label, editable, extra }) => ({
+      key,
+      label,
+      editable,
+      width: WIDTHS[key] ?? 116,
+      ...(sort?.field === key && { sorted: sort.descending ? 'descending' : 'ascending' }),
+      menu: (
+        <Menu label={<span aria-hidden="true" />} name={`Column ${label}`} variant="link" small align="end">
+          <Dropdown.Item onClick={() => setSort({ field: key, descending: false })}>Sort from A to Z</Dropdown.Item>
+          <Dropdown.Item onClick={() => setSort({ field: key, descending: true })}>Sort from Z to A</Dropdown.Item>
+          {sort && <Dropdown.Item onClick={() => setSort(null)}>Sort by name again</Dropdown.Item>}
+          {(extra || key === 'sign-in' || key.startsWith('set ')) && (
+            <>
+              <Dropdown.Divider />
+              <Dropdown.Header>Only rows with</Dropdown.Header>
+              {valuesOf(students, key, groupOf).map((value) => (
+                <Dropdown.Item key={value} onClick={() => setFilter({ field: key, value })}>
+                  {value || <em>nothing</em>}
+                </Dropdown.Item>
+              ))}
+            </>
+          )}
+          <Dropdown.Divider />
+          {key !== 'last' && <Dropdown.Item onClick={() => setHidden([...hidden, key])}>Do not show it</Dropdown.Item>}
+          {extra && may && (
+            <>
+              <Dropdown.Item onClick={() => setAsking({ rename: { id: key, name: label } })}>Rename it</Dropdown.Item>
+              <Dropdown.Item
+                onClick={() =>
+                  void attempt(async () => {
+                    await api.delete(`classes/${opened.id}/columns/${key}`)
+                    setRemoved({ id: key, name: label })
+                  })
+                }
+              >
+                Take it away
+              </Dropdown.Item>
+            </>
+          )}
+        </Menu>
+      ),
+    }))
+
+  /** Changes cells; rows under the last one begin new students. */
+  const change = async (list: readonly { rowId: string | null; row: number; column: string; value: string }[]) => {
+    setProblem(null)
+    const known: CellEdit[] = list.flatMap(({ rowId, column, value }) =>
+      rowId ? [{ personId: rowId, field: column, value }] : [],
+    )
+    const fresh = new Map<number, Record<string, string>>()
+    for (const { rowId, row, column, value } of list)
+      if (!rowId && value) fresh.set(row, { ...fresh.get(row), [column]: value })
+    if (!(await edits.apply(known)) || fresh.size === 0) return
+    await attempt(() =>
+      api.post(`classes/${opened.id}/roster`, {
+        rows: [...fresh.values()].map((cells) => ({
+          last: cells['last'] ?? '',
+          first: cells['first'] ?? '',
+          email: cells['email'] ?? '',
+          number: cells['number'] ?? '',
+          cells: Object.fromEntries(
+            opened.columns.flatMap(({ id, name }) => (cells[id] ? [[name, cells[id]] as const] : [])),
+          ),
+        })),
+      }),
+    )
+  }
+
+  const tagColumns = new Set(opened.columns.filter(({ kind }) => kind === 'tags').map(({ id }) => id))
+  const show = (rowId: string, column: string) => {
+    const student = byId.get(rowId)
+    if (!student) return null
+    const text = shownText(student, column, groupOf)
+    if (column === 'email' && !text) return <span className="warn">none yet</span>
+    if (column === 'sign-in') return <span className={text === 'ready' ? 'soft' : 'warn'}>{text}</span>
+    if (column.startsWith('set ')) return text ? <span>{text}</span> : <span className="soft">–</span>
+    if (tagColumns.has(column))
+      return tagsOf(text).map((tag) => (
+        <span key={tag} className="tag-word">
+          {tag}
+        </span>
+      ))
+    return <bdi>{text}</bdi>
+  }
+
+  return (
+    <>
+      <div className="table-tools">
+        <FindField label="Find in this class" value={find} change={setFind} />
+        {filter && (
+          <Button size="sm" variant="outline-dark" onClick={() => setFilter(null)}>
+            {labelOf(filter.field)}: {filter.value || 'nothing'} <span aria-hidden="true">×</span>
+            <span className="visually-hidden">Show all again</span>
+          </Button>
+        )}
+        {(find || filter) && (
+          <span className="soft" role="status">
+            {shown.length} of {students.length}
+          </span>
+        )}
+        {left > 0 && (
+          <Button size="sm" variant="link" aria-pressed={withLeft} onClick={() => setWithLeft(!withLeft)}>
+            {withLeft ? 'Do not show those who left' : `Show ${left} who left`}
+          </Button>
+        )}
+        <span className="tools-end">
+          {may && (
+            <>
+              <Button size="sm" variant="link" disabled={!edits.steps.undo} onClick={() => void edits.undo()}>
+                Undo
+              </Button>
+              <Button size="sm" variant="link" disabled={!edits.steps.redo} onClick={() => void edits.redo()}>
+                Redo
+              </Button>
+            </>
+          )}
+          <Menu label="Columns" small align="end">
+            {fields.slice(1).map(({ key, label }) => (
+              <Dropdown.Item
+                key={key}
+                as="button"
+                type="button"
+                aria-pressed={!hidden.includes(key)}
+                onClick={(event) => {
+                  event.stopPropagation()
+                  setHidden(hidden.includes(key) ? hidden.filter((other) => other !== key) : [...hidden, key])
+                }}
+              >
+                <span className="menu-check" aria-hidden="true">
+                  {hidden.includes(key) ? '' : '✓'}
+                </span>
+                {label}
+              </Dropdown.Item>
+            ))}
+            {may && (
+              <>
+                <Dropdown.Divider />
+                <Dropdown.Item onClick={() => setAsking({})}>Add a column</Dropdown.Item>
+              </>
+            )}
+          </Menu>
+          <SaveRosterMenu classId={opened.id} report={setProblem} />
+        </span>
+      </div>
+      {(problem ?? edits.problem) && <Notice kind="bad">{problem ?? edits.problem}</Notice>}
+      {removed && (
+        <Notice kind="plain">
+          The column {removed.name} was taken away; what stood in it is kept.{' '}
+          <Button
+            variant="link"
+            onClick={() =>
+              void attempt(async () => {
+                await api.post(`classes/${opened.id}/columns/${removed.id}/return`)
+                setRemoved(null)
+              })
+            }
+          >
+            Bring it back
+          </Button>
+        </Notice>
+      )}
+      <SheetGrid
+        label={`Roster of ${opened.name}`}
+        columns={columns}
+        rows={shown.map((student) => ({
+          id: student.personId,
+          label: fullName(student),
+          dim: student.leftAt !== null,
+          fixed: student.leftAt !== null,
+        }))}
+        textOf={(rowId, column) => {
+          const student = byId.get(rowId)
+          return student ? shownText(student, column, groupOf) : ''
+        }}
+        show={show}
+        trouble={(rowId, column) => edits.troubles.get(cellKey(rowId, column))}
+        change={(list) => void change(list)}
+        undo={() => void edits.undo()}
+        redo={() => void edits.redo()}
+        selected={selected}
+        select={setSelected}
+        mayEdit={may}
+        newRow="New student"
+        rowMenu={(rowId) => (
+          <Menu label="···" name={`··· More for ${labelOfRow(byId, rowId)}`} variant="link" small align="end">
+            <Dropdown.Item as={Link} to={`/person/${rowId}`}>
+              Page of this student
+            </Dropdown.Item>
+            {may && byId.get(rowId)?.leftAt === null && (
+              <Dropdown.Item
+                onClick={() =>
+                  void attempt(() => api.post(`classes/${opened.id}/roster/leave`, { personIds: [rowId] }))
+                }
+              >
+                Remove from the class <span className="soft">the work is kept</span>
+              </Dropdown.Item>
+            )}
+            {may && byId.get(rowId)?.leftAt !== null && (
+              <Dropdown.Item
+                onClick={() =>
+                  void attempt(() => api.post(`classes/${opened.id}/roster/return`, { personIds: [rowId] }))
+                }
+              >
+                Take back in
+              </Dropdown.Item>
+            )}
+          </Menu>
+        )}
+      />
+      {selected.size > 0 && (
+        <SelectionBar
+          opened={opened}
+          sets={sets}
+          chosen={students.filter(({ personId }) => selected.has(personId))}
+          may={may}
+          apply={edits.apply}
+          clear={() => setSelected(new Set())}
+          changed={invalidate}
+        />
+      )}
+      {asking && (
+        <AskName
+          title={asking.rename ? 'Rename the column' : 'Add a column'}
+          label="Name of the column"
+          name={asking.rename?.name ?? ''}
+          done={asking.rename ? 'Rename it' : 'Add it'}
+          close={() => setAsking(null)}
+          keep={async (name) => {
+            if (asking.rename) await api.put(`classes/${opened.id}/columns/${asking.rename.id}`, { name })
+            else await api.post(`classes/${opened.id}/columns`, { name, kind: 'text' })
+            await client.invalidateQueries({ queryKey: classKey(opened.id), exact: true })
+            await client.invalidateQueries({ queryKey: rosterKey(opened.id) })
+          }}
+        />
+      )}
+    </>
+  )
+}
+
+const labelOfRow = (byId: ReadonlyMap<string, Student>, rowId: string) => {
+  const student = byId.get(rowId)
+  return student ? fullName(student) : ''
+}
+
+const VALUES_SHOWN = 12
+
+function valuesOf(
+  students: readonly Student[],
+  field: string,
+  groupOf: ReadonlyMap<string, ReadonlyMap<string, string>>,
+): string[] {
+  const values = new Set<string>()
+  let blank = false
+  for (const student of students) {
+    const text = shownText(student, field, groupOf)
+    if (!text) blank = true
+    else for (const part of text.includes(',') ? tagsOf(text) : [text]) values.add(part)
+  }
+  const sorted = [...values].toSorted((a, b) => a.localeCompare(b, undefined, { numeric: true })).slice(0, VALUES_SHOWN)
+  return blank ? [...sorted, ''] : sorted
+}

@@ -1,0 +1,127 @@
+import { mayInClass } from '@gavrin/core'
+import { useQueryClient } from '@tanstack/react-query'
+import { type SubmitEvent, useState } from 'react'
+import { Button, Form } from 'react-bootstrap'
+import { Link } from 'react-router'
+import { Notice } from '../ui/Notice'
+import { ApiError, api, sentenceOf } from '../ui/api'
+import { CarryClass } from './CarryClass'
+import { ClassFields } from './ClassFields'
+import { ClassFrame } from './ClassFrame'
+import { Units } from './Units'
+import { WithClass } from './WithClass'
+import { type ClassOpened, classKey } from './queries'
+
+/** What a class is called, its units, and what becomes of it at the end of the year. */
+export function SetUpPage() {
+  return (
+    <WithClass>
+      {(opened, students) => (
+        <ClassFrame opened={opened} present={students.filter(({ leftAt }) => leftAt === null).length}>
+          <div className="set-up-page set-up-columns">
+            <Names key={`names ${opened.id}`} opened={opened} />
+            <Units key={`units ${opened.id}`} opened={opened} />
+            <YearEnd key={`year ${opened.id}`} opened={opened} />
+          </div>
+        </ClassFrame>
+      )}
+    </WithClass>
+  )
+}
+
+function Names({ opened }: { opened: ClassOpened }) {
+  const client = useQueryClient()
+  const { name, subject, year, ink } = opened
+  const [entry, setEntry] = useState({ name, subject, year, ink })
+  const [said, setSaid] = useState<{ bad: boolean; sentence: string; errors: ApiError['errors'] } | null>(null)
+  const may = mayInClass(opened.role, 'set up the class', opened.archived).may
+  const submit = async (event: SubmitEvent) => {
+    event.preventDefault()
+    try {
+      await api.put(`classes/${opened.id}`, entry)
+      setSaid({ bad: false, sentence: 'Kept.', errors: [] })
+      await client.invalidateQueries({ queryKey: ['classes'] })
+      await client.invalidateQueries({ queryKey: classKey(opened.id), exact: true })
+    } catch (error) {
+      setSaid({ bad: true, sentence: sentenceOf(error), errors: error instanceof ApiError ? error.errors : [] })
+    }
+  }
+  return (
+    <Form onSubmit={(event) => void submit(event)} noValidate aria-labelledby="names-title">
+      <h2 id="names-title">The class</h2>
+      <fieldset disabled={!may}>
+        <ClassFields
+          entry={entry}
+          change={(next) => {
+            setEntry(next)
+            setSaid(null)
+          }}
+          error={(field) => said?.errors.find((problem) => problem.field === field)?.sentence}
+        />
+        <div className="form-acts">
+          <Button type="submit">Keep</Button>
+          {said && said.errors.length === 0 && (
+            <span className={said.bad ? 'bad' : 'soft'} role="status">
+              {said.sentence}
+            </span>
+          )}
+        </div>
+      </fieldset>
+    </Form>
+  )
+}
+
+function YearEnd({ opened }: { opened: ClassOpened }) {
+  const client = useQueryClient()
+  const [carrying, setCarrying] = useState(false)
+  const [problem, setProblem] = useState<string | null>(null)
+  const archive = async () => {
+    try {
+      await api.post(`classes/${opened.id}/${opened.archived ? 'bring-back' : 'archive'}`)
+      setProblem(null)
+    } catch (error) {
+      setProblem(sentenceOf(error))
+    }
+    await client.invalidateQueries({ queryKey: ['classes'] })
+    await client.invalidateQueries({ queryKey: classKey(opened.id) })
+  }
+  return (
+    <section aria-labelledby="year-title">
+      <h2 id="year-title">The next year</h2>
+      <p className="soft">
+        Make the class of the next year out of this one, with its staff, units, columns and handouts; the students come
+        in by a list of their own.
+        {opened.carriedFrom && (
+          <>
+            {' '}
+            This class was carried from{' '}
+            <Link to={`/class/${opened.carriedFrom.id}`}>
+              {opened.carriedFrom.name} {opened.carriedFrom.year}
+            </Link>
+            .
+          </>
+        )}
+      </p>
+      <p>
+        <Button variant="outline-dark" onClick={() => setCarrying(true)}>
+          Carry to the next year
+        </Button>
+      </p>
+      {mayInClass(opened.role, 'archive the class').may && (
+        <>
+          <h2>{opened.archived ? 'Archived' : 'Archive'}</h2>
+          <p className="soft">
+            {opened.archived
+              ? 'This class is put away: it can be looked at and not changed. Everything is as it was when you bring it back.'
+              : 'Puts the class away: it leaves the lists, its copies can still be read, and nothing is lost.'}
+          </p>
+          <Button variant="outline-dark" onClick={() => void archive()}>
+            {opened.archived ? 'Bring the class back' : 'Archive the class'}
+          </Button>
+        </>
+      )}
+      {problem && <Notice kind="bad">{problem}</Notice>}
+      {carrying && <CarryClass opened={opened} close={() => setCarrying(false)} />}
+    </section>
+  )
+}

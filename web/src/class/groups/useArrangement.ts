@@ -1,0 +1,98 @@
+import { type Arrangement, moved } from '@gavrin/core'
+import { useQueryClient } from '@tanstack/react-query'
+import { useRef, useState } from 'react'
+import { api, sentenceOf } from '../../ui/api'
+import { useInLine } from '../../ui/useInLine'
+import { type GroupSet, groupsKey } from '../queries'
+
+const UNDO_STEPS = 50
+
+/** The arrangement of a set without the rest of it. */
+export const arrangementOf = ({ groups, locked, pairs }: GroupSet): Arrangement => ({ groups, locked, pairs })
+
+/** Changes how a set is divided: shown at once, kept by the server, taken back step by step. */
+export function useArrangement(classId: string, set: GroupSet) {
+  const client = useQueryClient()
+  const key = groupsKey(classId)
+  const done = useRef<Arrangement[]>([])
+  const undone = useRef<Arrangement[]>([])
+  const [steps, setSteps] = useState({ undo: 0, redo: 0 })
+  const [problem, setProblem] = useState<string | null>(null)
+  // One after the other: each with the version the one before it made, and an undo after what it takes back.
+  const inLine = useInLine()
+
+  const current = () => client.getQueryData<GroupSet[]>(key)?.find(({ id }) => id === set.id) ?? set
+  const show = (next: Partial<GroupSet>) =>
+    client.setQueryData<GroupSet[]>(key, (sets) =>
+      sets?.map((found) => (found.id === set.id ? { ...found, ...next } : found)),
+    )
+
+  const write = async (
+    next: Arrangement,
+    send: (version: number) => Promise<{ version: number }>,
+  ): Promise<boolean> => {
+    const before = current()
+    setProblem(null)
+    await client.cancelQueries({ queryKey: key })
+    show(next)
+    try {
+      const { version } = await send(before.version)
+      show({ version })
+      return true
+    } catch (error) {
+      show(arrangementOf(before))
+      setProblem(sentenceOf(error))
+      await client.invalidateQueries({ queryKey: key })
+      return false
+    }
+  }
+  const put = (next: Arrangement) =>
+    write(next, (version) => api.put(`group-sets/${set.id}/arrangement`, { version, ...next }))
+  const remember = (before: Arrangement) => {
+    done.current = [...done.current, before].slice(-UNDO_STEPS)
+    undone.current = []
+    setSteps({ undo: done.current.length, redo: 0 })
+  }
+  const step = (from: typeof done, to: typeof done) =>
+    inLine(async () => {
+      const next = from.current.at(-1)
+      if (!next) return
+      const before = arrangementOf(current())
+      if (!(await put(next))) return
+      from.current = from.current.slice(0, -1)
+      to.current = [...to.current, before]
+      setSteps({ undo: done.current.length, redo: undone.current.length })
+    })
+  return {
+    arrange: (next: Arrangement) =>
+      inLine(async () => {
+        const before = arrangementOf(current())
+        const kept = await put(next)
+        if (kept) remember(before)
+        return kept
+      }),
+    move: (personIds: readonly string[], groupId: string | null) =>
+      inLine(async () => {
+        const before = arrangementOf(current())
+        const kept = await write(moved(before, personIds, groupId), () =>
+          api.post(`group-sets/${set.id}/moves`, { personIds, groupId }),
+        )
+        if (kept) remember(before)
+      }),
+    /** Shows another column beside the names. */
+    showColumn: (columnId: string) =>
+      inLine(async () => {
+        const { name, signUp } = current()
+        try {
+          await api.put(`group-sets/${set.id}`, { name, balanceColumn: columnId, signUp })
+          show({ balanceColumn: columnId })
+        } catch (error) {
+          setProblem(sentenceOf(error))
+        }
+      }),
+    undo: () => step(done, undone),
+    redo: () => step(undone, done),
+    steps,
+    problem,
+  }
+}

@@ -1,0 +1,27 @@
+import { type FileAnswer } from '@gavrin/core'
+import { useMemo } from 'react'
+import type { OpenCopy } from '../live/openCopy'
+import type { SheetSurroundings } from '../sheet/surroundings'
+import { api } from '../ui/api'
+
+/** The surroundings of a sheet that is a copy: its pictures, its answers, the files handed in on it. */
+export function useCopySheet(copyId: string, copy: OpenCopy | null, generation: number): SheetSurroundings {
+  return useMemo(
+    () => ({
+      mediaUrl: (id) => `/api/copies/${copyId}/media/${id}`,
+      docOf: copy && ((space) => copy.doc(space)),
+      seed: copyId,
+      files: {
+        add: async (space, file) =>
+          api.post<FileAnswer>(
+            `copies/${copyId}/files?space=${encodeURIComponent(space)}&name=${encodeURIComponent(file.name)}`,
+            new Uint8Array(await file.arrayBuffer()),
+          ),
+        url: (id) => `/api/copies/${copyId}/files/${id}`,
+      },
+    }),
+    // A new generation has new documents.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [copyId, copy, generation],
+  )
+}

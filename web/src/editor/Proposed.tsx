@@ -1,0 +1,20 @@
+import type { AnswerSpace } from '@gavrin/core'
+import type { Editor } from '@tiptap/react'
+import { Button } from 'react-bootstrap'
+import { leaveSpace, takeSpace } from './proposals'
+
+/** That the selected answer space is only proposed, and for what; take it or leave it. */
+export function Proposed({ editor, space, at }: { editor: Editor; space: AnswerSpace; at: number }) {
+  if (!space.proposed) return null
+  return (
+    <p className="proposed-note">
+      Proposed by Gavrin{space.proposed.was && <>, for “{space.proposed.was.slice(0, 30)}”</>}.{' '}
+      <Button size="sm" variant="outline-dark" onClick={() => takeSpace(editor, at)}>
+        Take it
+      </Button>{' '}
+      <Button size="sm" variant="outline-dark" onClick={() => leaveSpace(editor, at)}>
+        Leave it
+      </Button>
+    </p>
+  )
+}

@@ -1,0 +1,131 @@
+import { useMutation, useQuery } from '@tanstack/react-query'
+import { type SubmitEvent, useState } from 'react'
+import { Button, Form } from 'react-bootstrap'
+import { Link, useNavigate, useParams } from 'react-router'
+import { Notice } from '../ui/Notice'
+import { PublicPage } from '../ui/PublicPage'
+import { TextField } from '../ui/TextField'
+import { ApiError, api, sentenceOf } from '../ui/api'
+import { problemAt, problemBeside } from '../ui/problems'
+import type { SignedIn } from '../ui/session'
+import { timeInWords } from '../ui/time'
+
+interface JoinFace {
+  readonly class: string
+  readonly subject: string
+  readonly school: string
+  readonly state: 'open' | 'not yet' | 'over' | 'closed'
+  readonly opensAt: number | null
+}
+
+/** Where students ask to be let into a class, with its code. */
+export default function JoinPage({ person }: { readonly person: SignedIn | null }) {
+  const { code = '' } = useParams()
+  return code ? <JoinClass key={code} code={code} person={person} /> : <TypeCode />
+}
+
+function TypeCode({ wrong = '' }: { wrong?: string }) {
+  const navigate = useNavigate()
+  const [typed, setTyped] = useState(wrong)
+  const submit = (event: SubmitEvent) => {
+    event.preventDefault()
+    const code = typed.replace(/[^A-Za-z0-9]/g, '').toUpperCase()
+    if (code) void navigate(`/join/${code}`)
+  }
+  return (
+    <PublicPage title="Join a class">
+      <Form onSubmit={submit} noValidate>
+        <Form.Group className="mb-3" controlId="class-code">
+          <Form.Label>Class code, from the board</Form.Label>
+          <Form.Control
+            autoFocus
+            autoCapitalize="characters"
+            autoComplete="off"
+            className="code-field"
+            value={typed}
+            isInvalid={!!wrong && typed === wrong}
+            onChange={({ target }) => setTyped(target.value)}
+          />
+          <Form.Control.Feedback type="invalid">
+            There is no class with this code: compare it with the board.
+          </Form.Control.Feedback>
+        </Form.Group>
+        <Button type="submit">Go on</Button>
+      </Form>
+      <p className="mt-3">
+        <Link to="/">I have an account: sign in</Link>
+      </p>
+    </PublicPage>
+  )
+}
+
+function JoinClass({ code, person }: { code: string; person: SignedIn | null }) {
+  const face = useQuery({
+    queryKey: ['join', code],
+    queryFn: () => api.get<JoinFace>(`join/${encodeURIComponent(code)}`),
+    retry: false,
+  })
+  const [entry, setEntry] = useState({
+    first: person?.first ?? '',
+    last: person?.last ?? '',
+    email: person?.email ?? '',
+  })
+  const ask = useMutation({ mutationFn: () => api.post<void>(`join/${encodeURIComponent(code)}`, entry) })
+  if (face.error instanceof ApiError && face.error.status === 404) return <TypeCode wrong={code} />
+  if (!face.data)
+    return (
+      <PublicPage title="Join a class">
+        {face.error ? <Notice kind="bad">{sentenceOf(face.error)}</Notice> : <p className="soft">One moment …</p>}
+      </PublicPage>
+    )
+  const { class: name, subject, school, state, opensAt } = face.data
+  const beside = problemBeside(ask.error, ['first', 'last', 'email'])
+  const field = (key: 'first' | 'last' | 'email', label: string, complete: string, autoFocus = false) => (
+    <TextField
+      id={`join-${key}`}
+      label={label}
+      autoFocus={autoFocus}
+      type={key === 'email' ? 'email' : 'text'}
+      autoComplete={complete}
+      value={entry[key]}
+      change={(value) => setEntry({ ...entry, [key]: value })}
+      problem={problemAt(ask.error, key)}
+    />
+  )
+  const submit = (event: SubmitEvent) => {
+    event.preventDefault()
+    ask.mutate()
+  }
+  return (
+    <PublicPage title={`Join ${name}`}>
+      <p className="soft">{[subject, school].filter(Boolean).join(' · ')}</p>
+      {ask.isSuccess ? (
+        <div role="status">
+          <p>
+            <strong>Your teacher has your name now.</strong> As soon as you are let in, a message with the way into
+            Gavrin comes to {entry.email}.
+          </p>
+          <Button variant="link" onClick={() => ask.reset()}>
+            Something is wrong: correct it
+          </Button>
+        </div>
+      ) : state === 'open' ? (
+        <Form onSubmit={submit} noValidate>
+          {field('first', 'First name', 'given-name', true)}
+          {field('last', 'Last name (leave it empty if you have one name)', 'family-name')}
+          {field('email', 'E-mail', 'email')}
+          {beside && <Notice kind="bad">{beside}</Notice>}
+          <Button type="submit" disabled={ask.isPending}>
+            Ask to join
+          </Button>
+        </Form>
+      ) : (
+        <Notice kind="look">
+          {state === 'not yet' && opensAt
+            ? `This page opens ${timeInWords(opensAt)}.`
+            : 'This page is closed. Ask your teacher.'}
+        </Notice>
+      )}
+    </PublicPage>
+  )
+}

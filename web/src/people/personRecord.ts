@@ -1,0 +1,13 @@
+import type { SchoolRole } from '@gavrin/core'
+
+/** What the school knows of a person. */
+export interface PersonRecord {
+  readonly personId: string
+  readonly first: string
+  readonly last: string
+  readonly email: string | null
+  /** Student number. */
+  readonly number: string | null
+  readonly role: SchoolRole
+  readonly canSignIn: boolean
+}

@@ -1,0 +1,138 @@
+import {
+  type AnswerSpace,
+  type CellSpace,
+  type ChoiceSpace,
+  type GapSpace,
+  type LineSpace,
+  type NumberSpace,
+  isNumberText,
+  shuffledOptions,
+} from '@gavrin/core'
+import { Suspense, lazy, useEffect, useId, useRef, useState } from 'react'
+import type * as Y from 'yjs'
+import { AnswerView, answerClass } from './AnswerView'
+import { FileField } from './FileField'
+import { useSheet } from './surroundings'
+import { caretAfter, writeText } from './textBinding'
+import { useAnswer } from './useAnswer'
+
+const PassageField = lazy(() => import('./PassageField'))
+const DrawingField = lazy(() => import('./DrawingField'))
+
+interface Props<S extends AnswerSpace = AnswerSpace> {
+  readonly space: S
+  readonly doc: Y.Doc
+  readonly label: string
+}
+
+/** An answer space to write in. */
+export function AnswerField({ space, doc, label }: Props) {
+  switch (space.kind) {
+    case 'choice':
+      return <ChoiceField space={space} doc={doc} label={label} />
+    case 'passage':
+      return (
+        <Suspense fallback={<AnswerView space={space} doc={doc} label={label} />}>
+          <PassageField space={space} doc={doc} label={label} />
+        </Suspense>
+      )
+    case 'drawing':
+      return (
+        <Suspense fallback={<AnswerView space={space} doc={doc} label={label} />}>
+          <DrawingField space={space} doc={doc} label={label} />
+        </Suspense>
+      )
+    case 'file':
+      return <FileField space={space} doc={doc} label={label} />
+    default:
+      return <TextField space={space} doc={doc} label={label} />
+  }
+}
+
+function TextField({ space, doc, label }: Props<LineSpace | NumberSpace | GapSpace | CellSpace>) {
+  const field = useRef<HTMLInputElement>(null)
+  const hint = useId()
+  const [text, setText] = useState(() => doc.getText(space.kind).toJSON())
+  const [left, setLeft] = useState(false)
+  useEffect(() => {
+    const shared = doc.getText(space.kind)
+    const show = () => {
+      const input = field.current
+      if (input && input.value !== shared.toJSON()) input.value = shared.toJSON()
+      setText(shared.toJSON())
+    }
+    const changed = (event: Y.YTextEvent, transaction: Y.Transaction) => {
+      if (transaction.local) return setText(shared.toJSON())
+      const input = field.current
+      const focused = input && document.activeElement === input
+      const from = focused ? caretAfter(input.selectionStart ?? 0, event.delta) : 0
+      const to = focused ? caretAfter(input.selectionEnd ?? 0, event.delta) : 0
+      show()
+      if (focused) input.setSelectionRange(from, to)
+    }
+    show()
+    shared.observe(changed)
+    return () => shared.unobserve(changed)
+  }, [doc, space.kind])
+  const isNumeric = space.kind === 'number' || (space.kind === 'cell' && space.numeric)
+  const notNumber = isNumeric && left && text.trim() !== '' && !isNumberText(text)
+  return (
+    <span className="answer-row">
+      <input
+        ref={field}
+        className={answerClass(space)}
+        size={space.kind === 'gap' ? space.width : undefined}
+        required={space.required}
+        aria-label={label}
+        dir="auto"
+        autoComplete="off"
+        inputMode={isNumeric ? 'decimal' : 'text'}
+        defaultValue={text}
+        aria-describedby={notNumber ? hint : undefined}
+        onChange={({ target }) => writeText(doc.getText(space.kind), target.value, target.selectionEnd ?? undefined)}
+        onFocus={() => setLeft(false)}
+        onBlur={() => setLeft(true)}
+      />
+      {space.kind === 'number' && space.unit && <span className="unit">{space.unit}</span>}
+      {notNumber && (
+        <span id={hint} className="answer-hint">
+          This does not read as a number yet.
+        </span>
+      )}
+    </span>
+  )
+}
+
+function ChoiceField({ space, doc, label }: Props<ChoiceSpace>) {
+  const name = useId()
+  const { seed } = useSheet()
+  const options = space.shuffled && seed ? shuffledOptions(space.options, `${seed}/${space.id}`) : space.options
+  const value = useAnswer(space, doc)
+  const chosen = 'chosen' in value ? value.chosen : []
+  const choose = (id: string, on: boolean) => {
+    const root = doc.getMap('choice')
+    doc.transact(() => {
+      if (!space.many)
+        for (const other of root.keys()) if (other !== id && root.get(other) === true) root.set(other, false)
+      if (root.get(id) !== on) root.set(id, on)
+    })
+  }
+  return (
+    <fieldset className="options">
+      <legend className="visually-hidden">{label}</legend>
+      {options.map(({ id, text }) => (
+        <label key={id} className={chosen.includes(id) ? 'option chosen' : 'option'}>
+          <input
+            type={space.many ? 'checkbox' : 'radio'}
+            name={name}
+            checked={chosen.includes(id)}
+            onChange={({ target }) => choose(id, target.checked)}
+            // A choice of one that was ticked by mistake can be emptied again.
+            onClick={() => !space.many && chosen.includes(id) && choose(id, false)}
+          />
+          <span dir="auto">{text}</span>
+        </label>
+      ))}
+    </fieldset>
+  )
+}

@@ -1,0 +1,62 @@
+import type { FileSpace } from '@gavrin/core'
+import { useMutation } from '@tanstack/react-query'
+import { useId } from 'react'
+import type * as Y from 'yjs'
+import { sentenceOf } from '../ui/api'
+import { HandedIn } from './HandedIn'
+import { useSheet } from './surroundings'
+import { useAnswer } from './useAnswer'
+
+interface Props {
+  readonly space: FileSpace
+  readonly doc: Y.Doc
+  readonly label: string
+}
+
+/** A place to hand in photographs and documents. */
+export function FileField({ space, doc, label }: Props) {
+  const id = useId()
+  const { files } = useSheet()
+  const value = useAnswer(space, doc)
+  const kept = 'files' in value ? value.files : []
+  const map = doc.getMap<string>('file')
+  const add = useMutation({
+    mutationFn: async (chosen: readonly File[]) => {
+      for (const file of chosen.slice(0, space.most - kept.length)) {
+        const { id: fileId, name } = await files!.add(space.id, file)
+        map.set(fileId, name)
+      }
+    },
+  })
+  const left = space.most - kept.length
+  return (
+    <div className="handed-in" role="group" aria-label={label}>
+      <HandedIn files={kept} remove={(fileId) => map.delete(fileId)} />
+      {left > 0 && files && (
+        <label htmlFor={id}>
+          <span className="soft">
+            {kept.length === 0 ? 'Photograph or document' : 'Another one'}
+            {space.most > 1 && `, ${left} more at most`}
+          </span>
+          <input
+            id={id}
+            type="file"
+            className="form-control"
+            multiple={left > 1}
+            disabled={add.isPending}
+            onChange={({ target }) => {
+              if (target.files?.length) add.mutate([...target.files])
+              target.value = ''
+            }}
+          />
+        </label>
+      )}
+      <span role="status">{add.isPending && 'handing in …'}</span>
+      {add.error && (
+        <p className="bad" role="alert">
+          {sentenceOf(add.error)}
+        </p>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,3 @@
+import { type GroupWish, makeGroups } from '@gavrin/core'
+
+self.onmessage = ({ data }: MessageEvent<GroupWish>) => self.postMessage(makeGroups(data))

@@ -1,0 +1,210 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals'
+import { act, cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
+import { Link, Route, Routes } from 'react-router'
+import { BringInPage } from '../src/class/bringIn/BringInPage'
+import { type ClassOpened, type Student, classKey, rosterKey } from '../src/class/queries'
+import { type ListTask, workOnList } from '../src/workers/listWorker'
+import { serveWith, surroundings } from './support/server'
+
+const OPENED: ClassOpened = {
+  id: 'k',
+  name: '8 Heron',
+  subject: 'Geography',
+  year: '2026/27',
+  ink: 'plum',
+  role: 'lead',
+  archived: false,
+  staff: [],
+  units: [],
+  columns: [{ id: 'band', name: 'Reading band', kind: 'text' }],
+  carriedFrom: null,
+}
+const student = (personId: string, first: string, last: string, more: Partial<Student> = {}): Student => ({
+  personId,
+  first,
+  last,
+  email: `${personId}@fennickquay.example`,
+  number: null,
+  cells: {},
+  joinedAt: 0,
+  leftAt: null,
+  canSignIn: true,
+  invitedAt: null,
+  ...more,
+})
+const STUDENTS = [
+  student('chidi', 'Chidi', 'Abara', { cells: { band: 'A' } }),
+  student('finn', 'Finn', 'O’Hara'),
+  student('gone', 'Mei', 'Sato', { leftAt: 1 }),
+]
+
+/** A worker that works in the page itself, and answers a moment later as one does. */
+class PageWorker {
+  onmessage: ((event: { data: unknown }) => void) | null = null
+  postMessage(task: ListTask): void {
+    queueMicrotask(() => act(() => this.onmessage?.({ data: workOnList(task) })))
+  }
+  terminate(): void {
+    this.onmessage = null
+  }
+}
+
+const Start = () => <Link to="/class/k/bring-in">begin</Link>
+
+function opened(answer: Parameters<typeof serveWith>[0] = () => ({ body: {} })) {
+  const asked = serveWith((one) =>
+    one.method === 'GET' ? { body: one.path.endsWith('roster') ? STUDENTS : OPENED } : answer(one),
+  )
+  const { Around } = surroundings([
+    [classKey('k'), OPENED],
+    [rosterKey('k'), STUDENTS],
+  ])
+  render(
+    <Around>
+      <Routes>
+        <Route path="/" element={<Start />} />
+        <Route path="/class/:classId/bring-in" element={<BringInPage />} />
+        <Route path="/class/:classId" element={<p>the roster</p>} />
+      </Routes>
+    </Around>,
+  )
+  fireEvent.click(screen.getByRole('link', { name: 'begin' }))
+  return asked
+}
+
+const paste = async (text: string) => {
+  await act(async () => {
+    fireEvent.change(screen.getByLabelText('Paste the rows from your spreadsheet'), { target: { value: text } })
+    await Promise.resolve()
+  })
+  await screen.findByRole('table', { name: /Columns/ })
+}
+const counts = () => document.querySelector('.counts')!.textContent
+const cell = (label: string) => screen.getByLabelText<HTMLInputElement>(label).value
+
+const LIST = [
+  'Surname;Given name;Mail;Reading band;House',
+  'Abara-Cole;Chidi;chidi@fennickquay.example;B;Pier',
+  'Rossi;Giulia;giulia@fennickquay;A;Quay',
+  'Sato;Mei;gone@fennickquay.example;;Quay',
+].join('\n')
+
+// A page in jsdom has no layout: tables are told that there is room for their rows.
+for (const side of ['clientWidth', 'clientHeight'])
+  Object.defineProperty(HTMLElement.prototype, side, { configurable: true, value: 600 })
+
+beforeEach(() => {
+  Object.assign(globalThis, { Worker: PageWorker })
+})
+afterEach(cleanup)
+
+describe('bringing in a list', () => {
+  test('says what would change, who comes back, and who is missing', async () => {
+    opened()
+    await paste(LIST)
+    expect(counts()).toContain('1 new')
+    expect(counts()).toContain('1 changed')
+    expect(counts()).toContain('1 back again')
+    expect(counts()).toContain('1 missing from the list')
+    expect(screen.getByText('Last name: Abara → Abara-Cole; Reading band: A → B; House: Pier')).toBeTruthy()
+    expect(screen.getByText('1 row has to be put right first.')).toBeTruthy()
+    expect(screen.getByRole('button', { name: 'Save 3 rows' })).toHaveProperty('disabled', true)
+  })
+
+  test('a guess that was wrong is changed, and what the columns mean with it', async () => {
+    opened()
+    await paste(LIST)
+    const role = (heading: string) => screen.getByLabelText<HTMLSelectElement>(`Column ${heading} holds`)
+    expect(['Surname', 'Mail', 'Reading band', 'House'].map((heading) => role(heading).value)).toEqual([
+      'last',
+      'email',
+      'keep',
+      'keep',
+    ])
+    await act(async () => {
+      fireEvent.change(role('Given name'), { target: { value: 'last' } })
+      await Promise.resolve()
+    })
+    // Only one column is the last name: the other one gives way.
+    await waitFor(() => expect(role('Surname').value).toBe('unused'))
+    expect(cell('Last name, row 1')).toBe('Chidi')
+    await act(async () => {
+      fireEvent.click(screen.getByLabelText('The first row is a header'))
+      await Promise.resolve()
+    })
+    await waitFor(() => expect(cell('E-mail, row 1')).toBe('Mail'))
+  })
+
+  test('rows are corrected in place, left out, and filtered; then all of it is saved, with who leaves', async () => {
+    const asked = opened()
+    await paste(LIST)
+    await act(async () => {
+      fireEvent.change(screen.getByLabelText('E-mail, row 2'), { target: { value: 'giulia@fennickquay.example' } })
+      await Promise.resolve()
+    })
+    await waitFor(() => expect(screen.queryByText(/has to be put right first/)).toBeNull())
+    await act(async () => {
+      fireEvent.click(screen.getByRole('button', { name: 'Leave out row 3' }))
+      await Promise.resolve()
+    })
+    await waitFor(() => expect(counts()).toContain('1 left out'))
+    fireEvent.click(screen.getByRole('button', { name: /changed$/ }))
+    expect(screen.queryByLabelText('Last name, row 2')).toBeNull()
+    fireEvent.click(screen.getByRole('button', { name: /changed$/ }))
+    fireEvent.click(screen.getByLabelText('Finn O’Hara'))
+    expect(screen.getByText('1 student leaves the class; their work is kept.')).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'Save 2 rows' }))
+    expect(await screen.findByText('the roster')).toBeTruthy()
+    expect(asked.find(({ method }) => method === 'POST')).toEqual({
+      method: 'POST',
+      path: 'classes/k/roster',
+      body: {
+        rows: [
+          {
+            first: 'Chidi',
+            last: 'Abara-Cole',
+            email: 'chidi@fennickquay.example',
+            number: '',
+            cells: { 'Reading band': 'B', House: 'Pier' },
+          },
+          {
+            first: 'Giulia',
+            last: 'Rossi',
+            email: 'giulia@fennickquay.example',
+            number: '',
+            cells: { 'Reading band': 'A', House: 'Quay' },
+          },
+        ],
+        leave: ['finn'],
+      },
+    })
+  })
+
+  test('what the server says of a row stands at that row, and nothing typed is lost', async () => {
+    opened(() => ({
+      status: 422,
+      body: {
+        detail: 'This e-mail belongs to somebody on the staff.',
+        errors: [{ row: 0, field: 'rows.0.email', sentence: 'This e-mail belongs to somebody on the staff.' }],
+      },
+    }))
+    await paste('Surname;Given name;Mail\nSandvik;Birgit;sandvik@fennickquay.example')
+    fireEvent.click(screen.getByRole('button', { name: 'Save 1 row' }))
+    const row = (await screen.findByLabelText('Last name, row 1')).closest('tr')!
+    await waitFor(() => expect(within(row).getByText('This e-mail belongs to somebody on the staff.')).toBeTruthy())
+    expect(cell('E-mail, row 1')).toBe('sandvik@fennickquay.example')
+  })
+
+  test('a file of another kind gets a sentence, and what was there stays', async () => {
+    opened()
+    await paste(LIST)
+    const file = new File([Uint8Array.from([0x25, 0x50, 0x44, 0x46, 1])], 'list.pdf')
+    Object.assign(file, { arrayBuffer: () => Promise.resolve(Uint8Array.from([0x25, 0x50, 0x44, 0x46, 1]).buffer) })
+    await act(async () => {
+      fireEvent.change(screen.getByLabelText('Choose a file'), { target: { files: [file] } })
+      await Promise.resolve()
+    })
+    expect((await screen.findByText(/This is a document or a picture, not a list/)).textContent).toBeTruthy()
+    expect(cell('Last name, row 2')).toBe('Rossi')
+  })
+})

@@ -1,0 +1,137 @@
+import { describe, expect, test } from '@jest/globals'
+import { type Block, type WorksheetContent, answerSpaces, checkContent, isSame } from '@gavrin/core'
+import { Editor, getSchema } from '@tiptap/core'
+import { Node } from '@tiptap/pm/model'
+import fc from 'fast-check'
+import { anyContent, content, table, text } from '../../core/src/worksheet/testing/samples'
+import { fromEditor, toEditor } from '../src/editor/document'
+import { WORKSHEET } from '../src/editor/extensions'
+import { countSpaces, leaveSpace, takeAllSpaces, takeSpace } from '../src/editor/proposals'
+import { showDraft } from '../src/editor/showDraft'
+
+const schema = getSchema(WORKSHEET)
+const opened = (some: WorksheetContent) =>
+  new Editor({ extensions: WORKSHEET, content: toEditor(some), injectCSS: false })
+const read = (editor: Editor, about: WorksheetContent) => fromEditor(editor.getJSON(), about)
+
+describe('a worksheet in the editor', () => {
+  test('whatever the model allows is opened and taken out again the same', () => {
+    fc.assert(
+      fc.property(anyContent, (some) => {
+        const document = Node.fromJSON(schema, toEditor(some))
+        document.check()
+        const out = fromEditor(document.toJSON() as object, some)
+        expect(checkContent(out)).toEqual({ ok: true, value: some })
+      }),
+    )
+  })
+
+  test('what another author made of it is shown by changing only what differs', () => {
+    fc.assert(
+      fc.property(anyContent, anyContent, fc.nat(), (mine, other, at) => {
+        // Partly the same blocks, partly others, in another order.
+        const kept = mine.blocks.filter((_, index) => (index + at) % 3 > 0)
+        const known = new Set(kept.map(({ id }) => id))
+        const after = { ...mine, blocks: [...other.blocks.filter(({ id }) => !known.has(id)), ...kept] }
+        const editor = opened(mine)
+        showDraft(editor, read(editor, mine), after)
+        expect(isSame(read(editor, mine).blocks, after.blocks)).toBe(true)
+        editor.destroy()
+      }),
+      { numRuns: 40 },
+    )
+  })
+
+  test('the caret stays in the block that only I am in', () => {
+    const mine = content(text('a', 'One'), text('b', 'Two'), text('c', 'Three'))
+    const editor = opened(mine)
+    editor.commands.setTextSelection(8)
+    const before = editor.state.selection.$from.parent.textContent
+    showDraft(editor, mine, content(text('a', 'One, longer now'), text('n', 'New'), text('b', 'Two'), text('c', '3')))
+    expect(editor.state.selection.$from.parent.textContent).toBe(before)
+    expect(editor.can().undo()).toBe(false)
+    editor.destroy()
+  })
+})
+
+describe('acts on blocks', () => {
+  const sheet = content(text('a', 'One'), { id: 'l', kind: 'line', width: 'full' }, text('b', 'Two'))
+  const ids = (editor: Editor) => read(editor, sheet).blocks.map(({ id }) => id)
+
+  test('moved, put twice with an id of its own, removed, and each undone by itself', () => {
+    const editor = opened(sheet)
+    editor.commands.setNodeSelection(5)
+    editor.commands.moveBlock('up')
+    expect(ids(editor)).toEqual(['l', 'a', 'b'])
+    editor.commands.copyBlock()
+    const twice = ids(editor)
+    expect(new Set(twice).size).toBe(4)
+    editor.commands.undo()
+    expect(ids(editor)).toEqual(['l', 'a', 'b'])
+    editor.commands.undo()
+    expect(ids(editor)).toEqual(['a', 'l', 'b'])
+    editor.destroy()
+  })
+  test('blocks become a section, and blocks again', () => {
+    const editor = opened(sheet)
+    editor.commands.setTextSelection({ from: 1, to: 7 })
+    editor.commands.putSection({ is: 'each member' })
+    const [section] = read(editor, sheet).blocks
+    expect(section).toMatchObject({ kind: 'section', whose: { is: 'each member' } })
+    expect(checkContent(read(editor, sheet)).ok).toBe(true)
+    editor.commands.openSection()
+    expect(ids(editor)).toContain('l')
+    expect(read(editor, sheet).blocks.every(({ kind }) => kind !== 'section')).toBe(true)
+    editor.destroy()
+  })
+  test('the cells of a table become places, each with an id of its own when a table is put twice', () => {
+    const places = content(table('t', ['Rope', 'kg'], ['hemp', { space: { id: 'c', kind: 'cell', numeric: true } }]))
+    const editor = opened(places)
+    editor.commands.setTextSelection(4)
+    editor.commands.copyBlock()
+    const spaces = answerSpaces(read(editor, places))
+    expect(spaces.map(({ kind }) => kind)).toEqual(['cell', 'cell'])
+    expect(new Set(spaces.map(({ id }) => id)).size).toBe(2)
+    editor.destroy()
+  })
+})
+
+describe('proposals', () => {
+  const proposed: Block[] = [
+    text(
+      'q',
+      'The tide goes ',
+      { type: 'gap', attrs: { space: { id: 'g', kind: 'gap', width: 6, proposed: { was: '____' } } } },
+      ' now.',
+    ),
+    { id: 'l', kind: 'passage', lines: 2, proposed: { was: '______\n______' } },
+    table('t', ['Rope', 'kg'], ['hemp', { space: { id: 'c', kind: 'cell', numeric: true, proposed: { was: '' } } }]),
+  ]
+  const sheet = content(...proposed)
+  const placeOf = (editor: Editor, id: string) => {
+    let at = -1
+    editor.state.doc.descendants((node, pos) => {
+      if ((node.attrs['space'] as { id?: string } | null)?.id === id) at = pos
+    })
+    return at
+  }
+
+  test('are counted; taken they are answer spaces like any other', () => {
+    const editor = opened(sheet)
+    expect(countSpaces(editor.state.doc)).toEqual({ spaces: 3, proposed: 3, points: 0 })
+    takeSpace(editor, placeOf(editor, 'g'))
+    expect(countSpaces(editor.state.doc).proposed).toBe(2)
+    takeAllSpaces(editor)
+    expect(countSpaces(editor.state.doc)).toEqual({ spaces: 3, proposed: 0, points: 0 })
+    editor.destroy()
+  })
+  test('left, what was there stands there again', () => {
+    const editor = opened(sheet)
+    for (const id of ['c', 'l', 'g']) leaveSpace(editor, placeOf(editor, id))
+    const after = read(editor, sheet)
+    expect(answerSpaces(after)).toEqual([])
+    expect(editor.getText()).toContain('The tide goes ____ now.')
+    expect(after.blocks.map(({ kind }) => kind)).toEqual(['text', 'text', 'text', 'table'])
+    editor.destroy()
+  })
+})

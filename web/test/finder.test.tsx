@@ -1,0 +1,99 @@
+import { afterEach, describe, expect, test } from '@jest/globals'
+import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react'
+import { useLocation } from 'react-router'
+import { Finder } from '../src/people/Finder'
+import { serveWith, surroundings } from './support/server'
+
+const CLASSES = [
+  {
+    id: 'k1',
+    name: '8 Heron',
+    subject: 'Geography',
+    year: '2026/27',
+    ink: 'plum',
+    role: 'lead',
+    archived: false,
+    students: 28,
+  },
+  {
+    id: 'k2',
+    name: '8 Tern',
+    subject: 'Geography',
+    year: '2025/26',
+    ink: 'plum',
+    role: 'lead',
+    archived: true,
+    students: 26,
+  },
+]
+const PEOPLE = [
+  { personId: 'p1', first: 'Zofia', last: 'Dąbrowska', email: null, role: 'student', classes: '8 Heron' },
+  { personId: 'p2', first: 'Birgit', last: 'Sandvik', email: null, role: 'teacher', classes: '7 Dunlin' },
+]
+
+const Where = () => <output>{useLocation().pathname}</output>
+
+function opened() {
+  const asked = serveWith(({ path }) => ({ body: path.includes('nobody') ? [] : PEOPLE }))
+  const { Around } = surroundings([[['classes'], CLASSES]])
+  render(
+    <>
+      <Finder />
+      <Where />
+    </>,
+    { wrapper: Around },
+  )
+  const field = screen.getByRole('combobox')
+  const type = (text: string) => {
+    fireEvent.focus(field)
+    fireEvent.change(field, { target: { value: text } })
+  }
+  return { asked, field, type }
+}
+
+afterEach(cleanup)
+
+describe('finding from anywhere', () => {
+  test('classes first, then people; arrows choose, Enter goes there', async () => {
+    const { field, type, asked } = opened()
+    type('tern')
+    await waitFor(() => expect(screen.getAllByRole('option')).toHaveLength(3))
+    expect(screen.getAllByRole('option').map((option) => option.textContent)).toEqual([
+      '8 Tern class · Geography 2025/26 · archived',
+      'Zofia Dąbrowska 8 Heron',
+      'Birgit Sandvik staff · 7 Dunlin',
+    ])
+    expect(asked.at(-1)!.path).toBe('people?find=tern')
+    fireEvent.keyDown(field, { key: 'ArrowDown' })
+    expect(screen.getAllByRole('option').map((option) => option.getAttribute('aria-selected'))).toEqual([
+      'false',
+      'true',
+      'false',
+    ])
+    expect(document.getElementById(field.getAttribute('aria-activedescendant')!)!.textContent).toContain('Zofia')
+    fireEvent.keyDown(field, { key: 'Enter' })
+    expect(screen.getByRole('status').textContent).toBe('/person/p1')
+    expect(screen.queryByRole('option')).toBeNull()
+  })
+
+  test('nothing found is said; nothing typed asks nothing; Escape closes', async () => {
+    const { field, type, asked } = opened()
+    type('  ')
+    expect(asked).toEqual([])
+    type('nobody')
+    await waitFor(() => expect(screen.getByRole('option').textContent).toBe('Nobody and nothing of that name.'))
+    fireEvent.keyDown(field, { key: 'Escape' })
+    expect(screen.queryByRole('listbox')).toBeNull()
+  })
+
+  test('"/" goes to it from the page, not from a field', () => {
+    const { field } = opened()
+    const other = document.createElement('input')
+    document.body.append(other)
+    fireEvent.keyDown(other, { key: '/' })
+    expect(document.activeElement).not.toBe(field)
+    fireEvent.keyDown(document.body, { key: '/' })
+    expect(document.activeElement).toBe(field)
+    other.remove()
+  })
+})

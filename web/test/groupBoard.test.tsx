@@ -1,0 +1,192 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals'
+import { act, cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
+import { type GroupWish, makeGroups } from '@gavrin/core'
+import { GroupBoard } from '../src/class/groups/GroupBoard'
+import { type ClassOpened, type GroupSet, type Student, groupsKey, useGroupSets } from '../src/class/queries'
+import { type Asked, serveWith, surroundings } from './support/server'
+
+const student = (personId: string, first: string, band = ''): Student => ({
+  personId,
+  first,
+  last: 'L',
+  email: null,
+  number: null,
+  cells: { band },
+  joinedAt: 0,
+  leftAt: null,
+  canSignIn: true,
+  invitedAt: null,
+})
+const STUDENTS = [student('a', 'Ada', 'A'), student('b', 'Bo', 'B'), student('c', 'Cy', 'A'), student('d', 'Di')]
+const OPENED: ClassOpened = {
+  id: 'k',
+  name: '8 Heron',
+  subject: '',
+  year: '',
+  ink: 'plum',
+  role: 'lead',
+  archived: false,
+  staff: [],
+  units: [],
+  columns: [{ id: 'band', name: 'Reading band', kind: 'text' }],
+  carriedFrom: null,
+}
+const SET: GroupSet = {
+  id: 's',
+  name: 'Survey crews',
+  balanceColumn: 'band',
+  version: 1,
+  signUp: { open: false, opensAt: null, closesAt: null },
+  groups: [
+    { id: 'g1', name: 'Crane', places: null, personIds: ['a', 'b'] },
+    { id: 'g2', name: 'Cranes', places: 3, personIds: ['c'] },
+  ],
+  locked: [],
+  pairs: [{ a: 'a', b: 'b', kind: 'apart' }],
+}
+
+function Board({ may }: { may: boolean }) {
+  const sets = useGroupSets('k')
+  return <GroupBoard opened={OPENED} students={STUDENTS} set={sets.data![0]!} may={may} remove={() => undefined} />
+}
+
+/** The board with a server that counts versions. */
+function opened({
+  may = true,
+  set = SET,
+  answer,
+}: { may?: boolean; set?: GroupSet; answer?: (asked: Asked) => { status?: number; body?: unknown } } = {}) {
+  let version = 1
+  const asked = serveWith((one) =>
+    one.method === 'GET' ? { body: [set] } : (answer?.(one) ?? { body: { version: ++version } }),
+  )
+  const { client, Around } = surroundings([[groupsKey('k'), [set]]])
+  render(<Board may={may} />, { wrapper: Around })
+  return { asked: () => asked.filter(({ method }) => method !== 'GET'), client }
+}
+
+const group = (name: string) => screen.getByRole('region', { name })
+const names = (region: HTMLElement) => [...region.querySelectorAll('[data-person]')].map((name) => name.textContent)
+const chip = (name: string) => screen.getByRole('button', { name })
+const press = (name: string, key: string, more: object = {}) => fireEvent.keyDown(chip(name), { key, ...more })
+
+beforeEach(() => {
+  Element.prototype.scrollIntoView = () => undefined
+})
+afterEach(cleanup)
+
+describe('the group board', () => {
+  test('shows size and balance, who is in none, and what to look at', () => {
+    opened()
+    expect(group('Crane').textContent).toContain('2 · A B')
+    expect(group('Cranes').textContent).toContain('1 of 3 · A')
+    expect(names(group('In no group'))).toEqual(['Di L'])
+    expect(screen.getByText(/Crane and Cranes look like one group \(a plural\)\./)).toBeTruthy()
+    expect(screen.getByText('Ada L and Bo L are to be apart, and both are in Crane.')).toBeTruthy()
+    expect(within(group('Cranes')).getByText('one alone')).toBeTruthy()
+  })
+
+  test('a number moves to that group, nought to none, and undo brings back', async () => {
+    const { asked } = opened()
+    press('Di L', '2')
+    await waitFor(() => expect(names(group('Cranes'))).toEqual(['Cy L', 'Di L']))
+    expect(asked()[0]).toEqual({
+      method: 'POST',
+      path: 'group-sets/s/moves',
+      body: { personIds: ['d'], groupId: 'g2' },
+    })
+    press('Di L', '0')
+    await waitFor(() => expect(names(group('In no group'))).toEqual(['Di L']))
+    press('Di L', '9')
+    press('Di L', 'z', { ctrlKey: true })
+    await waitFor(() => expect(names(group('Cranes'))).toEqual(['Cy L', 'Di L']))
+    await waitFor(() => expect(asked()).toHaveLength(3))
+    expect(asked()[2]).toMatchObject({ method: 'PUT', path: 'group-sets/s/arrangement', body: { version: 3 } })
+    await waitFor(() => expect(screen.getByRole('button', { name: 'Undo' })).toHaveProperty('disabled', false))
+  })
+
+  test('arrows go from name to name', () => {
+    opened()
+    chip('Ada L').focus()
+    press('Ada L', 'ArrowDown')
+    expect(document.activeElement?.textContent).toBe('Bo L')
+    press('Bo L', 'ArrowUp')
+    expect(document.activeElement?.textContent).toBe('Ada L')
+  })
+
+  test('two that look like one are joined with one click, and undone with another', async () => {
+    const { asked } = opened()
+    fireEvent.click(screen.getByRole('button', { name: 'Join them as Crane' }))
+    await waitFor(() => expect(screen.queryByRole('region', { name: 'Cranes' })).toBeNull())
+    expect(names(group('Crane'))).toEqual(['Ada L', 'Bo L', 'Cy L'])
+    await waitFor(() => expect(asked()).toHaveLength(1))
+    await waitFor(() => expect(screen.getByRole('button', { name: 'Undo' })).toHaveProperty('disabled', false))
+    fireEvent.click(screen.getByRole('button', { name: 'Undo' }))
+    await waitFor(() => expect(names(group('Cranes'))).toEqual(['Cy L']))
+  })
+
+  test('renamed to what another one is called, two become one; an empty name is refused', async () => {
+    opened()
+    const confirm = () =>
+      act(async () => {
+        fireEvent.click(within(screen.getByRole('dialog')).getByRole('button', { name: 'Rename it' }))
+        await Promise.resolve()
+      })
+    const rename = async (name: string) => {
+      fireEvent.click(screen.getByRole('button', { name: '··· More for the group Cranes' }))
+      fireEvent.click(await screen.findByRole('button', { name: 'Rename it' }))
+      fireEvent.change(screen.getByLabelText('Name of the group'), { target: { value: name } })
+      await confirm()
+    }
+    await rename(' ')
+    expect((await screen.findByText('Give the group a name.')).textContent).toBeTruthy()
+    fireEvent.change(screen.getByLabelText('Name of the group'), { target: { value: 'crane ' } })
+    await confirm()
+    await waitFor(() => expect(names(group('Crane'))).toEqual(['Ada L', 'Bo L', 'Cy L']))
+  })
+
+  test('what a colleague changed meanwhile is told, and nothing of theirs is written over', async () => {
+    opened({ answer: () => ({ status: 409, body: { detail: 'These groups were changed.', code: 'groups-changed' } }) })
+    fireEvent.click(screen.getByRole('button', { name: 'Join them as Crane' }))
+    expect((await screen.findByRole('alert')).textContent).toContain('These groups were changed.')
+    expect(names(group('Cranes'))).toEqual(['Cy L'])
+    expect(screen.getByRole('button', { name: 'Undo' })).toHaveProperty('disabled', true)
+  })
+
+  test('made anew with a column spread evenly, the groups show that column from now on', async () => {
+    Object.assign(globalThis, {
+      Worker: class {
+        onmessage: ((event: { data: unknown }) => void) | null = null
+        postMessage(wish: GroupWish): void {
+          queueMicrotask(() => this.onmessage?.({ data: makeGroups(wish) }))
+        }
+        terminate(): void {
+          this.onmessage = null
+        }
+      },
+    })
+    const { asked } = opened({ set: { ...SET, balanceColumn: null, pairs: [] } })
+    expect(group('Crane').textContent).not.toContain('· A')
+    fireEvent.click(screen.getByRole('button', { name: 'Make again' }))
+    fireEvent.change(screen.getByLabelText('Who goes where'), { target: { value: 'band' } })
+    await act(async () => {
+      fireEvent.click(within(screen.getByRole('dialog')).getByRole('button', { name: 'Make groups' }))
+      await Promise.resolve()
+    })
+    await waitFor(() => expect(asked()).toHaveLength(2))
+    expect(asked().map(({ method, path }) => `${method} ${path}`)).toEqual([
+      'PUT group-sets/s/arrangement',
+      'PUT group-sets/s',
+    ])
+    expect(asked()[1]!.body).toMatchObject({ name: 'Survey crews', balanceColumn: 'band' })
+    await waitFor(() => expect(group('Crane').textContent).toMatch(/2 · A/))
+    expect(group('Cranes').textContent).toMatch(/2 of 3 · A/)
+  })
+
+  test('a helper sees it and changes nothing', () => {
+    const { asked } = opened({ may: false })
+    press('Di L', '1')
+    expect(asked()).toEqual([])
+    expect(screen.queryByRole('button', { name: /Join them|Make again|Add a group|···/ })).toBeNull()
+  })
+})

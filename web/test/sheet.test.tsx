@@ -1,0 +1,133 @@
+import { afterEach, expect, test } from '@jest/globals'
+import { type AnswerSpace, type WorksheetContent, newAnswerDoc, readAnswer } from '@gavrin/core'
+import { cleanup, fireEvent, render, screen } from '@testing-library/react'
+import type * as Y from 'yjs'
+import { content, table, text } from '../../core/src/worksheet/testing/samples'
+import { AnswerField } from '../src/sheet/AnswerField'
+import { Sheet } from '../src/sheet/Sheet'
+import { SheetContext } from '../src/sheet/surroundings'
+import { EmptySpace } from '../src/worksheets/Thumbnail'
+import { Changes } from '../src/worksheets/ComparePage'
+
+afterEach(cleanup)
+
+/** A sheet that is filled in, and what stands in its answers. */
+function filledIn(some: WorksheetContent) {
+  const docs = new Map<string, Y.Doc>()
+  const spaces = new Map<string, AnswerSpace>()
+  const docOf = (id: string) => {
+    const doc = docs.get(id) ?? newAnswerDoc(spaces.get(id)?.kind ?? 'cell')
+    docs.set(id, doc)
+    return doc
+  }
+  render(
+    <SheetContext value={{ mediaUrl: (id) => `/m/${id}`, docOf, seed: 'copy', files: null }}>
+      <Sheet
+        content={some}
+        ink="deep blue"
+        answer={(space, label) => {
+          spaces.set(space.id, space)
+          return <AnswerField space={space} doc={docOf(space.id)} label={label} />
+        }}
+      />
+    </SheetContext>,
+  )
+  return (id: string) => readAnswer(spaces.get(id)!, docOf(id))
+}
+
+test('a gap in its sentence and a cell in its row are written in, and formulas follow', () => {
+  const answer = filledIn(
+    content(
+      text('q', 'The tide goes ', { type: 'gap', attrs: { space: { id: 'g', kind: 'gap', width: 6 } } }),
+      table(
+        't',
+        ['Rope', 'kg'],
+        ['hemp', { space: { id: 'a', kind: 'cell', numeric: true } }],
+        ['nylon', { space: { id: 'b', kind: 'cell', numeric: true } }],
+        ['sum', { formula: 'sum(B2:B3)' }],
+      ),
+    ),
+  )
+  fireEvent.change(screen.getByLabelText('Answer 1: The tide goes ____'), { target: { value: 'out' } })
+  expect(answer('g')).toEqual({ text: 'out' })
+  fireEvent.change(screen.getByLabelText('Answer 2: hemp, kg'), { target: { value: '12,5' } })
+  fireEvent.change(screen.getByLabelText('Answer 3: nylon, kg'), { target: { value: '30' } })
+  expect(screen.getByText('42.5')).toBeTruthy()
+})
+
+test('labels, points, hints and what must be filled in are said; the hint only when asked for', () => {
+  filledIn(content({ id: 'l', kind: 'line', width: 'full', label: 'Name', points: 2, required: true, hint: 'Yours.' }))
+  expect(screen.getByText('2 points')).toBeTruthy()
+  expect(screen.getByText('must be filled in')).toBeTruthy()
+  expect(screen.queryByText('Yours.')).toBeNull()
+  fireEvent.click(screen.getByRole('button', { name: 'Hint' }))
+  expect(screen.getByText('Yours.')).toBeTruthy()
+})
+
+test('shuffled options stand in the order of the copy, the same each time', () => {
+  const options = ['a', 'b', 'c', 'd', 'e', 'f'].map((id) => ({ id, text: `option ${id}` }))
+  const sheet = content({ id: 'c', kind: 'choice', many: false, shuffled: true, options })
+  const order = () => screen.getAllByRole('radio').map((radio) => radio.closest('label')!.textContent)
+  filledIn(sheet)
+  const first = order()
+  expect(first).not.toEqual(options.map(({ text: words }) => words))
+  cleanup()
+  filledIn(sheet)
+  expect(order()).toEqual(first)
+})
+
+test('a link leads out without telling where from; the source line stands at the foot; pictures have their text', () => {
+  filledIn({
+    ...content(
+      { id: 'k', kind: 'link', url: 'https://fennickquay.example/tides', title: 'Tides', note: '' },
+      {
+        id: 'p',
+        kind: 'picture',
+        media: 'm1',
+        alt: 'A rope',
+        pixelWidth: 4,
+        pixelHeight: 3,
+        width: 50,
+        turn: 90,
+        crop: null,
+        place: 'middle',
+      },
+    ),
+    source: 'Harbour office',
+  })
+  expect(screen.getByRole('link', { name: 'Tides' }).getAttribute('rel')).toBe('noopener noreferrer')
+  expect(screen.getByText('Harbour office')).toBeTruthy()
+  expect(screen.getByRole('img', { name: 'A rope' }).getAttribute('src')).toBe('/m/m1')
+})
+
+test('every kind of answer space has a look before anybody has written in it', () => {
+  const spaces: AnswerSpace[] = [
+    { id: 'l', kind: 'line', width: 'full' },
+    { id: 'p', kind: 'passage', lines: 3 },
+    { id: 'c', kind: 'choice', many: true, options: [{ id: '1', text: 'one' }] },
+    { id: 'n', kind: 'number', unit: 'kg' },
+    { id: 'g', kind: 'gap', width: 9 },
+    { id: 'd', kind: 'drawing', height: 40, ground: null },
+    { id: 'f', kind: 'file', most: 3 },
+  ]
+  const { container } = render(
+    <>
+      {spaces.map((space) => (
+        <EmptySpace key={space.id} space={space} />
+      ))}
+    </>,
+  )
+  expect(container.children).toHaveLength(7)
+  expect(container.textContent).toContain('up to 3 files')
+})
+
+test('the list of what changed names what came, went, and what is lost with it', () => {
+  const before = content(text('a', 'The tide falls.'), { id: 'x', kind: 'line', width: 'full' })
+  render(<Changes before={before} after={content(text('a', 'The tide rises.'), text('n', 'New.'))} />)
+  expect(screen.getByText('falls').tagName).toBe('DEL')
+  expect(screen.getByText('rises').tagName).toBe('INS')
+  expect(screen.getByText(/One answer space is gone/)).toBeTruthy()
+  cleanup()
+  render(<Changes before={before} after={before} />)
+  expect(screen.getByText('Nothing changed between these two.')).toBeTruthy()
+})

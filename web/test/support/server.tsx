@@ -1,0 +1,42 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import type { ReactNode } from 'react'
+import { MemoryRouter } from 'react-router'
+
+/** What was asked of the server. */
+export interface Asked {
+  readonly method: string
+  readonly path: string
+  readonly body: unknown
+}
+
+/** An answer: a body, or a problem with its status. */
+export type Answer =
+  { readonly status?: number; readonly body?: unknown } | Promise<{ status?: number; body?: unknown }>
+
+/** Stands for the server: remembers what is asked, and answers as it is told. */
+export function serveWith(answer: (asked: Asked) => Answer): Asked[] {
+  const asked: Asked[] = []
+  globalThis.fetch = async (input, init) => {
+    const one: Asked = {
+      method: init?.method ?? 'GET',
+      path: (input as string).replace('/api/', ''),
+      body: typeof init?.body === 'string' ? (JSON.parse(init.body) as unknown) : undefined,
+    }
+    asked.push(one)
+    const { status = 200, body } = await answer(one)
+    return new Response(status === 204 ? null : JSON.stringify(body ?? {}), { status })
+  }
+  return asked
+}
+
+/** A page's surroundings, with what is known already. */
+export function surroundings(known: readonly (readonly [readonly unknown[], unknown])[] = []) {
+  const client = new QueryClient({ defaultOptions: { queries: { retry: false, staleTime: Infinity } } })
+  for (const [key, value] of known) client.setQueryData(key, value)
+  const Around = ({ children }: { children: ReactNode }) => (
+    <MemoryRouter>
+      <QueryClientProvider client={client}>{children}</QueryClientProvider>
+    </MemoryRouter>
+  )
+  return { client, Around }
+}
