@@ -1,7 +1,8 @@
-import { changesToPlan, fingerprintChanges, planHandout } from '@gavrin/core'
+import { fingerprintChanges, proofOf } from '@gavrin/core'
 import { randomUUID } from 'node:crypto'
 import pg from 'pg'
 import { createApp } from '../../server/dist/app.js'
+import { HandOutRuns } from '../../server/dist/handout/handOutRuns.js'
 import { HandoutService } from '../../server/dist/handout/handout.service.js'
 import { median, print, timed } from './figures.js'
 import { SECRET, makeSchool, statementFor } from './school.js'
@@ -23,6 +24,7 @@ const app = await createApp({
   mail: { smtpUrl: null, from: 'gavrin@bench.example', publicUrl: 'https://bench.example' },
 })
 const handouts = app.get(HandoutService)
+const runs = app.get(HandOutRuns)
 
 for (const [students, rounds] of [
   [30, 15],
@@ -34,15 +36,14 @@ for (const [students, rounds] of [
   const ours: number[] = []
   const bare: number[] = []
   for (let round = 0; round < rounds; round++) {
-    const statement = statementFor(school.worksheetId)
+    const statement = statementFor(school)
     const { id, version } = await handouts.create(viewer, school.classId, { title: 'Bench', statement })
-    const { facts, existing } = await handouts.open(viewer, id)
-    const changes = changesToPlan(planHandout(statement, facts, Date.now()).copies, existing)
-    const fingerprint = fingerprintChanges(changes)
+    const { worksheets, parts } = await handouts.open(viewer, id)
+    const fingerprint = fingerprintChanges(proofOf(statement, worksheets, parts, Date.now()).changes)
     ours.push(
       await timed(async () => {
-        let run = await handouts.handOut(viewer, id, { version, fingerprint })
-        while (!run.finished) run = await handouts.run(viewer, id)
+        let run = await runs.handOut(viewer, id, { version, fingerprint })
+        while (!run.finished) run = await runs.run(viewer, id)
       }),
     )
     const { rows } = await database.query<{ n: number }>('SELECT count(*)::int AS n FROM copy WHERE handout_id = $1', [
@@ -85,14 +86,12 @@ for (const [students, rounds] of [
 
 const school = await makeSchool(database, 1_000)
 const viewer = { schoolId: school.schoolId, personId: school.teacherId, role: 'teacher' as const }
-const statement = statementFor(school.worksheetId)
+const statement = statementFor(school)
 const { id } = await handouts.create(viewer, school.classId, { title: 'Proof', statement })
-const { facts, existing } = await handouts.open(viewer, id)
+const { worksheets, parts } = await handouts.open(viewer, id)
 const proofs: number[] = []
 for (let round = 0; round < 60; round++)
-  proofs.push(
-    await timed(() => Promise.resolve(changesToPlan(planHandout(statement, facts, Date.now()).copies, existing))),
-  )
+  proofs.push(await timed(() => Promise.resolve(proofOf(statement, worksheets, parts, Date.now()))))
 print({
   bench: 'handout',
   case: 'proof recomputed, 1000 copies',

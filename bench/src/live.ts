@@ -1,8 +1,9 @@
 import {
-  changesToPlan,
+  type PlanFacts,
+  type ProofPart,
   fingerprintChanges,
   newAnswerDoc,
-  planHandout,
+  proofOf,
   readSpaceUpdate,
   writeSpaceUpdate,
   type ServerMessage,
@@ -85,18 +86,18 @@ async function throughGavrin(count: number): Promise<Samples> {
         ...(body !== undefined && { body: JSON.stringify(body) }),
       })
     ).json()) as T
-  const statement = statementFor(school.worksheetId)
+  const statement = statementFor(school)
   const { id, version } = await call<{ id: string; version: number }>('POST', `classes/${school.classId}/handouts`, {
     title: 'Bench',
     statement,
   })
-  const { facts, existing } = await call<{
-    facts: Parameters<typeof planHandout>[1]
-    existing: Parameters<typeof changesToPlan>[1]
-  }>('GET', `handouts/${id}`)
+  const { worksheets, parts } = await call<{ worksheets: PlanFacts['worksheets']; parts: ProofPart[] }>(
+    'GET',
+    `handouts/${id}`,
+  )
   await call('POST', `handouts/${id}/hand-out`, {
     version,
-    fingerprint: fingerprintChanges(changesToPlan(planHandout(statement, facts, Date.now()).copies, existing)),
+    fingerprint: fingerprintChanges(proofOf(statement, worksheets, parts, Date.now()).changes),
   })
   const { rows } = await database.query<{ id: string; person_id: string }>(
     'SELECT c.id, o.person_id FROM copy c JOIN copy_holder o ON o.copy_id = c.id WHERE c.handout_id = $1',

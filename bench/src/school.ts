@@ -1,4 +1,4 @@
-import { plainItem, type Statement } from '@gavrin/core'
+import { type Statement, plainItem, plainStatement } from '@gavrin/core'
 import { createHmac, randomUUID } from 'node:crypto'
 import type pg from 'pg'
 
@@ -50,10 +50,8 @@ export async function makeSchool(database: pg.Pool, students: number): Promise<B
   return { schoolId, classId, teacherId, studentIds: rows.map(({ id }) => id), worksheetId }
 }
 
-export const statementFor = (worksheetId: string): Statement => ({
-  items: [plainItem('first', worksheetId, 1)],
-  dueAt: null,
-})
+export const statementFor = ({ classId, worksheetId }: Pick<BenchSchool, 'classId' | 'worksheetId'>): Statement =>
+  plainStatement([plainItem('first', worksheetId, 1)], [{ classId, opensAt: null, dueAt: null }])
 
 /** Cookies of sessions made in the database, in the form express-session signs them. */
 export async function signIn(database: pg.Pool, schoolId: string, personIds: readonly string[]): Promise<string[]> {

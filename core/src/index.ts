@@ -41,7 +41,12 @@ export * from './worksheet/blanks.js'
 export * from './worksheet/backdrop.js'
 export {
   COPY_NAME_LIMIT,
+  COPY_NAME_BYTES,
   DEFAULT_PATTERN,
+  GROUP_PATTERN,
+  TITLE_PATTERN,
+  column,
+  wordOf,
   NAME_TOKENS,
   checkPattern,
   literal,
@@ -53,9 +58,20 @@ export {
   type NameValues,
   type PatternPart,
 } from './naming/pattern.js'
+export * from './naming/typed.js'
 export * from './handout/statement.js'
+export * from './handout/readStatement.js'
+export * from './handout/note.js'
+export * from './handout/facts.js'
+export * from './handout/audience.js'
+export { choosePeers, type PeerCopy, type PeerWish } from './handout/peers.js'
+export type { Carried } from './handout/carry.js'
+export * from './handout/noticeValues.js'
+export * from './handout/again.js'
 export * from './handout/plan.js'
+export * from './handout/slots.js'
 export * from './handout/changes.js'
+export * from './handout/proof.js'
 export * from './access/permission.js'
 export * from './access/viewer.js'
 export * from './access/school.js'

@@ -21,11 +21,27 @@ export function ask(command, args, options = {}) {
   return { ok: !error && status === 0, text: stdout ?? '' }
 }
 
-/** Runs a command, showing and keeping what it prints. */
-export function runKeeping(command, args, options = {}) {
+/**
+ * Runs a command, showing and keeping what it prints. What takes longer than `limit` minutes is ended with all that it
+ * started, and has failed: a run that hangs must say where.
+ */
+export function runKeeping(command, args, { limit = 20, ...options } = {}) {
   return new Promise((resolve) => {
-    const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe'], cwd: ROOT, ...options })
+    const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe'], cwd: ROOT, detached: true, ...options })
+    const end = () => {
+      try {
+        process.kill(-child.pid, 'SIGKILL')
+      } catch {
+        // It has ended by itself.
+      }
+    }
     let text = ''
+    let ended = false
+    const timer = setTimeout(() => {
+      ended = true
+      say(`"${args.join(' ')}" took longer than ${limit} minutes and was ended.`)
+      end()
+    }, limit * 60_000)
     for (const [stream, out] of [
       [child.stdout, process.stdout],
       [child.stderr, process.stderr],
@@ -34,8 +50,15 @@ export function runKeeping(command, args, options = {}) {
         text += data
         out.write(data)
       })
-    child.on('error', () => resolve({ ok: false, text }))
-    child.on('close', (code) => resolve({ ok: code === 0, text }))
+    const finish = (ok) => {
+      clearTimeout(timer)
+      process.off('exit', end)
+      resolve({ ok: ok && !ended, text })
+    }
+    process.on('exit', end)
+    child.on('error', () => finish(false))
+    // Something that it started and left behind may hold its output open.
+    child.on('exit', (code) => setTimeout(() => finish(code === 0), 500))
   })
 }
 

@@ -19,7 +19,12 @@ import { GroupController } from './group/group.controller.js'
 import { GroupService } from './group/group.service.js'
 import { SignUpService } from './group/signUp.service.js'
 import { HandoutController } from './handout/handout.controller.js'
+import { DeskService } from './handout/desk.service.js'
+import { HandOutRuns } from './handout/handOutRuns.js'
 import { HandoutService } from './handout/handout.service.js'
+import { RecipeService } from './handout/recipe.service.js'
+import { ShelfService } from './handout/shelf.service.js'
+import { WalkInService } from './handout/walkIn.service.js'
 import { HealthController } from './health/health.controller.js'
 import { JoinController } from './join/join.controller.js'
 import { JoinService } from './join/join.service.js'
@@ -99,6 +104,11 @@ export class AppModule {
         WorksheetOutService,
         BringInService,
         HandoutService,
+        HandOutRuns,
+        WalkInService,
+        RecipeService,
+        ShelfService,
+        DeskService,
         CopyService,
         LiveGateway,
       ],

@@ -120,8 +120,8 @@ describe('the next year', () => {
     expect(draft).toMatchObject({ number: 1, handedOutAt: null })
     const slip = (await coTeacher.http.get(`/api/handouts/${draft!.id}`).expect(200)).body as { statement: object }
     expect(slip.statement).toEqual({
-      items: [{ ...handout.statement.items[0], audience: { kind: 'all' } }],
-      dueAt: null,
+      ...handout.statement,
+      classes: [{ classId: next, opensAt: null, dueAt: null }],
     })
     const bare = (
       await carry(teacher, { name: 'Bare', staff: false, units: false, columns: false, handouts: false }).expect(201)

@@ -10,7 +10,7 @@ afterAll(() => school.close())
 
 async function drafted(students = 5): Promise<{ given: TestClass; id: string; statement: Statement; version: number }> {
   const given = await school.classOf(students)
-  const statement = statementFor((await school.worksheet(given.teacher)).id)
+  const statement = statementFor(given.id, (await school.worksheet(given.teacher)).id)
   return { given, statement, ...(await school.draft(given, statement)) }
 }
 const handOut = (person: TestPerson, id: string, version: number, seen: string) =>
@@ -30,7 +30,7 @@ describe('handing out', () => {
   test('makes a copy for each student, held by them alone, and says so in the journal', async () => {
     const { given, id, version } = await drafted()
     const answer = await handOut(given.teacher, id, version, await fingerprint(given.teacher, id)).expect(202)
-    expect(answer.body).toEqual({ total: 5, done: 5, finished: true })
+    expect(answer.body).toEqual({ total: 5, done: 5, finished: true, failures: [] })
     expect((await school.copiesByEmail(id)).size).toBe(5)
     expect(
       await school.count(
@@ -115,7 +115,7 @@ describe('handing out', () => {
     ],
   ])('%s: nothing is made, and a sentence says why', async (_, change, students, code) => {
     const given = await school.classOf(students)
-    const statement = change(statementFor((await school.worksheet(given.teacher)).id))
+    const statement = change(statementFor(given.id, (await school.worksheet(given.teacher)).id))
     const { id, version } = await school.draft(given, statement)
     const { body } = await handOut(given.teacher, id, version, await fingerprint(given.teacher, id)).expect(422)
     expect(body).toMatchObject({ errors: [expect.objectContaining({ code })] })
@@ -124,7 +124,7 @@ describe('handing out', () => {
 
   test('a due time in the past and one name for all are allowed, knowingly', async () => {
     const given = await school.classOf(3)
-    const made = statementFor((await school.worksheet(given.teacher)).id, Date.now() - 1_000)
+    const made = statementFor(given.id, (await school.worksheet(given.teacher)).id, Date.now() - 1_000)
     const { id, version } = await school.draft(given, {
       ...made,
       items: [{ ...made.items[0]!, pattern: [token('title')] }],
@@ -146,7 +146,7 @@ describe('handing out', () => {
     const foreign = await school.worksheet(await school.person('teacher', 'Owner'))
     const { body } = await given.teacher.http
       .post(`/api/classes/${given.id}/handouts`)
-      .send({ title: 'x', statement: statementFor(foreign.id) })
+      .send({ title: 'x', statement: statementFor(given.id, foreign.id) })
       .expect(422)
     expect(body).toMatchObject({ errors: [{ code: 'worksheet-gone', field: 'items.0.worksheetId' }] })
   })
@@ -176,14 +176,15 @@ describe('mending a slip', () => {
     }
     const item = statement.items[0]!
     await mend(1, {
-      dueAt: 1_800_000_000_000,
+      ...statement,
+      classes: [{ classId: given.id, opensAt: null, dueAt: 1_800_000_000_000 }],
       items: [
         { ...item, audience: { kind: 'some', personIds: [only] }, holdersMay: 'view', pattern: [token('first')] },
       ],
     })
     expect(await copies(id, 'set_aside')).toBe(2)
     expect(await copies(id, `NOT set_aside AND title = 'First0' AND due_at = to_timestamp(1800000000)`)).toBe(1)
-    await mend(2, { dueAt: null, items: [{ ...item, pattern: DEFAULT_PATTERN }] })
+    await mend(2, { ...statement, items: [{ ...item, pattern: DEFAULT_PATTERN }] })
     expect(await copies(id, 'NOT set_aside AND due_at IS NULL')).toBe(3)
     expect(await school.copiesByEmail(id)).toEqual(before)
     expect(
@@ -206,7 +207,7 @@ describe('mending a slip', () => {
 
   test('a draft can be thrown away, a handout that was handed out cannot', async () => {
     const { given, id, version } = await drafted(1)
-    const draft = await school.draft(given, statementFor((await school.worksheet(given.teacher)).id))
+    const draft = await school.draft(given, statementFor(given.id, (await school.worksheet(given.teacher)).id))
     await given.teacher.http.delete(`/api/handouts/${draft.id}`).expect(204)
     await handOut(given.teacher, id, version, await fingerprint(given.teacher, id)).expect(202)
     expect((await given.teacher.http.delete(`/api/handouts/${id}`).expect(409)).body).toMatchObject({

@@ -293,7 +293,7 @@ describe('as students have it', () => {
       .expect(200)
     await teacher.http.post(`/api/worksheets/${id}/editions`).send({ version: 2 }).expect(200)
     const { statementFor, fingerprint } = await import('./support/school.js')
-    const draft = await school.draft(given, statementFor(id))
+    const draft = await school.draft(given, statementFor(given.id, id))
     await given.teacher.http
       .post(`/api/handouts/${draft.id}/hand-out`)
       .send({ version: draft.version, fingerprint: await fingerprint(given.teacher, draft.id) })

@@ -368,9 +368,11 @@ describe('the office', () => {
     )
     // The copy in the other class goes on in its place: the proof has nothing to give again.
     const proof = (await elsewhere.teacher.http.get(`/api/handouts/${there.id}`).expect(200)).body as {
-      existing: { slotKey: string }[]
+      parts: { existing: { copies: { slotKey: string }[] } }[]
     }
-    expect(proof.existing.map(({ slotKey }) => slotKey)).toEqual([`first:each:${keep.viewer.personId}`])
+    expect(proof.parts[0]!.existing.copies.map(({ slotKey }) => slotKey)).toEqual([
+      `first:each:${keep.viewer.personId}`,
+    ])
     expect((await given.teacher.http.get(`/api/classes/${given.id}/roster`)).body).toHaveLength(1)
   })
 })

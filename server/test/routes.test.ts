@@ -250,13 +250,16 @@ const TABLE: Record<
   'GET /api/classes/{classId}/handouts': { answers: only(staff(200)) },
   'POST /api/classes/{classId}/handouts': {
     // The worksheet is the lead's: a co-teacher may hand out, but not what is not theirs.
-    body: ({ worksheetId }) => ({ title: 'H', statement: statementFor(worksheetId) }),
+    body: ({ classId, worksheetId }) => ({ title: 'H', statement: statementFor(classId, worksheetId) }),
     answers: only({ lead: 201, 'co-teacher': 422, helper: 403, 'named helper': 403 }),
   },
   'GET /api/classes/{classId}/handouts/beginning': { answers: changing(200) },
+  'GET /api/classes/{classId}/handouts/facts': { answers: changing(200) },
+  'GET /api/classes/{classId}/shelf': { answers: only({ ...staff(200), holder: 200, classmate: 200 }) },
+  'PUT /api/classes/{classId}/shelf': { body: () => ({ items: [], version: 99 }), answers: changing(409) },
   'GET /api/handouts/{handoutId}': { answers: only({ ...staff(200), 'named helper': 403 }) },
   'PUT /api/handouts/{handoutId}': {
-    body: () => ({ title: 'H', statement: { items: [], dueAt: null }, version: 99 }),
+    body: () => ({ title: 'H', statement: { items: [] }, version: 99 }),
     answers: changing(409),
   },
   'DELETE /api/handouts/{handoutId}': { answers: changing(409) },
@@ -264,14 +267,48 @@ const TABLE: Record<
     body: () => ({ version: 99, fingerprint: 'x' }),
     answers: changing(409),
   },
+  'POST /api/handouts/{handoutId}/hand-out/retry': { body: () => ({}), answers: changing(202) },
+  'POST /api/handouts/{handoutId}/take-back': {
+    body: () => ({ slotKeys: ['first:each:nobody'], back: false }),
+    answers: changing(409),
+  },
+  'POST /api/handouts/{handoutId}/repeat': {
+    body: ({ classId }) => ({ classId }),
+    answers: only({ ...teachers(201), helper: 403, 'named helper': 403 }),
+  },
+  'GET /api/handouts/{handoutId}/mine': {
+    answers: only({ ...staff(200), holder: 200, classmate: 200, left: 200 }),
+  },
+  'GET /api/handouts/{handoutId}/walk-ins': { answers: changing(200) },
+  'PUT /api/handouts/{handoutId}/walk-ins/{itemId}': {
+    to: () => ({ itemId: 'no-such-item' }),
+    body: () => ({ permission: 'view', open: true, endsAt: null }),
+    answers: changing(409),
+  },
+  'GET /api/walk-in/{code}': { to: () => ({ code: 'QQQQQQ' }), answers: everybody(404) },
+  'POST /api/walk-in/{code}': { to: () => ({ code: 'QQQQQQ' }), body: () => ({ name: 'N' }), answers: everybody(404) },
+  'GET /api/desk/needs': { answers: signedIn(200) },
+  'GET /api/recipes': { answers: only(anyTeacherGets(200)) },
+  'POST /api/recipes': { body: () => ({ name: ' ', statement: { items: [] } }), answers: only(anyTeacherGets(422)) },
+  'DELETE /api/recipes/{recipeId}': { to: () => ({ recipeId: randomUUID() }), answers: signedIn(404) },
   'GET /api/handouts/{handoutId}/hand-out': { answers: only(staff(200)) },
   'GET /api/handouts/{handoutId}/board': { answers: only(staff(200)) },
   'GET /api/copies': { answers: signedIn(200) },
   'GET /api/copies/{copyId}': { answers: only({ ...staff(200), holder: 200 }) },
+  // Nobody lets others into this copy: its holder is told so, and who else sees it that they do not hold it.
+  'GET /api/copies/{copyId}/invited': { answers: only({ ...staff(403), holder: 403 }) },
+  'PUT /api/copies/{copyId}/invited/{personId}': {
+    body: () => ({ may: 'view' }),
+    answers: only({ ...staff(403), holder: 403 }),
+  },
   'GET /api/copies/{copyId}/late-writing': { answers: only({ ...staff(200), holder: 200 }) },
   // Not submitted yet: the holder is told, in 403; so are those who see it but do not hold it.
   'POST /api/copies/{copyId}/take-back': { answers: only({ ...staff(403), holder: 403 }) },
   'POST /api/copies/{copyId}/submit': { answers: only({ ...staff(403), holder: 200 }) },
+  // It goes back to nothing: after it the copies are set aside.
+  'POST /api/handouts/{handoutId}/undo': {
+    answers: only({ 'co-teacher': 202, lead: 409, helper: 403, 'named helper': 403 }),
+  },
   // Last, for it signs everybody out.
   'DELETE /api/session': { answers: everybody(204) },
 }
@@ -391,6 +428,7 @@ test.each(Object.entries(TABLE))('%s', async (route, { to, query, body, answers 
 })
 
 test('the live connection: who may open a copy and who may watch a board', async () => {
+  await school.source.query('UPDATE copy SET set_aside = false WHERE handout_id = $1', [handout.id])
   const again = await school.signInByEmail(given.emails[0]!)
   const table: [TestPerson, string, boolean][] = [
     [again, 'ready', false],

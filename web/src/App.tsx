@@ -13,6 +13,8 @@ const TeacherPlaces = lazy(() => import('./TeacherPlaces'))
 const JoinPage = lazy(() => import('./join/JoinPage'))
 const SetPasswordPage = lazy(() => import('./account/SetPasswordPage'))
 const TrySheet = lazy(() => import('./worksheets/TrySheet'))
+const WalkInPage = lazy(() => import('./walkin/WalkInPage'))
+const ClassLinkPage = lazy(() => import('./walkin/ClassLinkPage'))
 const ForgottenPage = lazy(() => import('./account/ForgottenPage'))
 
 export function App() {
@@ -24,6 +26,7 @@ export function App() {
           <Suspense fallback={<p className="page-message loading">One moment …</p>}>
             <Routes>
               <Route path="/join/:code?" element={<JoinPage person={person} />} />
+              <Route path="/in/:code?" element={<WalkInPage person={person} />} />
               <Route path="/password" element={<SetPasswordPage />} />
               <Route path="/forgotten" element={<ForgottenPage />} />
               <Route path="*" element={person ? <Places person={person} /> : <SignInPage demo={demo} />} />
@@ -39,7 +42,8 @@ function Places({ person }: { readonly person: SignedIn }) {
   return (
     <Routes>
       <Route path="/copies/:copyId" element={<CopyPage person={person} />} />
-      {person.role === 'student' ? (
+      <Route path="/to/:handoutId" element={<ClassLinkPage />} />
+      {person.role === 'student' || person.role === 'guest' ? (
         <>
           <Route path="/" element={<StudentDesk person={person} />} />
           <Route path="/sign-up/:setId" element={<SignUpPage person={person} />} />

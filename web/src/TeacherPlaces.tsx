@@ -4,6 +4,7 @@ import { BringInPage as BringInListPage } from './class/bringIn/BringInPage'
 import { JoinCardPage } from './class/JoinCardPage'
 import { JoinSettingsPage } from './class/JoinSettingsPage'
 import { RosterPage } from './class/RosterPage'
+import { ShelfPage } from './class/ShelfPage'
 import { SetUpPage } from './class/SetUpPage'
 import { SignInCardsPage } from './class/SignInCardsPage'
 import { StaffPage } from './class/StaffPage'
@@ -42,6 +43,7 @@ export default function TeacherPlaces({ person }: { readonly person: SignedIn })
         <Route path="/class/:classId/groups" element={<GroupsPage />} />
         <Route path="/class/:classId/groups/print" element={<GroupListsPage />} />
         <Route path="/class/:classId/staff" element={<StaffPage />} />
+        <Route path="/class/:classId/shelf" element={<ShelfPage />} />
         <Route path="/class/:classId/join" element={<JoinSettingsPage />} />
         <Route path="/class/:classId/join/card" element={<JoinCardPage />} />
         <Route path="/class/:classId/set-up" element={<SetUpPage />} />

@@ -36,7 +36,7 @@ class FakeServer {
   /** Takes the copy's opening: its state, then what may be done. */
   async ready(permission = 'edit', state = 'working'): Promise<void> {
     this.end!.update({ channel: 1, space: 'a', number: 0, bytes: Y.encodeStateAsUpdate(this.doc) })
-    this.say({ type: 'ready', permission, reason: '', state })
+    this.say({ type: 'ready', permission, reason: '', state, page: 'p' })
     await settle()
   }
 }

@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { COPY_STATES } from '../progress/journal.js'
-import { type CopyAct, type CopyFacts, copyAccess, mayWithCopy, maySeeKey } from './copy.js'
+import { WAYS } from '../handout/statement.js'
+import { type CopyAct, type CopyFacts, copyAccess, mayWithCopy, mayWriteAt, maySeeKey } from './copy.js'
 import { PERMISSIONS, atMost, includes } from './permission.js'
 import { type ClassAction, mayInClass, mayRunOffice, mayTeach, mayWithWorksheet } from './school.js'
 import type { ClassRole, SchoolRole, Viewer } from './viewer.js'
@@ -14,13 +15,23 @@ const viewer = (personId: string, schoolId = 's1', role: SchoolRole = 'student')
 })
 const COPY: CopyFacts = {
   schoolId: 's1',
+  way: 'one each',
   holders: new Map([['holder', 'edit']]),
+  readers: new Map(),
+  invited: new Map(),
+  mayInvite: false,
   classmatesMay: 'none',
+  places: [],
   state: 'working',
   pensDown: false,
   setAside: false,
+  opensAt: null,
   dueAt: DUE,
+  pensDownAtDue: false,
+  lateWork: true,
+  guestsIn: true,
   namedHelpers: new Set(['n']),
+  timeZone: 'UTC',
 }
 const ROLES: readonly ClassRole[] = ['lead', 'co-teacher', 'helper', 'named helper', 'student', 'left', 'none']
 const may = (who: Viewer, role: ClassRole, facts: Partial<CopyFacts>, act: CopyAct, now = 0) =>
@@ -44,6 +55,43 @@ describe('a copy', () => {
       'none',
     ],
     ['somebody who left, where classmates may edit', viewer('mate'), 'left', { classmatesMay: 'edit' }, 'none'],
+    ['its holder, before it opens', viewer('holder'), 'student', { opensAt: 1 }, 'none'],
+    ['the lead, before it opens', viewer('t', 's1', 'teacher'), 'lead', { opensAt: 1 }, 'comment'],
+    [
+      'its holder, pens down at the due time',
+      viewer('holder'),
+      'student',
+      { pensDownAtDue: true, dueAt: 0 },
+      'comment',
+    ],
+    ['its holder, pens down at a due time to come', viewer('holder'), 'student', { pensDownAtDue: true }, 'edit'],
+    ['its holder, to read', viewer('holder'), 'student', { way: 'to read' }, 'comment'],
+    ['a peer reader', viewer('mate'), 'student', { readers: new Map([['mate', 'comment']]) }, 'comment'],
+    [
+      'a peer reader, set aside',
+      viewer('mate'),
+      'student',
+      { readers: new Map([['mate', 'view']]), setAside: true },
+      'none',
+    ],
+    ['a peer reader who left', viewer('mate'), 'left', { readers: new Map([['mate', 'comment']]) }, 'none'],
+    [
+      'somebody a holder let in',
+      viewer('mate'),
+      'student',
+      { invited: new Map([['mate', 'edit']]), mayInvite: true },
+      'edit',
+    ],
+    [
+      'somebody a holder let in, when that was taken back',
+      viewer('mate'),
+      'student',
+      { invited: new Map([['mate', 'edit']]) },
+      'none',
+    ],
+    ['a guest, in their own', viewer('holder', 's1', 'guest'), 'none', {}, 'edit'],
+    ['a guest, when the link is shut', viewer('holder', 's1', 'guest'), 'none', { guestsIn: false }, 'none'],
+    ['a guest, in another’s', viewer('mate', 's1', 'guest'), 'none', { classmatesMay: 'edit' }, 'none'],
     ['the lead', viewer('t', 's1', 'teacher'), 'lead', {}, 'comment'],
     ['a helper', viewer('t', 's1', 'teacher'), 'helper', {}, 'comment'],
     ['a helper of its holder by name', viewer('n', 's1', 'teacher'), 'named helper', {}, 'comment'],
@@ -53,7 +101,7 @@ describe('a copy', () => {
     ['the holder’s id in another school', viewer('holder', 's2'), 'student', {}, 'none'],
     ['the lead’s role in another school', viewer('t', 's2', 'teacher'), 'lead', {}, 'none'],
   ])('%s may %#: %s', (_, who, role, facts, permission) => {
-    const access = copyAccess(who, role, { ...COPY, ...facts })
+    const access = copyAccess(who, role, { ...COPY, ...facts }, 0)
     expect(access.permission).toBe(permission)
     if (permission !== 'edit') expect(access.reason).toMatch(/\.$/)
   })
@@ -73,12 +121,60 @@ describe('a copy', () => {
         expect(may(viewer('t', 's1', 'teacher'), role, { state: 'submitted' }, act)).toBe(false)
   })
 
+  test('the reason says since when pens are down', () => {
+    const at = Date.UTC(2026, 11, 3, 14, 5)
+    const reason = (now: number) =>
+      copyAccess(viewer('holder'), 'student', { ...COPY, pensDownAtDue: true, dueAt: at }, now).reason
+    expect(reason(at + 60_000)).toBe('Pens are down since 14:05.')
+    expect(reason(at + 86_400_000)).toBe('Pens are down since 3 Dec, 14:05.')
+  })
+
+  test('after the due time: late work as the slip says, and what pens down keeps still can be handed in', () => {
+    const holder = viewer('holder')
+    expect(may(holder, 'student', {}, 'submit', DUE)).toBe(true)
+    expect(may(holder, 'student', { lateWork: false }, 'submit', DUE)).toBe(false)
+    expect(may(holder, 'student', { lateWork: false }, 'submit', DUE - 1)).toBe(true)
+    expect(may(holder, 'student', { pensDownAtDue: true }, 'submit', DUE)).toBe(true)
+    expect(may(holder, 'student', { pensDownAtDue: true }, 'write', DUE)).toBe(false)
+    expect(may(holder, 'student', { pensDown: true }, 'submit', DUE)).toBe(false)
+  })
+
+  test('holders let others in only where the slip says so', () => {
+    expect(may(viewer('holder'), 'student', {}, 'invite')).toBe(false)
+    expect(may(viewer('holder'), 'student', { mayInvite: true }, 'invite')).toBe(true)
+    expect(may(viewer('mate'), 'student', { mayInvite: true, classmatesMay: 'edit' }, 'invite')).toBe(false)
+  })
+
+  test('in a part of a repeated section only whose part it is writes', () => {
+    const [ana, ben, crew] = ['0', '1', '2'].map((digit) => `${digit.repeat(8)}-1111-4111-8111-111111111111`) as [
+      string,
+      string,
+      string,
+    ]
+    const facts = { ...COPY, places: [{ id: crew, personIds: [ana] }] }
+    const at = (person: string, part: string | null) =>
+      mayWriteAt(viewer(person), facts, part === null ? 'tide' : `tide_${part.replaceAll('-', '')}`).may
+    expect([at(ana, null), at(ana, ana), at(ana, crew), at(ben, ben)]).toEqual([true, true, true, true])
+    expect([at(ana, ben), at(ben, ana), at(ben, crew)]).toEqual([false, false, false])
+  })
+
   test('a classmate never gets more than the slip says, and nobody writes in what stands still', () => {
+    const people = fc
+      .dictionary(fc.constantFrom('a', 'b', 'c'), fc.constantFrom(...PERMISSIONS))
+      .map((found) => new Map(Object.entries(found)))
     const facts = fc.record({
       schoolId: fc.constant('s1'),
-      holders: fc
-        .dictionary(fc.constantFrom('a', 'b', 'c'), fc.constantFrom(...PERMISSIONS))
-        .map((found) => new Map(Object.entries(found))),
+      way: fc.constantFrom(...WAYS),
+      holders: people,
+      readers: people,
+      invited: people,
+      mayInvite: fc.boolean(),
+      places: fc.constant([]),
+      opensAt: fc.constantFrom(null, DUE),
+      pensDownAtDue: fc.boolean(),
+      lateWork: fc.boolean(),
+      guestsIn: fc.boolean(),
+      timeZone: fc.constant('Asia/Tokyo'),
       classmatesMay: fc.constantFrom(...PERMISSIONS),
       state: fc.constantFrom(...COPY_STATES),
       pensDown: fc.boolean(),
@@ -95,15 +191,22 @@ describe('a copy', () => {
         fc.nat(2_000),
         (copy, person, role, school, now) => {
           const who = viewer(person, school)
-          const { permission } = copyAccess(who, role, copy)
+          const { permission } = copyAccess(who, role, copy, now)
           if (school === 's2') expect(permission).toBe('none')
           if (role === 'student' && !copy.holders.has(person))
-            expect(includes(copy.classmatesMay, permission)).toBe(true)
+            expect(
+              [copy.classmatesMay, copy.readers.get(person), copy.mayInvite ? copy.invited.get(person) : 'none'].some(
+                (given) => given !== undefined && includes(given, permission),
+              ),
+            ).toBe(true)
           if (role === 'none' && !copy.holders.has(person)) expect(permission).toBe('none')
           if (
             ['submitted', 'marked', 'handed back'].includes(copy.state) ||
             copy.pensDown ||
             copy.setAside ||
+            copy.way === 'to read' ||
+            (copy.pensDownAtDue && copy.dueAt !== null && now >= copy.dueAt) ||
+            (copy.opensAt !== null && now < copy.opensAt) ||
             role !== 'student'
           )
             expect(permission).not.toBe('edit')

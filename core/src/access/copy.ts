@@ -1,19 +1,36 @@
 import type { CopyState } from '../progress/journal.js'
+import type { Way } from '../handout/statement.js'
+import { baseAddress } from '../worksheet/sections.js'
 import { type Permission, atMost, includes } from './permission.js'
 import { type ClassRole, NOT_THERE, type Ruling, type Viewer, allowed, denied } from './viewer.js'
 
 /** What access to a copy depends on. */
 export interface CopyFacts {
   readonly schoolId: string
+  readonly way: Way
   readonly holders: ReadonlyMap<string, Permission>
+  /** Chosen classmates who read it. */
+  readonly readers: ReadonlyMap<string, Permission>
+  /** Classmates whom a holder let in. */
+  readonly invited: ReadonlyMap<string, Permission>
+  readonly mayInvite: boolean
   readonly classmatesMay: Permission
+  /** The groups that have a place of their own in it. */
+  readonly places: readonly { readonly id: string; readonly personIds: readonly string[] }[]
   readonly state: CopyState
   readonly pensDown: boolean
   readonly setAside: boolean
   /** Milliseconds since 1970, or null. */
+  readonly opensAt: number | null
   readonly dueAt: number | null
+  readonly pensDownAtDue: boolean
+  readonly lateWork: boolean
+  /** The walk-in link by which guests came is open. */
+  readonly guestsIn: boolean
   /** The helpers who help one of its holders by name. */
   readonly namedHelpers: ReadonlySet<string>
+  /** IANA time zone of the school, for the times in reasons. */
+  readonly timeZone: string
 }
 
 /** What somebody may do with a copy now, and the reason of it. */
@@ -27,31 +44,45 @@ export interface CopyAccess {
 /**
  * What a person may do with a copy now.
  * @param role what the person is in the class the copy was given to
+ * @param now milliseconds since 1970
  */
-export function copyAccess(viewer: Viewer, role: ClassRole, copy: CopyFacts): CopyAccess {
+export function copyAccess(viewer: Viewer, role: ClassRole, copy: CopyFacts, now: number): CopyAccess {
   if (viewer.schoolId !== copy.schoolId) return nothing
+  // Nobody can shut the staff of the class out, whatever holders may do.
   if (role === 'lead' || role === 'co-teacher')
     return { permission: 'comment', code: role, reason: 'Only its holder writes in this copy.' }
   if (role === 'helper' || (role === 'named helper' && copy.namedHelpers.has(viewer.personId)))
     return { permission: 'comment', code: role, reason: 'Only its holder writes in this copy.' }
   if (role === 'named helper') return nothing
+  if (copy.opensAt !== null && now < copy.opensAt) return nothing
   const own = copy.holders.get(viewer.personId)
   if (own !== undefined && own !== 'none') {
+    if (viewer.role === 'guest') return copy.guestsIn ? standing(own, copy, now) : nothing
     if (role !== 'student')
       return {
         permission: atMost(own, 'view'),
         code: 'left-class',
         reason: 'You are no longer in this class: your work is kept and can be read.',
       }
-    return standing(own, copy)
+    return standing(own, copy, now)
   }
-  if (role === 'student' && copy.classmatesMay !== 'none' && !copy.setAside) return standing(copy.classmatesMay, copy)
-  return nothing
+  if (role !== 'student' || copy.setAside) return nothing
+  const invited = copy.mayInvite ? copy.invited.get(viewer.personId) : undefined
+  const given = [copy.readers.get(viewer.personId), invited, copy.classmatesMay].reduce<Permission>(
+    (most, permission) => (permission && includes(permission, most) ? permission : most),
+    'none',
+  )
+  if (given === 'none') return nothing
+  const access = standing(given, copy, now)
+  if (access.code !== 'as-given' || access.permission === 'edit') return access
+  return copy.readers.has(viewer.personId)
+    ? { ...access, code: 'peer-reader', reason: 'You were chosen to read this copy.' }
+    : access
 }
 
 const nothing: CopyAccess = { permission: 'none', code: NOT_THERE.code, reason: NOT_THERE.sentence }
 
-function standing(permission: Permission, copy: CopyFacts): CopyAccess {
+function standing(permission: Permission, copy: CopyFacts, now: number): CopyAccess {
   const still = (code: string, reason: string): CopyAccess => ({
     permission: atMost(permission, 'comment'),
     code,
@@ -63,10 +94,18 @@ function standing(permission: Permission, copy: CopyFacts): CopyAccess {
       code: 'set-aside',
       reason: 'This copy was set aside by your teacher: it can be read.',
     }
+  if (copy.way === 'to read')
+    return {
+      permission: atMost(permission, 'comment'),
+      code: 'to-read',
+      reason: 'This is the original, to read: nobody writes in it.',
+    }
   if (copy.state === 'submitted') return still('submitted', 'This copy is submitted and stands still.')
   if (copy.state === 'marked') return still('marked', 'This copy is being marked.')
   if (copy.state === 'handed back') return still('handed-back', 'This copy was marked and handed back.')
   if (copy.pensDown) return still('pens-down', 'Pens are down: your teacher has stopped writing in this copy.')
+  if (pensDownByTime(copy, now))
+    return still('pens-down', `Pens are down since ${momentIn(copy.timeZone, copy.dueAt!, now)}.`)
   if (permission !== 'edit')
     return {
       permission,
@@ -76,17 +115,49 @@ function standing(permission: Permission, copy: CopyFacts): CopyAccess {
   return { permission, code: 'as-given', reason: '' }
 }
 
+/** Whether nobody can write any more because the due time has passed. */
+export const pensDownByTime = (
+  { pensDownAtDue, dueAt }: Pick<CopyFacts, 'pensDownAtDue' | 'dueAt'>,
+  now: number,
+): boolean => pensDownAtDue && dueAt !== null && now >= dueAt
+
+/** A moment in words that are the same for all: the time today, else the day too. */
+function momentIn(timeZone: string, at: number, now: number): string {
+  const form = (moment: number, options: Intl.DateTimeFormatOptions) =>
+    new Intl.DateTimeFormat('en-GB', { timeZone, ...options }).format(moment)
+  const day = { day: 'numeric', month: 'short' } as const
+  const time = form(at, { hour: '2-digit', minute: '2-digit' })
+  return form(at, day) === form(now, day) ? time : `${form(at, day)}, ${time}`
+}
+
+/**
+ * Whether somebody who may write in a copy may do so at this address: in a part of a repeated section, only whose part it is.
+ * @param address of an answer space, as sections lay it open
+ */
+export function mayWriteAt(viewer: Viewer, copy: CopyFacts, address: string): Ruling {
+  const { of } = baseAddress(address)
+  if (of === null) return allowed('everybody')
+  const bare = (id: string) => id.replaceAll('-', '')
+  if (bare(viewer.personId) === of) return allowed('own-part')
+  const group = copy.places.find(({ id }) => bare(id) === of)
+  if (group)
+    return group.personIds.includes(viewer.personId)
+      ? allowed('own-group')
+      : denied('other-group', 'This is the place of another group.')
+  return denied('other-part', 'This is somebody else’s part.')
+}
+
 /** Whether somebody may have the answer key with a copy: its teachers, and nobody who is asked or helps. */
 export const maySeeKey = (role: ClassRole): boolean => role === 'lead' || role === 'co-teacher'
 
-export type CopyAct = 'see' | 'write' | 'submit' | 'take back'
+export type CopyAct = 'see' | 'write' | 'submit' | 'take back' | 'invite'
 
 /**
  * Whether a person may do something with a copy now.
  * @param now milliseconds since 1970
  */
 export function mayWithCopy(viewer: Viewer, role: ClassRole, copy: CopyFacts, act: CopyAct, now: number): Ruling {
-  const access = copyAccess(viewer, role, copy)
+  const access = copyAccess(viewer, role, copy, now)
   if (access.permission === 'none') return NOT_THERE
   switch (act) {
     case 'see':
@@ -96,15 +167,25 @@ export function mayWithCopy(viewer: Viewer, role: ClassRole, copy: CopyFacts, ac
     case 'submit':
       if (!holds(viewer, copy)) return denied('not-holder', 'Only its holder submits a copy.')
       if (copy.state === 'submitted') return denied('submitted', 'This copy is submitted already.')
+      if (!copy.lateWork && copy.dueAt !== null && now >= copy.dueAt)
+        return denied('late', 'The due time has passed, and late work is not taken: ask your teacher.')
+      // Pens that went down at the due time stop the writing, not the handing in.
+      if (access.code === 'pens-down' && !copy.pensDown) return allowed('pens-down')
       return includes(access.permission, 'edit') ? allowed(access.code) : denied(access.code, access.reason)
     case 'take back':
       if (!holds(viewer, copy)) return denied('not-holder', 'Only its holder takes a copy back.')
       if (copy.state !== 'submitted') return denied('not-submitted', 'Only a submitted copy can be taken back.')
-      if (role !== 'student' || copy.setAside) return denied(access.code, access.reason)
-      if (copy.pensDown) return denied('pens-down', 'Pens are down: it cannot be taken back now.')
+      if ((role !== 'student' && viewer.role !== 'guest') || copy.setAside) return denied(access.code, access.reason)
+      if (copy.pensDown || pensDownByTime(copy, now))
+        return denied('pens-down', 'Pens are down: it cannot be taken back now.')
       if (copy.dueAt !== null && now >= copy.dueAt)
         return denied('due-passed', 'The due time has passed: ask your teacher to open it again.')
       return allowed('holder')
+    case 'invite':
+      if (role !== 'student' || !copy.holders.has(viewer.personId))
+        return denied('not-holder', 'Only its holder lets others into a copy.')
+      if (!copy.mayInvite) return denied('no-inviting', 'Your teacher decides who sees this copy.')
+      return copy.setAside ? denied('set-aside', access.reason) : allowed('holder')
   }
 }
 

@@ -91,7 +91,8 @@ export type WorksheetAction = 'see' | 'change' | 'give out' | 'look after'
 /** What access to a worksheet of the library depends on. */
 export interface WorksheetFacts {
   readonly schoolId: string
-  readonly ownerId: string
+  /** Null: it belongs to no library. */
+  readonly ownerId: string | null
   /** What all teachers of the school may do with it. */
   readonly schoolMay: 'none' | 'view' | 'edit'
   /** What this person was given by name; null: nothing. */
@@ -104,6 +105,7 @@ export interface WorksheetFacts {
  */
 export function mayWithWorksheet(viewer: Viewer, worksheet: WorksheetFacts, action: WorksheetAction): Ruling {
   if (viewer.schoolId !== worksheet.schoolId || viewer.role !== 'teacher') return NOT_THERE
+  if (worksheet.ownerId === null) return action === 'see' || action === 'give out' ? allowed('built in') : NOT_THERE
   if (viewer.personId === worksheet.ownerId) return allowed('owner')
   const may =
     worksheet.viewerMay === 'edit' || worksheet.schoolMay === 'edit'

@@ -3,8 +3,8 @@
  */
 export type ClassRole = 'lead' | 'co-teacher' | 'helper' | 'named helper' | 'student' | 'left' | 'none'
 
-/** What a person is in the school. */
-export type SchoolRole = 'office' | 'teacher' | 'student'
+/** What a person is in the school. A guest came by a walk-in link and has no account. */
+export type SchoolRole = 'office' | 'teacher' | 'student' | 'guest'
 
 /** Who asks. */
 export interface Viewer {

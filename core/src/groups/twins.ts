@@ -64,7 +64,7 @@ const singular = (name: string) =>
     .join('')
 
 /** Slips of the pen between two words, counted up to one more than `most` (optimal string alignment distance). */
-function slipsBetween(a: string, b: string, most: number): number {
+export function slipsBetween(a: string, b: string, most: number): number {
   if (Math.abs(a.length - b.length) > most) return most + 1
   let before: number[] = []
   let last = Array.from({ length: b.length + 1 }, (_, at) => at)

@@ -1,37 +1,59 @@
-import type { Permission } from '../access/permission.js'
-import type { PlannedCopy, PlannedHolder } from './plan.js'
+import { isSame } from '../worksheet/same.js'
+import { type Carried, carryChanges } from './carry.js'
+import type { Plan, PlannedCopy, PlannedNotice } from './plan.js'
+import type { Carry } from './statement.js'
 
-/** A copy that exists: what was planned for it when it was last made true, and whether it is set aside. */
+/** A copy that exists: what was planned for it when it was last made true, whether it is set aside, and who wrote where. */
 export interface ExistingCopy extends PlannedCopy {
   readonly setAside: boolean
+  /** It was opened, or more. */
+  readonly opened: boolean
+  /** Answer space address to those who wrote there, who wrote last first; spaces without writing are not in it. */
+  readonly written: Readonly<Record<string, readonly string[]>>
 }
 
-/** One difference between what should exist and what does. */
+/** All that exists of a handout in a class. */
+export interface Existing {
+  readonly copies: readonly ExistingCopy[]
+  /** Keys of the notices that went out. */
+  readonly notices: readonly string[]
+}
+
+export const NOTHING_YET: Existing = { copies: [], notices: [] }
+
+type Permissions = Pick<PlannedCopy, 'holders' | 'readers' | 'classmatesMay' | 'mayInvite' | 'places'>
+type Times = Pick<PlannedCopy, 'opensAt' | 'dueAt' | 'pensDownAtDue' | 'lateWork'>
+type Worksheet = Pick<PlannedCopy, 'worksheetId' | 'edition' | 'link'>
+
+/** One difference between what should exist and what does. `slotKey`: of the copy, or of the notice. */
 export type Change =
   | { readonly kind: 'create'; readonly slotKey: string; readonly copy: PlannedCopy }
   | { readonly kind: 'rename'; readonly slotKey: string; readonly title: string }
-  | {
-      readonly kind: 'permit'
-      readonly slotKey: string
-      readonly holders: readonly PlannedHolder[]
-      readonly classmatesMay: Permission
-    }
-  | { readonly kind: 'move'; readonly slotKey: string; readonly worksheetId: string; readonly edition: number }
-  | { readonly kind: 'date'; readonly slotKey: string; readonly dueAt: number | null }
+  | ({ readonly kind: 'permit'; readonly slotKey: string } & Permissions)
+  | ({ readonly kind: 'move'; readonly slotKey: string } & Worksheet)
+  | ({ readonly kind: 'date'; readonly slotKey: string } & Times)
   | { readonly kind: 'set aside'; readonly slotKey: string }
   | { readonly kind: 'bring back'; readonly slotKey: string }
+  | ({ readonly kind: 'carry' } & Carried)
+  | { readonly kind: 'notify'; readonly slotKey: string; readonly notice: PlannedNotice }
 
 export type ChangeKind = Change['kind']
 
 /**
- * What must change so that exactly the planned copies exist. A copy that is no longer planned is set aside, never removed;
- * planned again, it is brought back with all that was written in it.
- * @returns the changes in the order of the plan, then what is set aside; empty when the plan is true already
+ * What must change so that exactly the planned copies exist and the planned notices went out. A copy that is no longer
+ * planned is set aside, never removed; planned again, it is brought back with all that was written in it.
+ * @param carry what becomes of writing in copies that are set aside, by item id; left out: kept aside
+ * @returns the changes of the copies in the order of the plan, then what is set aside, what is carried over, and the
+ * notices; empty when the plan is true already
  */
-export function changesToPlan(planned: readonly PlannedCopy[], existing: readonly ExistingCopy[]): Change[] {
-  const bySlot = new Map(existing.map((copy) => [copy.slotKey, copy]))
+export function changesToPlan(
+  plan: Pick<Plan, 'copies' | 'notices'>,
+  existing: Existing,
+  carry: ReadonlyMap<string, Carry> = new Map(),
+): Change[] {
+  const bySlot = new Map(existing.copies.map((copy) => [copy.slotKey, copy]))
   const changes: Change[] = []
-  for (const copy of planned) {
+  for (const copy of plan.copies) {
     const { slotKey } = copy
     const now = bySlot.get(slotKey)
     if (!now) {
@@ -40,64 +62,107 @@ export function changesToPlan(planned: readonly PlannedCopy[], existing: readonl
     }
     if (now.setAside) changes.push({ kind: 'bring back', slotKey })
     if (now.title !== copy.title) changes.push({ kind: 'rename', slotKey, title: copy.title })
-    if (holdersKey(now) !== holdersKey(copy))
-      changes.push({ kind: 'permit', slotKey, holders: copy.holders, classmatesMay: copy.classmatesMay })
-    if (now.worksheetId !== copy.worksheetId || now.edition !== copy.edition)
-      changes.push({ kind: 'move', slotKey, worksheetId: copy.worksheetId, edition: copy.edition })
-    if (now.dueAt !== copy.dueAt) changes.push({ kind: 'date', slotKey, dueAt: copy.dueAt })
+    if (!samePermissions(now, copy)) changes.push({ kind: 'permit', slotKey, ...permissionsOf(copy) })
+    if (now.worksheetId !== copy.worksheetId || now.edition !== copy.edition || now.link !== copy.link)
+      changes.push({ kind: 'move', slotKey, worksheetId: copy.worksheetId, edition: copy.edition, link: copy.link })
+    if (!isSame(timesOf(now), timesOf(copy))) changes.push({ kind: 'date', slotKey, ...timesOf(copy) })
   }
-  const kept = new Set(planned.map(({ slotKey }) => slotKey))
-  for (const { slotKey, setAside } of existing)
+  const kept = new Set(plan.copies.map(({ slotKey }) => slotKey))
+  for (const { slotKey, setAside } of existing.copies)
     if (!setAside && !kept.has(slotKey)) changes.push({ kind: 'set aside', slotKey })
+  changes.push(
+    ...carryChanges(plan.copies, existing.copies, carry).map((carried) => ({ kind: 'carry' as const, ...carried })),
+  )
+  const sent = new Set(existing.notices)
+  for (const notice of plan.notices)
+    if (!sent.has(notice.noticeKey)) changes.push({ kind: 'notify', slotKey: notice.noticeKey, notice })
   return changes
 }
 
-const holdersKey = (copy: PlannedCopy) =>
-  `${copy.classmatesMay} ${copy.holders
-    .map(({ personId, permission }) => `${personId}=${permission}`)
-    .toSorted()
-    .join(' ')}`
+const permissionsOf = ({ holders, readers, classmatesMay, mayInvite, places }: Permissions): Permissions => ({
+  holders,
+  readers,
+  classmatesMay,
+  mayInvite,
+  places,
+})
+
+const timesOf = ({ opensAt, dueAt, pensDownAtDue, lateWork }: Times): Times => ({
+  opensAt,
+  dueAt,
+  pensDownAtDue,
+  lateWork,
+})
+
+const samePermissions = (a: Permissions, b: Permissions) =>
+  a.classmatesMay === b.classmatesMay &&
+  a.mayInvite === b.mayInvite &&
+  samePeople(a.holders, b.holders) &&
+  samePeople(a.readers, b.readers) &&
+  isSame(a.places, b.places)
+
+/** Whether two lists have the same people with the same permissions, in whatever order. */
+function samePeople(a: Permissions['holders'], b: Permissions['holders']): boolean {
+  if (a.length !== b.length) return false
+  if (a.length === 1) return a[0]!.personId === b[0]!.personId && a[0]!.permission === b[0]!.permission
+  const permissions = new Map(a.map(({ personId, permission }) => [personId, permission]))
+  return b.every(({ personId, permission }) => permissions.get(personId) === permission)
+}
 
 /**
- * The copies as they are after some changes. The database does the same in statements that concern many rows at once;
- * this is what they are tested against.
+ * What exists after some changes. The database does the same in statements that concern many rows at once; this is what they
+ * are tested against.
  */
-export function applyChanges(existing: readonly ExistingCopy[], changes: readonly Change[]): ExistingCopy[] {
-  const bySlot = new Map(existing.map((copy) => [copy.slotKey, copy]))
-  const alter = (slotKey: string, alteration: Partial<ExistingCopy>) => {
+export function applyChanges(existing: Existing, changes: readonly Change[]): Existing {
+  const bySlot = new Map(existing.copies.map((copy) => [copy.slotKey, copy]))
+  const notices = new Set(existing.notices)
+  const alter = (slotKey: string, alteration: (copy: ExistingCopy) => Partial<ExistingCopy>) => {
     const copy = bySlot.get(slotKey)
-    if (copy) bySlot.set(slotKey, { ...copy, ...alteration })
+    if (copy) bySlot.set(slotKey, { ...copy, ...alteration(copy) })
   }
   for (const change of changes) {
     switch (change.kind) {
       case 'create':
-        if (!bySlot.has(change.slotKey)) bySlot.set(change.slotKey, { ...change.copy, setAside: false })
+        if (!bySlot.has(change.slotKey))
+          bySlot.set(change.slotKey, { ...change.copy, setAside: false, opened: false, written: {} })
         break
       case 'rename':
-        alter(change.slotKey, { title: change.title })
+        alter(change.slotKey, () => ({ title: change.title }))
         break
       case 'permit':
-        alter(change.slotKey, { holders: change.holders, classmatesMay: change.classmatesMay })
+        alter(change.slotKey, () => permissionsOf(change))
         break
       case 'move':
-        alter(change.slotKey, { worksheetId: change.worksheetId, edition: change.edition })
+        alter(change.slotKey, () => ({
+          worksheetId: change.worksheetId,
+          edition: change.edition,
+          link: change.link,
+        }))
         break
       case 'date':
-        alter(change.slotKey, { dueAt: change.dueAt })
+        alter(change.slotKey, () => timesOf(change))
         break
       case 'set aside':
-        alter(change.slotKey, { setAside: true })
+        alter(change.slotKey, () => ({ setAside: true }))
         break
       case 'bring back':
-        alter(change.slotKey, { setAside: false })
+        alter(change.slotKey, () => ({ setAside: false }))
+        break
+      case 'carry':
+        alter(change.slotKey, ({ written }) => ({
+          written: { [change.toSpace]: bySlot.get(change.from)?.written[change.space] ?? [], ...written },
+        }))
+        break
+      case 'notify':
+        notices.add(change.slotKey)
         break
     }
   }
-  return [...bySlot.values()]
+  return { copies: [...bySlot.values()], notices: [...notices] }
 }
 
 /** How many changes there are of each kind. */
-export function countChanges(changes: readonly Change[]): Record<ChangeKind, number> {
+export function countChanges(changes: readonly Pick<Change, 'kind'>[]): Record<ChangeKind, number> {
   const counts: Record<ChangeKind, number> = {
     create: 0,
     rename: 0,
@@ -106,9 +171,31 @@ export function countChanges(changes: readonly Change[]): Record<ChangeKind, num
     date: 0,
     'set aside': 0,
     'bring back': 0,
+    carry: 0,
+    notify: 0,
   }
   for (const { kind } of changes) counts[kind]++
   return counts
+}
+
+/**
+ * The changes that somebody's joining, leaving or coming back brings about by itself: copies for those who have none, more
+ * people in a group's copy, and the notices to them. Nothing is renamed, moved or set aside without a person who looks.
+ */
+export function changesByThemselves(changes: readonly Change[], existing: Existing): Change[] {
+  const bySlot = new Map(existing.copies.map((copy) => [copy.slotKey, copy]))
+  return changes.filter((change) => {
+    if (change.kind === 'permit') {
+      const now = bySlot.get(change.slotKey)
+      const then = new Set(change.holders.map(({ personId }) => personId))
+      return (
+        now !== undefined &&
+        now.holders.every(({ personId }) => then.has(personId)) &&
+        !samePeople(now.holders, change.holders)
+      )
+    }
+    return change.kind === 'create' || change.kind === 'bring back' || change.kind === 'notify'
+  })
 }
 
 /**
@@ -116,27 +203,25 @@ export function countChanges(changes: readonly Change[]): Record<ChangeKind, num
  * Two lanes of FNV-1a (Fowler, Noll, Vo), 32 bits each, over the changes written as text.
  */
 export function fingerprintChanges(changes: readonly Change[]): string {
-  const lanes = [0x811c9dc5, 0x050c5d1f]
+  let one = 0x811c9dc5
+  let two = 0x050c5d1f
   for (const change of changes) {
     const text = canonical(change)
-    for (let lane = 0; lane < lanes.length; lane++) {
-      let hash = lanes[lane]!
-      for (let index = 0; index < text.length; index++) {
-        const unit = text.charCodeAt(index)
-        hash = Math.imul(Math.imul(hash ^ (unit & 0xff), 0x01000193) ^ (unit >> 8), 0x01000193)
-      }
-      lanes[lane] = hash
+    for (let index = 0; index < text.length; index++) {
+      const unit = text.charCodeAt(index)
+      one = Math.imul(Math.imul(one ^ (unit & 0xff), 0x01000193) ^ (unit >> 8), 0x01000193)
+      two = Math.imul(Math.imul(two ^ (unit & 0xff), 0x01000193) ^ (unit >> 8), 0x01000193)
     }
   }
-  return lanes.map((hash) => (hash >>> 0).toString(16).padStart(8, '0')).join('')
+  return [one, two].map((hash) => (hash >>> 0).toString(16).padStart(8, '0')).join('')
 }
 
 function canonical(value: unknown): string {
   if (Array.isArray(value)) return `[${value.map(canonical).join(',')}]`
   if (typeof value !== 'object' || value === null) return JSON.stringify(value) ?? 'null'
-  const entries = Object.entries(value).filter(([, entry]) => entry !== undefined)
-  return `{${entries
-    .toSorted(([a], [b]) => (a < b ? -1 : 1))
-    .map(([key, entry]) => `${JSON.stringify(key)}:${canonical(entry)}`)
-    .join(',')}}`
+  const object = value as Record<string, unknown>
+  let text = '{'
+  for (const key of Object.keys(object).sort())
+    if (object[key] !== undefined) text += `${text.length > 1 ? ',' : ''}"${key}":${canonical(object[key])}`
+  return `${text}}`
 }

@@ -1,52 +1,42 @@
 import type { Permission } from '../access/permission.js'
-import { nameFrom, nameKey, resolveClashes } from '../naming/pattern.js'
-import { type PersonName, foldText, fullName, listName } from '../roster/names.js'
-import type { HandoutItem, Statement } from './statement.js'
-
-/** A student of the class, now. */
-export interface PlanMember extends PersonName {
-  readonly personId: string
-  readonly email: string | null
-}
-
-/** A worksheet the statement speaks of. */
-export interface PlanWorksheet {
-  readonly id: string
-  readonly title: string
-  /** Editions that exist, newest last. */
-  readonly editions: readonly { readonly number: number; readonly answerSpaces: number }[]
-}
-
-/** All that a plan depends on besides the statement. */
-export interface PlanFacts {
-  readonly className: string
-  /** The students of the class in the order of the roster; the order decides which of two equal names is numbered. */
-  readonly members: readonly PlanMember[]
-  readonly worksheets: readonly PlanWorksheet[]
-  /** When the handout was begun, milliseconds since 1970: the date in names when there is no due time. */
-  readonly begunAt: number
-  /** IANA time zone of the school. */
-  readonly timeZone: string
-  /** BCP 47 tag of the school's language. */
-  readonly locale: string
-}
+import { nameFrom, resolveClashes, token } from '../naming/pattern.js'
+import { groupsByPerson } from './audience.js'
+import type { PlanFacts, PlanGroup } from './facts.js'
+import { lookAtMarking, lookAtNames, lookAtPeople, lookAtTimes } from './lookOver.js'
+import { choosePeers } from './peers.js'
+import { type Draft, type Planning, beginPlanning, groupSetOf, look, stop } from './planning.js'
+import type { Statement, Way } from './statement.js'
+import { planItem } from './ways.js'
 
 export interface PlannedHolder {
   readonly personId: string
   readonly permission: Permission
 }
 
+/** A group with a place of its own in a copy that the whole class shares. */
+export type PlaceOfGroup = PlanGroup
+
 /** A copy that should exist. */
 export interface PlannedCopy {
   /** Stable: the same slot of the same statement has the same key however often it is planned. */
   readonly slotKey: string
   readonly itemId: string
+  readonly way: Way
   readonly title: string
   readonly worksheetId: string
   readonly edition: number
+  /** A web page in place of a worksheet. */
+  readonly link: string | null
   readonly holders: readonly PlannedHolder[]
+  /** Chosen classmates who read it. */
+  readonly readers: readonly PlannedHolder[]
   readonly classmatesMay: Permission
+  readonly mayInvite: boolean
+  readonly places: readonly PlaceOfGroup[]
+  readonly opensAt: number | null
   readonly dueAt: number | null
+  readonly pensDownAtDue: boolean
+  readonly lateWork: boolean
 }
 
 /** Something to look at before handing out. `stops`: nothing can be handed out until it is mended. */
@@ -54,18 +44,34 @@ export interface Finding {
   readonly code:
     | 'no-item'
     | 'no-worksheet'
+    | 'no-link'
     | 'no-edition'
     | 'worksheet-gone'
+    | 'no-column'
+    | 'no-group-set'
+    | 'no-such-group'
     | 'nobody'
     | 'empty-class'
     | 'no-answer-spaces'
     | 'nobody-writes'
+    | 'opens-after-due'
     | 'due-past'
     | 'same-name'
+    | 'no-value'
     | 'no-email'
     | 'numbered'
     | 'namesake'
+    | 'twice'
+    | 'no-match'
+    | 'in-no-group'
+    | 'group-twins'
+    | 'crowded'
     | 'classmates-edit'
+    | 'original-edited'
+    | 'few-readers'
+    | 'ungraded-rubric'
+    | 'points-differ'
+    | 'many-notices'
   readonly sentence: string
   readonly stops: boolean
   readonly itemId?: string
@@ -74,179 +80,169 @@ export interface Finding {
 
 export interface LeftOut {
   readonly personId: string
+  readonly itemId: string
   readonly reason: string
+}
+
+/** A message that should have gone out: one to a person for a handout, or to staff one for each of them. */
+export interface PlannedNotice {
+  /** Stable: nobody is sent the same notice twice. */
+  readonly noticeKey: string
+  readonly to: string
+  /** Whose name is filled in. */
+  readonly about: string
+  readonly opensAt: number | null
 }
 
 export interface Plan {
   readonly copies: PlannedCopy[]
+  readonly notices: PlannedNotice[]
   readonly findings: Finding[]
   readonly leftOut: LeftOut[]
 }
 
-/** The slot of a person in an item given one each. */
-export const slotOf = (itemId: string, personId: string): string => `${itemId}:each:${personId}`
+/** More than so many messages at once to one person are pointed out. */
+export const NOTICES_ADVICE = 30
 
 /**
- * What a statement means for everybody now: the copies that should exist, what to look at, and who is left out.
- * Pure, and independent of what exists: planning again gives the same copies.
+ * What a statement means for everybody in one class now: the copies that should exist, the notices that should have gone
+ * out, what to look at, and who is left out. Pure, and independent of what exists: planning again gives the same.
  * @param now milliseconds since 1970; only findings depend on it
  */
 export function planHandout(statement: Statement, facts: PlanFacts, now: number): Plan {
-  const findings: Finding[] = []
-  const drafts: { copy: Omit<PlannedCopy, 'title'>; name: string; fallback: string; member: PlanMember }[] = []
-  const reached = new Set<string>()
-
-  if (statement.items.length === 0)
-    findings.push({ code: 'no-item', stops: true, sentence: 'Choose a worksheet to give out.' })
+  const p = beginPlanning(statement, facts, now)
+  if (statement.items.length === 0) stop(p, 'no-item', 'Choose a worksheet to give out.')
   if (facts.members.length === 0)
-    findings.push({
-      code: 'empty-class',
-      stops: true,
-      sentence: `${facts.className} has no students yet: bring in its list first.`,
-    })
-  if (statement.dueAt !== null && statement.dueAt < now)
-    findings.push({
-      code: 'due-past',
-      stops: false,
-      sentence: 'The due time is in the past: every copy would be overdue at once.',
-    })
-
-  for (const item of statement.items) {
-    const audience = audienceOf(item, facts.members)
-    for (const member of audience) reached.add(member.personId)
-    const worksheet = readyWorksheet(item, facts, findings)
-    if (facts.members.length > 0 && audience.length === 0)
-      findings.push({
-        code: 'nobody',
-        itemId: item.id,
-        stops: true,
-        sentence: 'Nobody is chosen: say who this is for.',
-      })
-    if (!worksheet) continue
-    if (item.holdersMay !== 'edit')
-      findings.push({
-        code: 'nobody-writes',
-        itemId: item.id,
-        stops: false,
-        sentence: 'They may only look: nobody can write in these copies.',
-      })
-    if (item.classmatesMay === 'edit')
-      findings.push({
-        code: 'classmates-edit',
-        itemId: item.id,
-        stops: false,
-        sentence: 'Classmates may write in each other’s copies.',
-      })
-    const date = new Intl.DateTimeFormat(facts.locale, {
-      day: 'numeric',
-      month: 'short',
-      timeZone: facts.timeZone,
-    }).format(statement.dueAt ?? facts.begunAt)
-    for (const member of audience) {
-      const name = nameFrom(item.pattern, {
-        last: member.last,
-        first: member.first,
-        title: worksheet.title,
-        class: facts.className,
-        date,
-      })
-      drafts.push({
-        member,
-        name,
-        fallback: worksheet.title || listName(member),
-        copy: {
-          slotKey: slotOf(item.id, member.personId),
-          itemId: item.id,
-          worksheetId: worksheet.id,
-          edition: item.edition!,
-          holders: [{ personId: member.personId, permission: item.holdersMay }],
-          classmatesMay: item.classmatesMay,
-          dueAt: statement.dueAt,
-        },
-      })
-    }
-  }
-
-  const wanted = drafts.map(({ name, fallback }) => name || fallback)
-  const titles = resolveClashes(wanted, 'Copy')
-  const copies = drafts.map(({ copy }, index): PlannedCopy => ({ ...copy, title: titles[index]! }))
-  findings.push(
-    ...nameFindings(wanted, copies),
-    ...memberFindings(
-      drafts.map(({ member }) => member),
-      copies,
-    ),
+    stop(p, 'empty-class', `${facts.className} has no students yet: bring in its list first.`)
+  lookAtTimes(p)
+  lookAtMarking(p)
+  for (const item of statement.items) planItem(p, item)
+  const wanted = p.drafts.map(
+    ({ item, values, worksheet }) =>
+      nameFrom(item.pattern, values) || nameFrom([token('title')], values) || worksheet.title || 'Copy',
   )
-
-  const leftOut = facts.members
-    .filter(({ personId }) => !reached.has(personId))
-    .map(({ personId }) => ({ personId, reason: 'not chosen' }))
-  return { copies, findings, leftOut: statement.items.length ? leftOut : [] }
+  const titles = resolveClashes(wanted, 'Copy')
+  const readers = peerReaders(p)
+  const copies = p.drafts.map((draft, at) => copyOf(p, draft, titles[at]!, readers))
+  lookAtNames(p, wanted, copies)
+  lookAtPeople(p)
+  return { copies, notices: notices(p, copies), findings: p.findings, leftOut: p.leftOut }
 }
 
 /** Whether nothing can be handed out as the statement stands. */
-export function planStops(plan: Plan): boolean {
+export function planStops(plan: Pick<Plan, 'findings'>): boolean {
   return plan.findings.some(({ stops }) => stops)
 }
 
-function audienceOf(item: HandoutItem, members: readonly PlanMember[]): readonly PlanMember[] {
-  if (item.audience.kind === 'all') return members
-  const chosen = new Set(item.audience.personIds)
-  return members.filter(({ personId }) => chosen.has(personId))
-}
-
-function readyWorksheet(item: HandoutItem, facts: PlanFacts, findings: Finding[]): PlanWorksheet | null {
-  const stop = (code: Finding['code'], sentence: string) => {
-    findings.push({ code, itemId: item.id, stops: true, sentence })
-    return null
+/** Slot key to the peer readers of its copy. */
+function peerReaders(p: Planning): ReadonlyMap<string, readonly PlannedHolder[]> {
+  const readers = new Map<string, readonly PlannedHolder[]>()
+  for (const item of p.statement.items) {
+    const { peers } = item
+    if (!peers || (item.way !== 'one each' && item.way !== 'one per group')) continue
+    const copies = p.drafts
+      .filter((draft) => draft.item === item)
+      .map(({ slotKey, holders }) => ({ slotKey, holders: holders.map(({ personId }) => personId) }))
+    const who = copies.flatMap(({ holders }) => holders).filter((id) => p.byId.has(id))
+    const set = groupSetOf(p, item) ?? p.facts.groupSets[0]
+    const mates = new Map([...groupsByPerson(set)].map(([personId, { id }]) => [personId, id]))
+    const chosen = choosePeers({ copies, readers: who, each: peers.each, mates, seed: peers.seed })
+    for (const { slotKey, holders } of copies) {
+      const byHand = peers.chosen[slotKey]?.filter((id) => p.byId.has(id) && !holders.includes(id))
+      readers.set(
+        slotKey,
+        (byHand ?? chosen.get(slotKey) ?? []).map((personId) => ({ personId, permission: peers.may })),
+      )
+    }
+    const fewest = Math.min(...copies.map(({ slotKey }) => readers.get(slotKey)?.length ?? 0))
+    if (copies.length > 0 && fewest < peers.each)
+      look(p, 'few-readers', `Some copies have ${fewest} peer readers, not ${peers.each}.`, { itemId: item.id })
   }
-  if (!item.worksheetId) return stop('no-worksheet', 'Choose a worksheet to give out.')
-  const worksheet = facts.worksheets.find(({ id }) => id === item.worksheetId)
-  if (!worksheet)
-    return stop('worksheet-gone', 'This worksheet is not yours to give out, or no longer there: choose another.')
-  const edition = worksheet.editions.find(({ number }) => number === item.edition)
-  if (!edition) return stop('no-edition', `“${worksheet.title}” has no kept edition yet: open it and keep one.`)
-  if (edition.answerSpaces === 0)
-    findings.push({
-      code: 'no-answer-spaces',
-      itemId: item.id,
-      stops: false,
-      sentence: `“${worksheet.title}” has no answer space: there is nowhere to write.`,
-    })
-  return worksheet
+  return readers
 }
 
-function nameFindings(wanted: readonly string[], copies: readonly PlannedCopy[]): Finding[] {
-  const counts = new Map<string, number>()
-  for (const name of wanted) counts.set(nameKey(name), (counts.get(nameKey(name)) ?? 0) + 1)
-  if (wanted.length > 1 && counts.size === 1)
-    return [
-      {
-        code: 'same-name',
-        stops: false,
-        sentence: 'The pattern gives every copy the same name; they are numbered. Put a name token into it.',
-      },
-    ]
-  const findings: Finding[] = []
-  copies.forEach(({ slotKey, title }, index) => {
-    if (title !== wanted[index])
-      findings.push({ code: 'numbered', slotKey, stops: false, sentence: 'numbered: another copy has this name' })
-  })
-  return findings
+function copyOf(
+  p: Planning,
+  draft: Draft,
+  title: string,
+  readers: ReadonlyMap<string, readonly PlannedHolder[]>,
+): PlannedCopy {
+  const { item, slotKey, holders, worksheet, edition, places } = draft
+  const { opensAt, dueAt } = timesOf(p, holders)
+  return {
+    slotKey,
+    itemId: item.id,
+    way: item.way,
+    title,
+    worksheetId: worksheet.id,
+    edition,
+    link: item.link?.address ?? null,
+    holders,
+    readers: readers.get(slotKey) ?? NOBODY,
+    classmatesMay: item.way === 'to read' ? 'none' : item.classmatesMay,
+    mayInvite: item.mayInvite,
+    places,
+    opensAt,
+    dueAt: item.way === 'to read' ? null : dueAt,
+    pensDownAtDue: item.way !== 'to read' && p.statement.pensDownAtDue,
+    lateWork: p.statement.lateWork,
+  }
 }
 
-function memberFindings(members: readonly PlanMember[], copies: readonly PlannedCopy[]): Finding[] {
-  const findings: Finding[] = []
-  const names = new Map<string, string>()
-  members.forEach((member, index) => {
-    const { slotKey } = copies[index]!
-    if (!member.email)
-      findings.push({ code: 'no-email', slotKey, stops: false, sentence: 'no e-mail: cannot sign in yet' })
-    const key = `${copies[index]!.itemId} ${foldText(fullName(member))}`
-    const other = names.get(key)
-    if (other !== undefined && other !== member.personId)
-      findings.push({ code: 'namesake', slotKey, stops: false, sentence: 'same name as another student' })
-    else names.set(key, member.personId)
-  })
-  return findings
+const NOBODY: readonly PlannedHolder[] = []
+
+/** What the whole class shares has the times of the class; so many are no group any more. */
+const SHARED_BY_ALL = 30
+
+/** The times of a copy: as for the class, or the most generous of the exceptions of those who share it. */
+function timesOf(p: Planning, holders: readonly PlannedHolder[]): { opensAt: number | null; dueAt: number | null } {
+  const { opensAt, dueAt } = p.times
+  if (p.statement.exceptions.length === 0 || holders.length > SHARED_BY_ALL) return { opensAt, dueAt }
+  const ids = new Set(holders.map(({ personId }) => personId))
+  const exceptions = p.statement.exceptions.filter(({ personId }) => ids.has(personId))
+  const opening = exceptions.flatMap((exception) => exception.opensAt ?? [])
+  const due = exceptions.flatMap((exception) => exception.dueAt ?? [])
+  // Who has a copy alone has the times that were set for them, be they earlier.
+  const own = holders.length === 1
+  return {
+    opensAt: opening.length === 0 ? opensAt : own ? opening[0]! : opensAt && Math.min(...opening, opensAt),
+    dueAt: due.length === 0 ? dueAt : own ? due[0]! : dueAt && Math.max(...due, dueAt),
+  }
+}
+
+function notices(p: Planning, copies: readonly PlannedCopy[]): PlannedNotice[] {
+  const { cover } = p.statement
+  if (!cover) return []
+  const opening = new Map<string, number | null>()
+  for (const { holders, opensAt } of copies)
+    for (const { personId } of holders)
+      if (p.byId.has(personId))
+        opening.set(
+          personId,
+          opening.has(personId) ? Math.min(opening.get(personId) ?? 0, opensAt ?? 0) || null : opensAt,
+        )
+  const toStudents = [...opening].map(([personId, opensAt]): PlannedNotice => ({
+    noticeKey: `notice:${personId}`,
+    to: personId,
+    about: personId,
+    opensAt,
+  }))
+  if (!cover.staffCopied) return toStudents
+  if (toStudents.length > NOTICES_ADVICE && p.facts.staff.length > 0)
+    look(
+      p,
+      'many-notices',
+      `The staff are copied on every cover note: ${toStudents.length} messages to each of them at once.`,
+    )
+  return [
+    ...toStudents,
+    ...p.facts.staff.flatMap(({ personId }) =>
+      toStudents.map(({ to, opensAt }): PlannedNotice => ({
+        noticeKey: `notice:${to}:${personId}`,
+        to: personId,
+        about: to,
+        opensAt,
+      })),
+    ),
+  ]
 }

@@ -1,12 +1,60 @@
 import type { Permission } from '../access/permission.js'
-import { type Outcome, type Problem, fine } from '../errors/problem.js'
-import { DEFAULT_PATTERN, type NamePattern, checkPattern } from '../naming/pattern.js'
+import { DEFAULT_PATTERN, GROUP_PATTERN, type NamePattern, TITLE_PATTERN } from '../naming/pattern.js'
+import { foldText } from '../roster/names.js'
+import type { NoteText } from './note.js'
 
-/** Who an item is for. `some` names people; those who have left the class since are passed over. */
-export type Audience = { readonly kind: 'all' } | { readonly kind: 'some'; readonly personIds: readonly string[] }
+/**
+ * A column or group set of the roster. It is looked for by its id first, and by its name where there is no such id: in the
+ * other classes of a handout, and in the class of another year.
+ */
+export interface Ref {
+  readonly id: string | null
+  readonly name: string
+}
+
+/** Who an item is for. Named people who have left the class since are passed over. */
+export type Audience =
+  | { readonly kind: 'all' }
+  | { readonly kind: 'some'; readonly personIds: readonly string[] }
+  | { readonly kind: 'all but'; readonly personIds: readonly string[] }
+  /** Those with one of these values in a column. */
+  | { readonly kind: 'column'; readonly column: Ref; readonly values: readonly string[] }
+  /** Those in one of these groups. */
+  | { readonly kind: 'groups'; readonly set: Ref; readonly groups: readonly string[] }
 
 /** How an item is given. */
-export type Way = 'one each'
+export const WAYS = ['one each', 'one per group', 'one together', 'to read'] as const
+export type Way = (typeof WAYS)[number]
+
+/** A worksheet for those whom a rule of {@link Matching} fits. */
+export interface MatchRule {
+  /** The value of the column, or the name of the group. */
+  readonly is: string
+  readonly worksheetId: string
+  readonly edition: number
+}
+
+/** Different worksheets in one item, by what stands in a column or by group; the item's own worksheet is for all others. */
+export interface Matching {
+  readonly by: 'column' | 'group'
+  /** The column, or the group set. */
+  readonly of: Ref
+  readonly rules: readonly MatchRule[]
+}
+
+/** Classmates who read a copy. */
+export interface Peers {
+  /** How many read each copy. */
+  readonly each: number
+  readonly may: 'view' | 'comment'
+  /** The same seed chooses the same readers. */
+  readonly seed: number
+  /** Chosen by hand: slot key to the readers of this copy. */
+  readonly chosen: Readonly<Record<string, readonly string[]>>
+}
+
+/** What becomes of writing in copies that are no longer planned when others take their place. */
+export type Carry = 'keep aside' | 'give to writer'
 
 /** One slip: this worksheet, to these people, this way, with these permissions, called this. */
 export interface HandoutItem {
@@ -14,18 +62,78 @@ export interface HandoutItem {
   readonly worksheetId: string | null
   /** The edition that is given. */
   readonly edition: number | null
+  /** A web page in place of a worksheet. */
+  readonly link: { readonly address: string; readonly title: string } | null
+  readonly match: Matching | null
   readonly audience: Audience
   readonly way: Way
+  /** Of whom one per group is given, and whose groups have places of their own in one together. */
+  readonly groupSet: Ref | null
   readonly holdersMay: Permission
   readonly classmatesMay: Permission
+  readonly peers: Peers | null
+  /** Holders may let classmates into their copy. */
+  readonly mayInvite: boolean
   readonly pattern: NamePattern
+  /** Copies that stay on an earlier edition: slot key to its number. */
+  readonly earlier: Readonly<Record<string, number>>
+  /** Slots taken back by hand. */
+  readonly without: readonly string[]
+  readonly carry: Carry
 }
+
+/** A class that a handout is for, with its own times. */
+export interface ClassTimes {
+  readonly classId: string
+  /** Milliseconds since 1970, or null: as soon as it is handed out. */
+  readonly opensAt: number | null
+  /** Milliseconds since 1970, or null: no due time. */
+  readonly dueAt: number | null
+}
+
+/** Another due or opening time for one student; null: as for the class. */
+export interface Exception {
+  readonly personId: string
+  readonly opensAt: number | null
+  readonly dueAt: number | null
+}
+
+/** The message that goes out with a handout. */
+export interface CoverNote {
+  readonly text: NoteText
+  readonly by: 'mail' | 'here'
+  /** The staff of the class get every one of them too. */
+  readonly staffCopied: boolean
+}
+
+export interface RubricRow {
+  readonly id: string
+  readonly name: string
+  readonly points: number
+}
+
+export type Marking =
+  | { readonly kind: 'ungraded' }
+  | { readonly kind: 'points'; readonly points: number }
+  /** Best first. */
+  | { readonly kind: 'scale'; readonly steps: readonly string[] }
 
 /** What should exist. A handout is this and nothing else; copies follow from it (see {@link planHandout}). */
 export interface Statement {
   readonly items: readonly HandoutItem[]
-  /** Milliseconds since 1970, or null: no due time. */
-  readonly dueAt: number | null
+  readonly classes: readonly ClassTimes[]
+  /** At the due time nobody can write any more. */
+  readonly pensDownAtDue: boolean
+  /** Copies can still be submitted after the due time. */
+  readonly lateWork: boolean
+  readonly exceptions: readonly Exception[]
+  /** Students who join later get theirs by themselves, or wait until somebody hands out again. */
+  readonly joiners: 'by themselves' | 'wait'
+  readonly cover: CoverNote | null
+  readonly marking: Marking
+  readonly rubric: readonly RubricRow[]
+  readonly unit: Ref | null
+  readonly instructions: NoteText | null
 }
 
 /** A slip with every blank filled in as most want it: one each for the whole class, to write in, seen by nobody else. */
@@ -33,89 +141,83 @@ export const plainItem = (id: string, worksheetId: string | null, edition: numbe
   id,
   worksheetId,
   edition,
+  link: null,
+  match: null,
   audience: { kind: 'all' },
   way: 'one each',
+  groupSet: null,
   holdersMay: 'edit',
   classmatesMay: 'none',
+  peers: null,
+  mayInvite: false,
   pattern: DEFAULT_PATTERN,
+  earlier: {},
+  without: [],
+  carry: 'keep aside',
 })
 
-const ITEM_LIMIT = 20
-const ID = /^[A-Za-z0-9_-]{1,64}$/
+/** A statement with everything besides its items and classes as most want it. */
+export const plainStatement = (items: readonly HandoutItem[], classes: readonly ClassTimes[]): Statement => ({
+  items,
+  classes,
+  pensDownAtDue: false,
+  lateWork: true,
+  exceptions: [],
+  joiners: 'by themselves',
+  cover: null,
+  marking: { kind: 'ungraded' },
+  rubric: [],
+  unit: null,
+  instructions: null,
+})
 
-/** Reads a statement from anywhere. Problems name the place: `items.0.audience`. */
-export function checkStatement(input: unknown): Outcome<Statement> {
-  const problems: Problem[] = []
-  const wrong = (field: string, sentence: string) => problems.push({ code: 'statement-malformed', field, sentence })
-  const raw = record(input)
-  const dueAt = raw['dueAt'] ?? null
-  if (dueAt !== null && !(Number.isInteger(dueAt) && Math.abs(dueAt as number) < 8.64e15))
-    wrong('dueAt', 'This due time cannot be read.')
-  const rawItems = raw['items']
-  if (!Array.isArray(rawItems) || rawItems.length > ITEM_LIMIT) {
-    wrong('items', `A handout has up to ${ITEM_LIMIT} worksheets.`)
-    return { ok: false, problems }
+/** The statement that nothing should exist. */
+export const NOTHING: Statement = plainStatement([], [])
+
+/** How copies of a way are called when nobody has said otherwise. */
+export function patternOf(way: Way): NamePattern {
+  switch (way) {
+    case 'one each':
+      return DEFAULT_PATTERN
+    case 'one per group':
+      return GROUP_PATTERN
+    case 'one together':
+    case 'to read':
+      return TITLE_PATTERN
   }
-  const ids = new Set<string>()
-  const items = rawItems.map((rawItem: unknown, index): HandoutItem => {
-    const item = record(rawItem)
-    const place = `items.${index}`
-    const id = item['id']
-    if (typeof id !== 'string' || !ID.test(id) || ids.has(id))
-      wrong(`${place}.id`, 'Each worksheet of a handout needs an id of its own.')
-    else ids.add(id)
-    const worksheetId = item['worksheetId'] ?? null
-    if (worksheetId !== null && (typeof worksheetId !== 'string' || !ID.test(worksheetId)))
-      wrong(`${place}.worksheetId`, 'This worksheet cannot be read.')
-    const edition = item['edition'] ?? null
-    if (edition !== null && !(Number.isInteger(edition) && (edition as number) > 0))
-      wrong(`${place}.edition`, 'This edition cannot be read.')
-    if (item['way'] !== 'one each') wrong(`${place}.way`, 'A worksheet is given one each.')
-    for (const field of ['holdersMay', 'classmatesMay'] as const)
-      if (!['none', 'view', 'comment', 'edit'].includes(item[field] as string))
-        wrong(`${place}.${field}`, 'A permission is edit, comment, view or none.')
-    const pattern = checkPattern(item['pattern'])
-    if (!pattern.ok)
-      problems.push(...pattern.problems.map((problem) => ({ ...problem, field: `${place}.${problem.field}` })))
-    return {
-      id: String(id),
-      worksheetId: worksheetId as string | null,
-      edition: edition as number | null,
-      audience: readAudience(item['audience'], () =>
-        wrong(`${place}.audience`, 'Say who this is for: all, or named people.'),
-      ),
-      way: 'one each',
-      holdersMay: item['holdersMay'] as Permission,
-      classmatesMay: item['classmatesMay'] as Permission,
-      pattern: pattern.ok ? pattern.value : [],
-    }
-  })
-  return problems.length ? { ok: false, problems } : fine({ items, dueAt: dueAt as number | null })
 }
 
-function readAudience(input: unknown, wrong: () => void): Audience {
-  const audience = record(input)
-  if (audience['kind'] === 'all') return { kind: 'all' }
-  const personIds = audience['personIds']
-  if (
-    audience['kind'] === 'some' &&
-    Array.isArray(personIds) &&
-    personIds.length <= 10_000 &&
-    personIds.every((id): id is string => typeof id === 'string' && ID.test(id))
-  )
-    return { kind: 'some', personIds: [...new Set(personIds)] }
-  wrong()
-  return { kind: 'all' }
+/** A slip given another way: what the way before had as a matter of course gives way to what this one has. */
+export function withWay(item: HandoutItem, way: Way, sets: readonly Ref[]): HandoutItem {
+  const own = JSON.stringify(item.pattern) === JSON.stringify(patternOf(item.way))
+  const holdersMay =
+    way === 'to read'
+      ? item.holdersMay === 'comment'
+        ? 'comment'
+        : 'view'
+      : item.way === 'to read'
+        ? 'edit'
+        : item.holdersMay
+  return {
+    ...item,
+    way,
+    holdersMay,
+    pattern: own ? patternOf(way) : item.pattern,
+    groupSet: way === 'one per group' ? (item.groupSet ?? sets[0] ?? null) : item.groupSet,
+    peers: way === 'one each' || way === 'one per group' ? item.peers : null,
+    classmatesMay: way === 'to read' ? 'none' : item.classmatesMay,
+    mayInvite: way !== 'to read' && item.mayInvite,
+  }
 }
 
-const record = (input: unknown): Record<string, unknown> =>
-  typeof input === 'object' && input !== null ? (input as Record<string, unknown>) : {}
+/** Finds what a reference is to: by id, else by name in any spelling of case and spaces. */
+export function findRef<T extends { readonly id: string; readonly name: string }>(
+  things: readonly T[],
+  ref: Ref,
+): T | undefined {
+  return things.find(({ id }) => id === ref.id) ?? things.find(({ name }) => foldText(name) === foldText(ref.name))
+}
 
-/**
- * The statement of a handout for the class of another year: the same worksheets given the same way, to all of the new
- * class, without the old one's dates and people.
- */
-export const carriedStatement = (statement: Statement): Statement => ({
-  items: statement.items.map((item) => ({ ...item, audience: { kind: 'all' } })),
-  dueAt: null,
-})
+/** The times of a class in a statement; none set for a class that is not in it. */
+export const timesFor = (statement: Statement, classId: string): ClassTimes =>
+  statement.classes.find((times) => times.classId === classId) ?? { classId, opensAt: null, dueAt: null }

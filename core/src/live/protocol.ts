@@ -1,6 +1,7 @@
 import * as decoding from 'lib0/decoding'
 import * as encoding from 'lib0/encoding'
 import type { Permission } from '../access/permission.js'
+import type { Way } from '../handout/statement.js'
 import type { CopyState } from '../progress/journal.js'
 import type { ProgressBySpace } from '../progress/answers.js'
 
@@ -36,6 +37,8 @@ export interface WorksheetWriter {
 /** One line of the board. */
 export interface BoardRow {
   readonly copyId: string
+  readonly slotKey: string
+  readonly way: Way
   readonly title: string
   readonly holders: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
   readonly state: CopyState
@@ -74,6 +77,8 @@ export type ServerMessage =
       readonly permission: Permission
       readonly reason: string
       readonly state: CopyState
+      /** Another one than the page that is shown was drawn from: read the copy again. */
+      readonly page: string
     }
   | {
       readonly type: 'permission'

@@ -13,7 +13,17 @@ import {
   token,
 } from './pattern.js'
 
-const values = { last: 'Abara', first: 'Chidi', title: 'Reading a tide table', class: '8 Heron', date: '3 Dec' }
+const values = {
+  last: 'Abara',
+  first: 'Chidi',
+  group: 'Lock gate',
+  members: 'Chidi Abara',
+  title: 'Reading a tide table',
+  number: '12',
+  class: '8 Heron',
+  unit: 'Tides',
+  date: '3 Dec',
+}
 
 describe('names from a pattern', () => {
   test('the default is last name, first name and title', () => {

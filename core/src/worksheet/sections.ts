@@ -25,7 +25,16 @@ export interface Part {
  * The address of an answer in a part of a repeated section: the space's id, and whose part it is.
  * @returns up to 64 characters that an id may have
  */
-export const partAddress = (spaceId: string, { of }: Part): string => `${spaceId}_${of.id.replaceAll('-', '')}`
+export const partAddress = (spaceId: string, { of }: Part): string => partAddressOf(spaceId, of.id)
+
+/** The address of a space in the part of the person or group of this id. */
+export const partAddressOf = (spaceId: string, id: string): string => `${spaceId}_${id.replaceAll('-', '')}`
+
+/** The space of the worksheet that an address is of, and whose part it is, as the id without its dashes; null: nobody's. */
+export function baseAddress(address: string): { readonly base: string; readonly of: string | null } {
+  const part = /^(.+)_([0-9a-f]{32})$/.exec(address)
+  return part ? { base: part[1]!, of: part[2]! } : { base: address, of: null }
+}
 
 /** Whether an address is that of a space in somebody's part of a repeated section. */
 export const isPartOf = (address: string, spaceId: string): boolean =>

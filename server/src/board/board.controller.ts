@@ -18,7 +18,7 @@ export class BoardController {
   async board(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string) {
     const [handout] = await this.source.query<{ classId: string; students: number; [key: string]: unknown }[]>(
       `SELECT h.id, h.number, h.title, h.class_id AS "classId", k.name AS class, k.ink,
-              (extract(epoch FROM h.due_at) * 1000)::float8 AS "dueAt", (extract(epoch FROM h.handed_out_at) * 1000)::float8 AS "handedOutAt"
+              h.kind, h.set_id AS "setId", (extract(epoch FROM h.opens_at) * 1000)::float8 AS "opensAt", (extract(epoch FROM h.due_at) * 1000)::float8 AS "dueAt", (extract(epoch FROM h.handed_out_at) * 1000)::float8 AS "handedOutAt"
          FROM handout h JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id WHERE h.school_id = $1 AND h.id = $2`,
       [viewer.schoolId, handoutId],
     )

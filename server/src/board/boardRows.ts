@@ -1,5 +1,6 @@
 import type { BoardRow } from '@gavrin/core'
 import type { DataSource } from 'typeorm'
+import { SPACES_OF_COPY } from '../copy/copyRecord.js'
 
 /** The rows of a board, or only those of some copies, by title. */
 export async function boardRows(
@@ -9,7 +10,7 @@ export async function boardRows(
   copyIds?: readonly string[],
 ): Promise<BoardRow[]> {
   return source.query<BoardRow[]>(
-    `SELECT c.id AS "copyId", c.title, c.state, c.pens_down AS "pensDown", c.set_aside AS "setAside", c.answered, e.answer_spaces AS spaces, c.words, c.progress, c.edition,
+    `SELECT c.id AS "copyId", c.title, c.state, c.pens_down AS "pensDown", c.set_aside AS "setAside", c.answered, ${SPACES_OF_COPY} AS spaces, c.words, c.progress, c.edition, c.way, c.slot_key AS "slotKey",
             (extract(epoch FROM c.due_at) * 1000)::float8 AS "dueAt", (extract(epoch FROM c.submitted_at) * 1000)::float8 AS "submittedAt",
             (extract(epoch FROM c.last_activity_at) * 1000)::float8 AS "lastActivityAt",
             (SELECT count(*)::int FROM late_writing l WHERE l.school_id = c.school_id AND l.copy_id = c.id) AS "lateWritings",

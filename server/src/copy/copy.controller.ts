@@ -1,11 +1,20 @@
 import type { Viewer } from '@gavrin/core'
-import { Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Query, Req, Res } from '@nestjs/common'
-import { ApiBody, ApiConsumes, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Put, Query, Req, Res } from '@nestjs/common'
+import { ApiBody, ApiConsumes, ApiProperty, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { IsIn, IsOptional } from 'class-validator'
 import type { Request, Response } from 'express'
 import { bodyOf, sendFile, sendPicture } from '../common/files.js'
 import { Asking } from '../common/viewer.js'
 import { CopyService } from './copy.service.js'
 import { HANDED_IN_BYTES, HANDED_IN_TOO_LARGE } from './handedIn.js'
+
+class InviteDto {
+  /** Null: let out again. */
+  @ApiProperty({ enum: ['view', 'comment', 'edit'], nullable: true })
+  @IsOptional()
+  @IsIn(['view', 'comment', 'edit'])
+  may: 'view' | 'comment' | 'edit' | null
+}
 
 @ApiTags('copy')
 @Controller('copies')
@@ -64,6 +73,21 @@ export class CopyController {
   @Get(':copyId/late-writing')
   lateWritings(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {
     return this.copies.lateWritings(viewer, copyId)
+  }
+
+  @Get(':copyId/invited')
+  invited(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {
+    return this.copies.invited(viewer, copyId)
+  }
+
+  @Put(':copyId/invited/:personId')
+  invite(
+    @Asking() viewer: Viewer,
+    @Param('copyId', ParseUUIDPipe) copyId: string,
+    @Param('personId', ParseUUIDPipe) personId: string,
+    @Body() { may }: InviteDto,
+  ) {
+    return this.copies.invite(viewer, copyId, personId, may ?? null)
   }
 
   @Post(':copyId/submit')

@@ -1,12 +1,15 @@
 import {
   type CopyAct,
+  type NoteText,
   type Viewer,
   answerSpaces,
+  atMost,
   copyAccess,
   forStudents,
   fullName,
   maySeeKey,
   mayWithCopy,
+  mayWriteAt,
   mediaOf,
 } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
@@ -19,9 +22,11 @@ import { hold } from '../common/viewer.js'
 import { LiveGateway } from '../live/live.gateway.js'
 import { lateWritingsOf } from '../live/lateWriting.js'
 import { type MediumFile, mediumOfWorksheet } from '../media/mediaStore.js'
-import { copyOf, roleIn } from './copyRecord.js'
+import { SPACES_OF_COPY, type CopyRecord, copyOf, roleIn } from './copyRecord.js'
 import { FILES_OF_COPY, keepHandedIn } from './handedIn.js'
 import { addToJournal } from './journal.js'
+import { keptAnswers } from './keptAnswers.js'
+import { keptStatement } from '../handout/handout.entity.js'
 
 @Injectable()
 export class CopyService {
@@ -30,10 +35,11 @@ export class CopyService {
     private readonly live: LiveGateway,
   ) {}
 
-  /** A student's own copies, in all classes, the next one due first. */
+  /** A student's own copies and what is given to them to read, in all classes, the next one due first. */
   async mine(viewer: Viewer) {
     return this.source.query<unknown[]>(
-      `SELECT c.id, c.title, e.title AS worksheet, h.title AS handout, h.number, k.name AS class, k.subject, k.ink, c.state, c.pens_down AS "pensDown", c.answered, e.answer_spaces AS spaces, c.words, o.permission,
+      `SELECT c.id, c.title, e.title AS worksheet, h.title AS handout, h.number, k.name AS class, k.subject, k.ink, c.state, c.pens_down OR (c.pens_down_at_due AND c.due_at <= now()) AS "pensDown", c.answered, ${SPACES_OF_COPY} AS spaces, c.words, o.permission,
+              c.way, c.link, h.kind, h.id AS "handoutId", h.given #>> '{unit,name}' AS unit, (SELECT n.note FROM notice n WHERE n.school_id = h.school_id AND n.handout_id = h.id AND n.person_id = $2 AND n.about_id = $2) AS note,
               (extract(epoch FROM c.due_at) * 1000)::float8 AS "dueAt", (extract(epoch FROM c.submitted_at) * 1000)::float8 AS "submittedAt",
               (extract(epoch FROM c.last_activity_at) * 1000)::float8 AS "lastActivityAt", (extract(epoch FROM c.created_at) * 1000)::float8 AS "givenAt"
          FROM copy_holder o
@@ -41,7 +47,10 @@ export class CopyService {
          JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
          JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
          JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
-        WHERE o.school_id = $1 AND o.person_id = $2 AND o.permission <> 'none' AND NOT c.set_aside
+        WHERE o.school_id = $1 AND o.person_id = $2 AND o.permission <> 'none' AND NOT c.set_aside AND (c.opens_at IS NULL OR c.opens_at <= now())
+          -- A guest sees what their link is for, while it is open.
+          AND ((SELECT role FROM person p WHERE p.school_id = $1 AND p.id = $2) <> 'guest' OR EXISTS (
+            SELECT 1 FROM walk_in w WHERE w.school_id = c.school_id AND w.handout_id = c.handout_id AND w.item_id = c.item_id AND w.is_open AND (w.ends_at IS NULL OR w.ends_at > now())))
         ORDER BY c.due_at NULLS LAST, c.created_at DESC`,
       [viewer.schoolId, viewer.personId],
     )
@@ -52,7 +61,7 @@ export class CopyService {
     const copy = await copyOf(this.source, viewer.schoolId, copyId)
     const role = roleIn(copy, viewer)
     hold(mayWithCopy(viewer, role, copy.facts, 'see', Date.now()))
-    const access = copyAccess(viewer, role, copy.facts)
+    const access = copyAccess(viewer, role, copy.facts, Date.now())
     const names = await this.source.query<{ id: string; first: string; last: string }[]>(
       'SELECT id, first_name AS first, last_name AS last FROM person WHERE school_id = $1 AND id = ANY($2)',
       [viewer.schoolId, [...copy.facts.holders.keys()]],
@@ -68,15 +77,91 @@ export class CopyService {
       worksheetTitle: copy.worksheetTitle,
       // Nothing that tells an answer goes to those who are asked.
       content: maySeeKey(role) ? copy.content : forStudents(copy.content),
+      page: copy.page,
+      edition: copy.edition,
+      way: copy.way,
+      link: copy.link,
       state: copy.facts.state,
+      opensAt: copy.facts.opensAt,
       dueAt: copy.facts.dueAt,
+      pensDownAtDue: copy.facts.pensDownAtDue,
+      lateWork: copy.facts.lateWork,
       submittedAt: copy.submittedAt,
       permission: access.permission,
       reason: access.reason,
       isHolder: copy.facts.holders.has(viewer.personId),
       mayTakeBack: mayWithCopy(viewer, role, copy.facts, 'take back', Date.now()).may,
-      holders: names.map((name) => fullName(name)),
+      // Guests are not told who is in the class.
+      holders: names
+        .filter(({ id }) => viewer.role !== 'guest' || id === viewer.personId)
+        .map((name) => fullName(name)),
+      // The parts of repeated sections in which this person does not write.
+      others: answerSpaces(copy.content)
+        .map(({ id }) => id)
+        .filter((id) => !mayWriteAt(viewer, copy.facts, id).may),
+      kept: await keptAnswers(this.source, copy),
+      mayInvite: mayWithCopy(viewer, role, copy.facts, 'invite', Date.now()).may,
+      ...(await this.aboutHandout(viewer, copy)),
     }
+  }
+
+  /** What stands at the head of a copy: its instructions, how it is marked, and the cover note to this person. */
+  private async aboutHandout(viewer: Viewer, copy: CopyRecord) {
+    const [handout] = await this.source.query<{ title: string; given: unknown; note: NoteText | null }[]>(
+      `SELECT h.title, h.given, (SELECT n.note FROM notice n WHERE n.school_id = h.school_id AND n.handout_id = h.id AND n.person_id = $3 AND n.about_id = $3) AS note
+         FROM handout h WHERE h.school_id = $1 AND h.id = $2`,
+      [viewer.schoolId, copy.handoutId, viewer.personId],
+    )
+    const given = handout?.given ? keptStatement(handout.given) : null
+    return {
+      handoutTitle: handout?.title ?? '',
+      instructions: given?.instructions ?? null,
+      marking: given?.marking ?? null,
+      rubric: given?.rubric ?? [],
+      unit: given?.unit?.name ?? null,
+      note: handout?.note ?? null,
+    }
+  }
+
+  /** Whom a holder let into their copy, and who else there is to let in. */
+  async invited(viewer: Viewer, copyId: string) {
+    const copy = await copyOf(this.source, viewer.schoolId, copyId)
+    hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'invite', Date.now()))
+    const mates = [...copy.roles]
+      .filter(([id, role]) => role === 'student' && !copy.facts.holders.has(id))
+      .map(([id]) => id)
+    const names = await this.source.query<{ id: string; first: string; last: string }[]>(
+      'SELECT id, first_name AS first, last_name AS last FROM person WHERE school_id = $1 AND id = ANY($2) ORDER BY last_name, first_name',
+      [viewer.schoolId, mates],
+    )
+    return names.map(({ id, first, last }) => ({
+      personId: id,
+      name: fullName({ first, last }),
+      may: copy.facts.invited.get(id) ?? null,
+    }))
+  }
+
+  /** Lets a classmate into a copy, or out of it again; the holder's own permission is the most that can be given. */
+  async invite(viewer: Viewer, copyId: string, personId: string, may: 'view' | 'comment' | 'edit' | null) {
+    await this.live.holdStill(viewer.schoolId, copyId, () =>
+      this.source.transaction(async (tx) => {
+        const copy = await copyOf(tx, viewer.schoolId, copyId)
+        hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'invite', Date.now()))
+        if (copy.roles.get(personId) !== 'student' || copy.facts.holders.has(personId)) throw notThere()
+        await tx.query(
+          'DELETE FROM copy_reader WHERE school_id = $1 AND copy_id = $2 AND person_id = $3 AND invited_by IS NOT NULL',
+          [viewer.schoolId, copyId, personId],
+        )
+        if (may === null) return
+        const most = atMost(may, copy.facts.holders.get(viewer.personId)!)
+        await tx.query(
+          `INSERT INTO copy_reader (school_id, copy_id, person_id, permission, invited_by) VALUES ($1, $2, $3, $4, $5)
+           ON CONFLICT (school_id, copy_id, person_id) DO NOTHING`,
+          [viewer.schoolId, copyId, personId, most, viewer.personId],
+        )
+      }),
+    )
+    return this.invited(viewer, copyId)
   }
 
   /** A picture that the copy shows. */
@@ -94,6 +179,7 @@ export class CopyService {
   ): Promise<{ id: string; name: string }> {
     const copy = await copyOf(this.source, viewer.schoolId, copyId)
     hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'write', Date.now()))
+    hold(mayWriteAt(viewer, copy.facts, spaceId))
     const space = answerSpaces(copy.content).find(({ id }) => id === spaceId)
     if (space?.kind !== 'file') throw notThere()
     const kept = valueOf(await keepHandedIn(name, bytes))
@@ -140,7 +226,7 @@ export class CopyService {
   }
 
   /** Enters a step of the holder's into the journal, with the pens of all open windows held still meanwhile. */
-  private async enter(viewer: Viewer, copyId: string, act: Exclude<CopyAct, 'see' | 'write'>) {
+  private async enter(viewer: Viewer, copyId: string, act: Extract<CopyAct, 'submit' | 'take back'>) {
     return this.live.holdStill(viewer.schoolId, copyId, () =>
       this.source.transaction(async (tx) => {
         await tx.query('SELECT 1 FROM copy WHERE school_id = $1 AND id = $2 FOR UPDATE', [viewer.schoolId, copyId])

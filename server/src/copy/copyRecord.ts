@@ -9,6 +9,7 @@ import {
   expandSections,
   keptContent,
 } from '@gavrin/core'
+import { createHash } from 'node:crypto'
 import type { DataSource, EntityManager } from 'typeorm'
 import { isUuid } from '../common/checked.js'
 import { notThere } from '../common/problemDetails.js'
@@ -23,10 +24,15 @@ export interface CopyRecord {
   readonly ink: string
   readonly handoutNumber: number
   readonly title: string
+  readonly way: CopyFacts['way']
+  /** A web page in place of a worksheet. */
+  readonly link: string | null
   readonly worksheetId: string
   readonly worksheetTitle: string
   readonly edition: number
   readonly content: WorksheetContent
+  /** Changes when the page is another: another edition, other holders or groups with a part of their own. */
+  readonly page: string
   readonly facts: CopyFacts
   readonly submittedAt: number | null
   readonly progress: ProgressBySpace
@@ -53,10 +59,24 @@ interface Row {
   due_at: Date | null
   submitted_at: Date | null
   progress: ProgressBySpace
+  way: CopyFacts['way']
+  link: string | null
+  may_invite: boolean
+  places: { id: string; name: string; personIds: string[] }[]
+  opens_at: Date | null
+  pens_down_at_due: boolean
+  late_work: boolean
+  time_zone: string
+  guests_in: boolean
   holders: { id: string; permission: Permission; name: string }[]
+  readers: { id: string; permission: Permission; invited: boolean }[]
   members: { id: string; role: ClassRole }[]
   named_helpers: string[]
 }
+
+/** How many answer spaces a copy `c` of edition `e` has, its repeated sections laid open. */
+export const SPACES_OF_COPY = `(e.answer_spaces + e.member_spaces * greatest((SELECT count(*)::int FROM copy_holder n WHERE n.school_id = c.school_id AND n.copy_id = c.id) - 1, 0)
+  + e.group_spaces * greatest(jsonb_array_length(c.places) - 1, 0))`
 
 /** Reads a copy; null when there is none of this id in this school. */
 export async function findCopy(
@@ -68,6 +88,10 @@ export async function findCopy(
   const [row] = await database.query<Row[]>(
     `SELECT c.id, c.handout_id, h.class_id, k.name AS class_name, k.ink, h.number, c.title, c.worksheet_id, e.title AS worksheet_title, c.edition, e.content,
             c.classmates_may, c.state, c.pens_down, c.set_aside, c.due_at, c.submitted_at, c.progress,
+            c.way, c.link, c.may_invite, c.places, c.opens_at, c.pens_down_at_due, c.late_work, s.time_zone,
+            EXISTS (SELECT 1 FROM walk_in w WHERE w.school_id = c.school_id AND w.handout_id = c.handout_id AND w.item_id = c.item_id AND w.is_open AND (w.ends_at IS NULL OR w.ends_at > now())) AS guests_in,
+            (SELECT coalesce(json_agg(json_build_object('id', r.person_id, 'permission', r.permission, 'invited', r.invited_by IS NOT NULL)), '[]')
+               FROM copy_reader r WHERE r.school_id = c.school_id AND r.copy_id = c.id) AS readers,
             (SELECT coalesce(json_agg(json_build_object('id', o.person_id, 'permission', o.permission, 'name', trim(p.first_name || ' ' || p.last_name)) ORDER BY p.last_name, p.first_name, p.id), '[]')
                FROM copy_holder o JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id WHERE o.school_id = c.school_id AND o.copy_id = c.id) AS holders,
             (SELECT coalesce(json_agg(json_build_object('id', m.person_id, 'role', CASE WHEN m.left_at IS NULL THEN m.role WHEN m.role = 'student' THEN 'left' ELSE 'none' END)), '[]')
@@ -77,6 +101,7 @@ export async function findCopy(
        FROM copy c
        JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
        JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
+       JOIN school s ON s.id = c.school_id
        JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
       WHERE c.school_id = $1 AND c.id = $2`,
     [schoolId, copyId],
@@ -94,17 +119,36 @@ export async function findCopy(
     worksheetId: row.worksheet_id,
     worksheetTitle: row.worksheet_title,
     edition: row.edition,
-    content: expandSections(keptContent(row.content), { members: row.holders, groups: [] }),
+    way: row.way,
+    link: row.link,
+    content: expandSections(keptContent(row.content), {
+      members: row.holders,
+      groups: row.places.map(({ id, name }) => ({ id, name })),
+    }),
+    page: createHash('sha256')
+      .update(JSON.stringify([row.worksheet_id, row.edition, row.holders.map(({ id }) => id), row.places]))
+      .digest('base64url')
+      .slice(0, 16),
     submittedAt: row.submitted_at?.getTime() ?? null,
     progress: row.progress,
     facts: {
       schoolId,
+      way: row.way,
       holders: new Map(row.holders.map(({ id, permission }) => [id, permission])),
+      readers: new Map(row.readers.filter(({ invited }) => !invited).map(({ id, permission }) => [id, permission])),
+      invited: new Map(row.readers.filter(({ invited }) => invited).map(({ id, permission }) => [id, permission])),
+      mayInvite: row.may_invite,
       classmatesMay: row.classmates_may,
+      places: row.places,
       state: row.state,
       pensDown: row.pens_down,
       setAside: row.set_aside,
+      opensAt: row.opens_at?.getTime() ?? null,
       dueAt: row.due_at?.getTime() ?? null,
+      pensDownAtDue: row.pens_down_at_due,
+      lateWork: row.late_work,
+      guestsIn: row.guests_in,
+      timeZone: row.time_zone,
       namedHelpers: new Set(row.named_helpers),
     },
     roles: new Map(row.members.map(({ id, role }) => [id, role])),

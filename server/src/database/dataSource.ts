@@ -5,6 +5,7 @@ import { Edition, Worksheet } from '../worksheet/worksheet.entity.js'
 import { FirstLight1764000000000 } from './migrations/1764000000000-FirstLight.js'
 import { RosterForYears1764100000000 } from './migrations/1764100000000-RosterForYears.js'
 import { WorksheetLibrary1764200000000 } from './migrations/1764200000000-WorksheetLibrary.js'
+import { HandoutsMendable1764300000000 } from './migrations/1764300000000-HandoutsMendable.js'
 
 export const ENTITIES = [Worksheet, Edition, Handout, HandOutRun]
 
@@ -14,7 +15,12 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
     type: 'postgres',
     url,
     entities: ENTITIES,
-    migrations: [FirstLight1764000000000, RosterForYears1764100000000, WorksheetLibrary1764200000000],
+    migrations: [
+      FirstLight1764000000000,
+      RosterForYears1764100000000,
+      WorksheetLibrary1764200000000,
+      HandoutsMendable1764300000000,
+    ],
     synchronize: false,
     migrationsTransactionMode: 'all',
     poolSize,

@@ -1,5 +1,4 @@
-import type { AnswerSpace } from '@gavrin/core'
-import { openRoot } from '@gavrin/core'
+import { type AnswerSpace, baseAddress, openRoot } from '@gavrin/core'
 import * as Y from 'yjs'
 
 /** What the demo students write, by answer space, a few ways each. Options of a choice by their number. */
@@ -39,11 +38,35 @@ const ANSWERS: Record<string, readonly string[]> = {
   g1: ['The short time when the tide does not run.'],
   g2: ['The deep way that ships keep to.'],
   g3: ['bollard', 'leeward', 'ebb'],
+  'fp-name': ['The Fennick Gull', 'Quay Post', 'Low Water Times'],
+  'fp-story': [
+    'On Tuesday morning, the ferry left without its captain. He had gone to buy rolls and came running along the quay.',
+    'On Tuesday morning, a seal lay on the slipway and nobody could launch a boat. The harbour master waited until noon.',
+    'On Tuesday morning, the new crane lifted its first crate: three tons of ice for the fish hall.',
+  ],
+  'fp-wind': ['south-west', 'west'],
+  'fp-high': ['05:48', '5:48'],
+  'ss-found': [
+    'Bladder wrack, two kinds of limpet, and a glove.',
+    'Mostly flat stones. Between them shore crabs, none larger than a thumb.',
+    'Sand with worm casts, and a line of cockles where the last tide stood.',
+  ],
+  'ss-shells': ['7', '4', '11'],
+  'kn-1': ['Because whoever hangs in it would be pulled under.', 'A loop that slips closes on what it holds.'],
+  'kn-2': ['on a mooring ring, round a bollard'],
+  'kn-3': ['When the rope is wet and the load comes and goes.'],
+  'mr-h1': ['14', '12.5'],
+  'mr-h2': ['15', '13'],
+  'mr-c1': ['9', '8.5'],
+  'mr-c2': ['9.5', '9'],
+  'mr-n1': ['31', '29'],
+  'mr-n2': ['30', '33'],
+  'mr-g': ['gravity'],
 }
 
 /** An answer to a space, as the update that writing it makes; which of the ways, `variant` tells. */
 export function demoAnswer(space: AnswerSpace, variant: number): Uint8Array | null {
-  const ways = ANSWERS[space.id]
+  const ways = ANSWERS[baseAddress(space.id).base]
   const text = ways?.[variant % ways.length]
   if (text === undefined) return null
   const doc = new Y.Doc()

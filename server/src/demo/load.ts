@@ -1,31 +1,12 @@
-import {
-  plainItem,
-  type JournalKind,
-  type Statement,
-  type Viewer,
-  answerSpaces,
-  changesToPlan,
-  copyProgress,
-  emailKey,
-  fingerprintChanges,
-  mapMedia,
-  newAnswerDoc,
-  planHandout,
-  readAnswer,
-  spaceProgress,
-} from '@gavrin/core'
+import { plainItem, plainStatement, type Viewer, emailKey, mapMedia } from '@gavrin/core'
 import type { INestApplication } from '@nestjs/common'
 import { randomUUID } from 'node:crypto'
 import { readFile } from 'node:fs/promises'
 import { DataSource } from 'typeorm'
-import * as Y from 'yjs'
 import { hashPassword } from '../account/signIn.service.js'
-import { copyOf } from '../copy/copyRecord.js'
-import { addToJournal } from '../copy/journal.js'
 import { GroupService } from '../group/group.service.js'
 import { HandoutService } from '../handout/handout.service.js'
 import { JoinService } from '../join/join.service.js'
-import { appendUpdates } from '../live/spaceStore.js'
 import { OfficeService } from '../people/office.service.js'
 import { ClassService } from '../roster/class.service.js'
 import { RosterService } from '../roster/roster.service.js'
@@ -33,7 +14,8 @@ import { studentsOf } from '../roster/students.js'
 import { addPicture } from '../media/mediaStore.js'
 import { LibraryService } from '../worksheet/library.service.js'
 import { WorksheetService } from '../worksheet/worksheet.service.js'
-import { demoAnswer } from './answers.js'
+import { giveEveryWay, handOutDemo } from './everyWay.js'
+import { DAY, type DemoWork, HOUR, dueIn, opened, submitted, takenBack, untouched, workIn, working } from './work.js'
 import { PLAIN_FOLDERS, RICH_WORKSHEETS } from './richWorksheets.js'
 import {
   BANDS,
@@ -53,34 +35,6 @@ import { DEMO_WORKSHEETS, type DemoWorksheet } from './worksheets.js'
 
 /** The sample documents, which are the demo's too. */
 const SAMPLES = new URL('../../../samples/worksheets/', import.meta.url)
-const HOUR = 3_600_000
-const DAY = 24 * HOUR
-
-/** How far a demo copy is: the share of its answer spaces that are filled, and what was done with it. */
-interface DemoWork {
-  readonly share: number
-  readonly steps: readonly JournalKind[]
-}
-
-const untouched: DemoWork = { share: 0, steps: [] }
-const opened: DemoWork = { share: 0, steps: ['opened'] }
-const working = (share: number): DemoWork => ({ share, steps: ['opened', 'first written in'] })
-const submitted = (share = 1): DemoWork => ({ share, steps: ['opened', 'first written in', 'submitted'] })
-const takenBack = (share: number): DemoWork => ({
-  share,
-  steps: ['opened', 'first written in', 'submitted', 'taken back'],
-})
-
-/** The day `days` school days from now at 16:00 in UTC. */
-function dueIn(days: number, now: number): number {
-  const date = new Date(now)
-  date.setUTCHours(16, 0, 0, 0)
-  for (let left = Math.abs(days); left > 0;) {
-    date.setUTCDate(date.getUTCDate() + Math.sign(days))
-    if (date.getUTCDay() % 6 !== 0) left--
-  }
-  return date.getTime()
-}
 
 /**
  * Loads the demo school into an empty database, by the same services that teachers and students use.
@@ -107,7 +61,7 @@ export async function loadDemoSchool(app: INestApplication): Promise<boolean> {
     role: 'student',
   })
   const worksheets = await makeWorksheets(app, staff)
-  await fillLibrary(app, staff, worksheets)
+  const rich = await fillLibrary(app, staff, worksheets)
   const give = (
     classKey: string,
     worksheet: DemoWorksheet['key'],
@@ -137,7 +91,12 @@ export async function loadDemoSchool(app: INestApplication): Promise<boolean> {
   await give('heron', 'tides', 'Tides at the quay', dueIn(1, now), tidesWork, now - 2 * DAY)
   await give('tern', 'tides', 'Tides at the quay', dueIn(4, now), () => untouched, now - HOUR)
   await give('dunlin', 'rope', 'Rope test', dueIn(-1, now), () => submitted(), now - 6 * DAY)
-  await give('heron', 'glossary', 'Our sea words', null, (i) => (i % 3 ? opened : working(0.4)), now - 5 * DAY)
+  await giveEveryWay(
+    app,
+    classes,
+    { glossary: worksheets.get('glossary')!.id, safety: worksheets.get('safety')!.id, rich },
+    now,
+  )
   await give('heron', 'lighthouse', LAST_LOADED, dueIn(6, now), null, now)
   return true
 }
@@ -280,10 +239,11 @@ async function fillLibrary(
   app: INestApplication,
   staff: ReadonlyMap<StaffKey, Viewer>,
   plain: ReadonlyMap<DemoWorksheet['key'], { id: string; title: string }>,
-): Promise<void> {
+): Promise<ReadonlyMap<string, string>> {
   const service = app.get(WorksheetService)
   const library = app.get(LibraryService)
   const folders = new Map<string, string>()
+  const made = new Map<string, string>()
   const put = async (owner: StaffKey, folder: string, id: string) => {
     const viewer = staff.get(owner)!
     const key = `${owner} ${folder}`
@@ -297,6 +257,7 @@ async function fillLibrary(
   for (const { title, owner, folder, editions, picture, pinned, schoolMay } of RICH_WORKSHEETS) {
     const viewer = staff.get(owner)!
     const { id } = await service.create(viewer, title)
+    made.set(title, id)
     const medium = picture
       ? await addPicture(app.get(DataSource), viewer.schoolId, await readFile(new URL(picture, SAMPLES)), {
           worksheetId: id,
@@ -312,6 +273,7 @@ async function fillLibrary(
     if (pinned) await library.pin(viewer, [id], true)
     if (schoolMay) await library.share(viewer, id, { schoolMay, people: [] })
   }
+  return made
 }
 
 async function giveOut(
@@ -328,70 +290,9 @@ async function giveOut(
     givenAt: number
   },
 ): Promise<void> {
-  const service = app.get(HandoutService)
   const { viewer, classId, title, dueAt, workOf, givenAt } = given
-  const statement: Statement = {
-    items: [plainItem('first', given.worksheet.id, 1)],
-    dueAt,
-  }
-  const { id, version } = await service.create(viewer, classId, { title, statement })
-  if (!workOf) return
-  const { facts, existing } = await service.open(viewer, id)
-  const changes = changesToPlan(planHandout(statement, facts, Date.now()).copies, existing)
-  await service.handOut(viewer, id, { version, fingerprint: fingerprintChanges(changes) })
-  await source.query('UPDATE handout SET handed_out_at = $3 WHERE school_id = $1 AND id = $2', [
-    viewer.schoolId,
-    id,
-    new Date(givenAt),
-  ])
-  const copies = await source.query<{ id: string; person_id: string; can_sign_in: boolean }[]>(
-    `SELECT c.id, o.person_id, p.password_hash IS NOT NULL AS can_sign_in FROM copy c
-       JOIN copy_holder o ON o.school_id = c.school_id AND o.copy_id = c.id
-       JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id
-      WHERE c.school_id = $1 AND c.handout_id = $2 ORDER BY c.title`,
-    [viewer.schoolId, id],
-  )
-  for (const [index, copy] of copies.entries())
-    if (copy.can_sign_in)
-      await work(source, copy.id, copy.person_id, workOf(index), index, givenAt, dueAt ?? Date.now())
-}
-
-/** Does what a student would do with a copy, at times between when it was given and its due time. */
-async function work(
-  source: DataSource,
-  copyId: string,
-  personId: string,
-  { share, steps }: DemoWork,
-  variant: number,
-  givenAt: number,
-  dueAt: number,
-): Promise<void> {
-  if (steps.length === 0) return
-  const end = Math.min(dueAt, Date.now()) - (variant % 7) * 7 * 60_000 - 60_000
-  const timeOf = (part: number) => Math.round(givenAt + (end - givenAt) * part)
-  const copy = await copyOf(source, DEMO_SCHOOL_ID, copyId)
-  const spaces = answerSpaces(copy.content)
-  const progress: Record<string, { share: number; words: number }> = {}
-  const updates = spaces.slice(0, Math.round(share * spaces.length)).flatMap((space, index) => {
-    const bytes = demoAnswer(space, variant + index)
-    if (!bytes) return []
-    const doc = newAnswerDoc(space.kind)
-    Y.applyUpdate(doc, bytes)
-    progress[space.id] = spaceProgress(space, readAnswer(space, doc))
-    const at = timeOf(0.3 + (0.5 * index) / spaces.length)
-    return [{ schoolId: DEMO_SCHOOL_ID, copyId, space: space.id, seq: 1, personId, at, bytes }]
-  })
-  if (updates.length) await appendUpdates(source, updates)
-  for (const [index, kind] of steps.entries())
-    await source.transaction((tx) =>
-      addToJournal(tx, DEMO_SCHOOL_ID, copyId, kind, personId, timeOf(0.2 + (0.8 * (index + 1)) / steps.length)),
-    )
-  const { answered, words } = copyProgress(copy.content, progress)
-  await source.query('UPDATE copy SET progress = $3, answered = $4, words = $5 WHERE school_id = $1 AND id = $2', [
-    DEMO_SCHOOL_ID,
-    copyId,
-    JSON.stringify(progress),
-    answered,
-    words,
-  ])
+  const statement = plainStatement([plainItem('first', given.worksheet.id, 1)], [{ classId, opensAt: null, dueAt }])
+  if (!workOf) return void (await app.get(HandoutService).create(viewer, classId, { title, statement }))
+  const id = await handOutDemo(app, viewer, classId, title, statement, givenAt)
+  await workIn(source, id, workOf, givenAt, dueAt ?? Date.now())
 }

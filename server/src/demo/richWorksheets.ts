@@ -124,6 +124,24 @@ const frontPage = (lead: string): WorksheetContent =>
     },
   )
 
+const shoreSurvey = sheet(
+  '',
+  heading('ss-head', 'Shore survey'),
+  print('ss-intro', 'One survey of the whole shore. Each crew fills in its own stretch; read what the others found.'),
+  {
+    id: 'ss-stretch',
+    kind: 'section',
+    title: 'Stretch of shore',
+    whose: { is: 'each group' },
+    blocks: [
+      print('ss-q1', 'What lies between the tide lines?'),
+      { id: 'ss-found', kind: 'passage', lines: 3, points: 4 },
+      print('ss-q2', 'How many kinds of shell did you count?'),
+      { id: 'ss-shells', kind: 'number', unit: 'kinds', points: 1 },
+    ],
+  },
+)
+
 const knots = sheet('Fennick Quay sailing club', {
   id: 'kn-page',
   kind: 'backdrop',
@@ -165,6 +183,7 @@ export const RICH_WORKSHEETS: readonly RichWorksheet[] = [
       frontPage('Your crew writes the front page of the harbour newspaper. Each of you has one story and one picture.'),
     ],
   },
+  { title: 'Shore survey', owner: 'okonjo', folder: 'Tides and harbours', editions: [shoreSurvey] },
   { title: 'Measuring ropes', owner: 'sandvik', folder: 'Ropes', schoolMay: 'view', editions: [ropes] },
 ]
 

@@ -1,9 +1,29 @@
 import type { Viewer } from '@gavrin/core'
-import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Put } from '@nestjs/common'
+import { Body, Controller, Delete, Get, HttpCode, Ip, Param, ParseUUIDPipe, Post, Put, Req } from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
-import { IsInt, IsObject, IsString, MaxLength, Min } from 'class-validator'
-import { Asking } from '../common/viewer.js'
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsObject,
+  IsOptional,
+  IsString,
+  IsUUID,
+  MaxLength,
+  Min,
+} from 'class-validator'
+import type { Request } from 'express'
+import { beginSession } from '../account/sessions.js'
+import { OrNull } from '../common/dto.js'
+import { Asking, OpenToAll } from '../common/viewer.js'
+import { DeskService } from './desk.service.js'
+import { HandOutRuns } from './handOutRuns.js'
 import { HANDOUT_TITLE_LIMIT, HandoutService } from './handout.service.js'
+import { RecipeService } from './recipe.service.js'
+import { ShelfService } from './shelf.service.js'
+import { WalkInService } from './walkIn.service.js'
 
 class BeginHandoutDto {
   @ApiProperty()
@@ -23,10 +43,59 @@ class HandOutDto {
   @ApiProperty() @IsString() @MaxLength(64) fingerprint: string
 }
 
+const Slots = () => {
+  const decorators = [IsArray(), ArrayMaxSize(10_000), IsString({ each: true }), MaxLength(200, { each: true })]
+  return (target: object, property: string) => decorators.forEach((decorate) => decorate(target, property))
+}
+
+class RetryDto {
+  /** Left out: all that failed. */
+  @ApiProperty({ type: [String], required: false }) @IsOptional() @Slots() slotKeys?: string[]
+}
+
+class TakeBackDto {
+  @ApiProperty({ type: [String] }) @Slots() slotKeys: string[]
+  /** True: give them again. */
+  @ApiProperty() @IsBoolean() back: boolean
+}
+
+class RepeatDto {
+  @ApiProperty() @IsUUID() classId: string
+}
+
+class RecipeDto {
+  @ApiProperty() @IsString() @MaxLength(1_000) name: string
+  @ApiProperty({ type: Object }) @IsObject() statement: object
+}
+
+class ShelfDto {
+  @ApiProperty({ type: [Object] }) @IsArray() items: object[]
+  @ApiProperty() @IsInt() @Min(0) version: number
+}
+
+class WalkInDto {
+  @ApiProperty({ enum: ['view', 'comment', 'edit'] }) @IsIn(['view', 'comment', 'edit']) permission:
+    'view' | 'comment' | 'edit'
+  @ApiProperty() @IsBoolean() open: boolean
+  @ApiProperty({ type: Number, nullable: true }) @OrNull() @IsInt() endsAt: number | null
+  @ApiProperty({ required: false }) @IsOptional() @IsBoolean() newCode?: boolean
+}
+
+class EnterDto {
+  @ApiProperty() @IsString() @MaxLength(1_000) name: string
+}
+
 @ApiTags('handout')
 @Controller()
 export class HandoutController {
-  constructor(private readonly handouts: HandoutService) {}
+  constructor(
+    private readonly handouts: HandoutService,
+    private readonly runs: HandOutRuns,
+    private readonly walkIns: WalkInService,
+    private readonly recipes: RecipeService,
+    private readonly shelves: ShelfService,
+    private readonly desk: DeskService,
+  ) {}
 
   @Get('classes/:classId/handouts')
   list(@Asking() viewer: Viewer, @Param('classId', ParseUUIDPipe) classId: string) {
@@ -36,6 +105,12 @@ export class HandoutController {
   @Get('classes/:classId/handouts/beginning')
   beginning(@Asking() viewer: Viewer, @Param('classId', ParseUUIDPipe) classId: string) {
     return this.handouts.beginning(viewer, classId)
+  }
+
+  /** What a slip needs to know of a class that is added to it. */
+  @Get('classes/:classId/handouts/facts')
+  classFacts(@Asking() viewer: Viewer, @Param('classId', ParseUUIDPipe) classId: string) {
+    return this.handouts.classFacts(viewer, classId)
   }
 
   @Post('classes/:classId/handouts')
@@ -59,14 +134,110 @@ export class HandoutController {
     return this.handouts.discard(viewer, handoutId)
   }
 
+  @Post('handouts/:handoutId/repeat')
+  repeat(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string, @Body() input: RepeatDto) {
+    return this.handouts.repeat(viewer, handoutId, input.classId)
+  }
+
   @Post('handouts/:handoutId/hand-out')
   @HttpCode(202)
   handOut(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string, @Body() seen: HandOutDto) {
-    return this.handouts.handOut(viewer, handoutId, seen)
+    return this.runs.handOut(viewer, handoutId, seen)
   }
 
   @Get('handouts/:handoutId/hand-out')
   run(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string) {
-    return this.handouts.run(viewer, handoutId)
+    return this.runs.run(viewer, handoutId)
+  }
+
+  @Post('handouts/:handoutId/hand-out/retry')
+  @HttpCode(202)
+  retry(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string, @Body() input: RetryDto) {
+    return this.runs.retry(viewer, handoutId, input.slotKeys ?? null)
+  }
+
+  @Post('handouts/:handoutId/undo')
+  @HttpCode(202)
+  undo(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string) {
+    return this.runs.undo(viewer, handoutId)
+  }
+
+  @Post('handouts/:handoutId/take-back')
+  @HttpCode(202)
+  takeBack(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string, @Body() input: TakeBackDto) {
+    return this.runs.takeBack(viewer, handoutId, input.slotKeys, input.back)
+  }
+
+  /** Where the class link leads the person who asks. */
+  @Get('handouts/:handoutId/mine')
+  classLink(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string) {
+    return this.desk.classLink(viewer, handoutId)
+  }
+
+  @Get('handouts/:handoutId/walk-ins')
+  walkInsOf(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string) {
+    return this.walkIns.ofHandout(viewer, handoutId)
+  }
+
+  @Put('handouts/:handoutId/walk-ins/:itemId')
+  setWalkIn(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+    @Param('itemId') itemId: string,
+    @Body() { newCode, ...input }: WalkInDto,
+  ) {
+    return this.walkIns.set(viewer, handoutId, itemId, input, newCode === true)
+  }
+
+  @OpenToAll()
+  @Get('walk-in/:code')
+  aboutWalkIn(@Param('code') code: string, @Ip() address: string) {
+    return this.walkIns.about(code, address)
+  }
+
+  @OpenToAll()
+  @Post('walk-in/:code')
+  @HttpCode(200)
+  async enter(
+    @Asking() viewer: Viewer | undefined,
+    @Param('code') code: string,
+    @Body() { name }: EnterDto,
+    @Ip() address: string,
+    @Req() request: Request,
+  ): Promise<{ copyId: string | null }> {
+    const { guest, copyId } = await this.walkIns.enter(code, name, address, viewer)
+    if (viewer?.personId !== guest.personId) await beginSession(request, guest)
+    return { copyId }
+  }
+
+  @Get('desk/needs')
+  needs(@Asking() viewer: Viewer) {
+    return this.desk.needs(viewer)
+  }
+
+  @Get('recipes')
+  recipesOf(@Asking() viewer: Viewer) {
+    return this.recipes.list(viewer)
+  }
+
+  @Post('recipes')
+  addRecipe(@Asking() viewer: Viewer, @Body() input: RecipeDto) {
+    return this.recipes.add(viewer, input)
+  }
+
+  @Delete('recipes/:recipeId')
+  @HttpCode(204)
+  removeRecipe(@Asking() viewer: Viewer, @Param('recipeId', ParseUUIDPipe) recipeId: string) {
+    return this.recipes.remove(viewer, recipeId)
+  }
+
+  @Get('classes/:classId/shelf')
+  shelf(@Asking() viewer: Viewer, @Param('classId', ParseUUIDPipe) classId: string) {
+    return this.shelves.open(viewer, classId)
+  }
+
+  @Put('classes/:classId/shelf')
+  keepShelf(@Asking() viewer: Viewer, @Param('classId', ParseUUIDPipe) classId: string, @Body() input: ShelfDto) {
+    return this.shelves.keep(viewer, classId, input)
   }
 }

@@ -1,118 +1,120 @@
 import {
-  type Change,
-  type Plan,
   type Statement,
   type Viewer,
-  changesToPlan,
   checkStatement,
   cleanText,
-  countChanges,
-  fingerprintChanges,
   mayInClass,
-  planHandout,
-  planStops,
+  plainStatement,
+  repeatStatement,
 } from '@gavrin/core'
-import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common'
+import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { randomUUID } from 'node:crypto'
-import { DataSource, type EntityManager } from 'typeorm'
+import { DataSource } from 'typeorm'
 import { valueOf } from '../common/checked.js'
-import { conflict, isDatabaseAway, malformed, notThere } from '../common/problemDetails.js'
-import { LiveGateway } from '../live/live.gateway.js'
-import { holdInClass } from '../roster/classRole.js'
-import { existingCopies, planFacts, planWorksheets, writeChanges } from './handOut.js'
-import { HandOutRun, Handout } from './handout.entity.js'
+import { conflict } from '../common/problemDetails.js'
+import { classRole, holdInClass } from '../roster/classRole.js'
 import { SEEN_BY_VIEWER } from '../worksheet/worksheetAccess.js'
+import { Handout } from './handout.entity.js'
+import {
+  addHandout,
+  changedMeanwhile,
+  findHandout,
+  handoutsOfSet,
+  holdSet,
+  keepInSet,
+  refuseForeignWorksheets,
+} from './handoutSet.js'
+import { existingOf, planFacts, planWorksheets, worksheetsOf } from './planFacts.js'
 
 export const HANDOUT_TITLE_LIMIT = 200
-/** Changes made true in one transaction: any class in one go. Each transaction plans again, so many small ones would cost more. */
-const BATCH = 4_000
-const RETRY_AFTER = 2_000
 
+/** Slips: begun, opened with all that their proof needs, kept, thrown away, repeated. Handing out is {@link HandOutRuns}. */
 @Injectable()
-export class HandoutService implements OnApplicationBootstrap, OnApplicationShutdown {
-  private readonly log = new Logger('hand-out')
-  private readonly driven = new Map<string, Promise<void>>()
-  private stopped = false
-
-  constructor(
-    @InjectDataSource() private readonly source: DataSource,
-    private readonly live: LiveGateway,
-  ) {}
-
-  /** What a crash interrupted is finished. */
-  async onApplicationBootstrap(): Promise<void> {
-    const unfinished = await this.source.query<{ school_id: string; id: string }[]>(
-      'SELECT school_id, id FROM hand_out_run WHERE finished_at IS NULL',
-    )
-    for (const { school_id, id } of unfinished) void this.drive(school_id, id)
-  }
-
-  async onApplicationShutdown(): Promise<void> {
-    this.stopped = true
-    await Promise.allSettled(this.driven.values())
-  }
+export class HandoutService {
+  constructor(@InjectDataSource() private readonly source: DataSource) {}
 
   async list(viewer: Viewer, classId: string) {
     await holdInClass(this.source, viewer, classId, 'see handouts')
     return this.source.query<unknown[]>(
-      `SELECT h.id, h.number, h.title, (extract(epoch FROM h.due_at) * 1000)::float8 AS "dueAt", (extract(epoch FROM h.handed_out_at) * 1000)::float8 AS "handedOutAt",
-              (extract(epoch FROM h.updated_at) * 1000)::float8 AS "updatedAt",
-              coalesce((SELECT json_object_agg(state, n) FROM (SELECT c.state, count(*)::int AS n FROM copy c WHERE c.school_id = h.school_id AND c.handout_id = h.id AND NOT c.set_aside GROUP BY c.state) s), '{}') AS states
-         FROM handout h WHERE h.school_id = $1 AND h.class_id = $2 ORDER BY h.number DESC`,
+      `SELECT h.id, h.number, h.title, h.set_id AS "setId", (extract(epoch FROM h.due_at) * 1000)::float8 AS "dueAt", (extract(epoch FROM h.opens_at) * 1000)::float8 AS "opensAt",
+              (extract(epoch FROM h.handed_out_at) * 1000)::float8 AS "handedOutAt", (extract(epoch FROM h.updated_at) * 1000)::float8 AS "updatedAt",
+              h.given IS DISTINCT FROM h.statement AND h.handed_out_at IS NOT NULL AS mended, h.statement #>> '{unit,name}' AS unit,
+              coalesce((SELECT json_object_agg(state, n) FROM (SELECT c.state, count(*)::int AS n FROM copy c
+                WHERE c.school_id = h.school_id AND c.handout_id = h.id AND NOT c.set_aside AND c.way <> 'to read' GROUP BY c.state) s), '{}') AS states
+         FROM handout h WHERE h.school_id = $1 AND h.class_id = $2 AND h.kind = 'handout' ORDER BY h.number DESC`,
       [viewer.schoolId, classId],
     )
   }
 
-  /** Begins a handout as a draft with the next number of the class. */
+  /** Begins a handout as a draft, with the next number of each class it is for. */
   async create(
     viewer: Viewer,
     classId: string,
     input: { title: string; statement: unknown },
   ): Promise<{ id: string; number: number; version: number }> {
-    const statement = valueOf(checkStatement(input.statement))
+    const read = valueOf(checkStatement(input.statement))
+    const statement: Statement = read.classes.some((times) => times.classId === classId)
+      ? read
+      : { ...read, classes: [{ classId, opensAt: null, dueAt: null }, ...read.classes] }
     return this.source.transaction(async (tx) => {
-      await holdInClass(tx, viewer, classId, 'hand out')
-      await this.refuseForeignWorksheets(tx, viewer, statement, new Set())
-      const [rows] = await tx.query<[{ number: number }[]]>(
-        'UPDATE class SET last_handout_number = last_handout_number + 1 WHERE school_id = $1 AND id = $2 RETURNING last_handout_number AS number',
-        [viewer.schoolId, classId],
-      )
-      const id = randomUUID()
-      const now = new Date()
-      await tx.insert(Handout, {
-        schoolId: viewer.schoolId,
-        id,
-        classId,
-        number: rows[0]!.number,
-        title: cleanText(input.title),
-        statement,
-        createdBy: viewer.personId,
-        createdAt: now,
-        updatedAt: now,
-        dueAt: statement.dueAt === null ? null : new Date(statement.dueAt),
-      })
-      return { id, number: rows[0]!.number, version: 1 }
+      for (const times of statement.classes) await holdInClass(tx, viewer, times.classId, 'hand out')
+      await refuseForeignWorksheets(tx, viewer, statement, null)
+      const setId = statement.classes.length > 1 ? randomUUID() : null
+      let own: Handout | null = null
+      for (const times of statement.classes) {
+        const made = await addHandout(tx, viewer, times.classId, { title: cleanText(input.title), statement, setId })
+        if (times.classId === classId) own = made
+      }
+      return { id: own!.id, number: own!.number, version: 1 }
     })
   }
 
-  /** A handout with all that its proof is computed from. */
+  /** A handout with all that its proof is computed from, in each of its classes. */
   async open(viewer: Viewer, handoutId: string) {
-    const handout = await this.find(this.source.manager, viewer, handoutId)
-    const role = await holdInClass(this.source, viewer, handout.classId, 'see the proof')
-    const facts = await planFacts(this.source, handout, handout.statement)
+    const { manager } = this.source
+    const handout = await findHandout(manager, viewer, handoutId)
+    await holdInClass(this.source, viewer, handout.classId, 'see the proof')
+    const all = await handoutsOfSet(manager, handout)
+    const parts = []
+    let mayHandOut = true
+    for (const part of all) {
+      const { role, archived } = await classRole(this.source, viewer, part.classId)
+      mayHandOut &&= mayInClass(role, 'hand out', archived).may
+      // Somebody who teaches only one of the classes sees what is planned for that one.
+      if (!mayInClass(role, 'see the proof', archived).may) continue
+      const { worksheets: _, ...facts } = await planFacts(this.source, part, part.statement)
+      parts.push({
+        id: part.id,
+        classId: part.classId,
+        number: part.number,
+        handedOutAt: part.handedOutAt?.getTime() ?? null,
+        facts,
+        existing: await existingOf(this.source, viewer.schoolId, part.id, true),
+      })
+    }
+    const [undo] = await this.source.query<{ at: number }[]>(
+      `SELECT (extract(epoch FROM started_at) * 1000)::float8 AS at FROM hand_out_run WHERE school_id = $1 AND handout_id = $2 AND kind = 'hand out' AND finished_at IS NOT NULL
+          AND NOT EXISTS (SELECT 1 FROM hand_out_run l WHERE l.school_id = hand_out_run.school_id AND l.handout_id = hand_out_run.handout_id AND l.kind = 'undo' AND l.started_at > hand_out_run.started_at)
+        ORDER BY started_at DESC LIMIT 1`,
+      [viewer.schoolId, handoutId],
+    )
     return {
       id: handout.id,
       classId: handout.classId,
       number: handout.number,
       title: handout.title,
+      kind: handout.kind,
       statement: handout.statement,
+      given: handout.given,
       version: handout.version,
       handedOutAt: handout.handedOutAt?.getTime() ?? null,
       updatedAt: handout.updatedAt.getTime(),
-      mayHandOut: mayInClass(role, 'hand out').may,
-      facts: { ...facts, worksheets: await this.offered(viewer, facts.worksheets) },
-      existing: await existingCopies(this.source, viewer.schoolId, handoutId),
+      undoable: handout.handedOutAt && undo ? undo.at : null,
+      mayHandOut,
+      worksheets: await this.offered(viewer, worksheetsOf(handout.statement)),
+      classes: await this.classesOf(viewer),
+      parts,
     }
   }
 
@@ -123,9 +125,31 @@ export class HandoutService implements OnApplicationBootstrap, OnApplicationShut
       'SELECT last_handout_number + 1 AS number FROM class WHERE school_id = $1 AND id = $2',
       [viewer.schoolId, classId],
     )
-    const handout = this.source.manager.create(Handout, { schoolId: viewer.schoolId, classId, createdAt: new Date() })
-    const facts = await planFacts(this.source, handout, { items: [], dueAt: null })
-    return { number: next!.number, facts: { ...facts, worksheets: await this.offered(viewer, []) } }
+    return {
+      number: next!.number,
+      worksheets: await this.offered(viewer, []),
+      classes: await this.classesOf(viewer),
+      parts: [await this.emptyPart(viewer, classId, next!.number)],
+    }
+  }
+
+  /** What a slip needs to know of a class that is added to it. */
+  async classFacts(viewer: Viewer, classId: string) {
+    await holdInClass(this.source, viewer, classId, 'hand out')
+    const [next] = await this.source.query<{ number: number }[]>(
+      'SELECT last_handout_number + 1 AS number FROM class WHERE school_id = $1 AND id = $2',
+      [viewer.schoolId, classId],
+    )
+    return this.emptyPart(viewer, classId, next!.number)
+  }
+
+  private async emptyPart(viewer: Viewer, classId: string, number: number) {
+    const { worksheets: _, ...facts } = await planFacts(
+      this.source,
+      { schoolId: viewer.schoolId, id: randomUUID(), classId, number, createdAt: new Date() },
+      plainStatement([], []),
+    )
+    return { id: null, classId, number, handedOutAt: null, facts, existing: { copies: [], notices: [] } }
   }
 
   /** Keeps the draft or the mended statement; nothing is handed out by it. */
@@ -136,208 +160,61 @@ export class HandoutService implements OnApplicationBootstrap, OnApplicationShut
   ): Promise<{ version: number; updatedAt: number }> {
     const statement = valueOf(checkStatement(input.statement))
     return this.source.transaction(async (tx) => {
-      const handout = await this.find(tx, viewer, handoutId, true)
-      await holdInClass(tx, viewer, handout.classId, 'hand out')
+      const all = await holdSet(tx, viewer, handoutId, 'hand out', true)
+      const handout = all.find(({ id }) => id === handoutId)!
       if (handout.version !== input.version) throw changedMeanwhile(handout)
-      await this.refuseForeignWorksheets(
-        tx,
-        viewer,
-        statement,
-        new Set(handout.statement.items.map(({ worksheetId }) => worksheetId)),
-      )
-      const updatedAt = new Date()
-      await tx.update(
-        Handout,
-        { schoolId: viewer.schoolId, id: handoutId },
-        { title: cleanText(input.title), statement, version: handout.version + 1, updatedAt },
-      )
-      return { version: handout.version + 1, updatedAt: updatedAt.getTime() }
+      await refuseForeignWorksheets(tx, viewer, statement, handout.statement)
+      const kept = await keepInSet(tx, viewer, all, {
+        title: cleanText(input.title),
+        statement: statement.classes.length ? statement : { ...statement, classes: handout.statement.classes },
+      })
+      return { version: kept.version, updatedAt: kept.updatedAt.getTime() }
     })
   }
 
-  /** Throws a draft away; only while nothing was handed out. */
+  /** Throws a draft away, in all its classes; only while nothing was handed out. */
   async discard(viewer: Viewer, handoutId: string): Promise<void> {
     await this.source.transaction(async (tx) => {
-      const handout = await this.find(tx, viewer, handoutId, true)
-      await holdInClass(tx, viewer, handout.classId, 'hand out')
-      if (handout.handedOutAt) throw conflict('handed-out', 'This handout has been handed out: it is kept.')
-      await tx.delete(Handout, { schoolId: viewer.schoolId, id: handoutId })
-    })
-  }
-
-  /**
-   * Makes the proof true. What is handed out is what the teacher saw: if the class, the worksheet or the handout changed
-   * since, nothing happens and the answer says so.
-   */
-  async handOut(viewer: Viewer, handoutId: string, seen: { version: number; fingerprint: string }) {
-    const runId = await this.source.transaction(async (tx) => {
-      const handout = await this.find(tx, viewer, handoutId, true)
-      await holdInClass(tx, viewer, handout.classId, 'hand out')
-      const [running] = await tx.query<{ id: string }[]>(
-        'SELECT id FROM hand_out_run WHERE school_id = $1 AND handout_id = $2 AND finished_at IS NULL',
-        [viewer.schoolId, handoutId],
-      )
-      if (running) return running.id
-      if (handout.version !== seen.version) throw changedMeanwhile(handout)
-      const { plan, changes } = await this.proof(tx, handout, handout.statement)
-      if (planStops(plan))
-        throw malformed(
-          plan.findings
-            .filter(({ stops }) => stops)
-            .map(({ code, sentence }) => ({ code, sentence, field: 'statement' })),
+      const all = await holdSet(tx, viewer, handoutId, 'hand out', true)
+      for (const { handedOutAt, schoolId, id } of all) {
+        const [copies] = await tx.query<unknown[]>(
+          'SELECT 1 FROM copy WHERE school_id = $1 AND handout_id = $2 LIMIT 1',
+          [schoolId, id],
         )
-      if (changes.length === 0)
-        throw conflict('nothing-to-do', 'All of this is handed out already: there is nothing left to do.')
-      if (fingerprintChanges(changes) !== seen.fingerprint)
-        throw conflict(
-          'proof-changed',
-          'The class or the worksheet changed since you looked: here is the proof as it is now. Look at it, then hand out.',
-          { counts: countChanges(changes) },
-        )
-      const id = randomUUID()
-      await tx.insert(HandOutRun, {
-        schoolId: viewer.schoolId,
-        id,
-        handoutId,
-        statement: handout.statement,
-        personId: viewer.personId,
-        total: changes.length,
-        startedAt: new Date(),
-      })
-      return id
-    })
-    const finished = this.drive(viewer.schoolId, runId)
-    // A class is done before a person has let go of the button; larger runs are followed by their bar.
-    await Promise.race([finished, new Promise((resolve) => setTimeout(resolve, 250).unref())])
-    return this.run(viewer, handoutId)
-  }
-
-  /** How far the latest hand-out is. */
-  async run(viewer: Viewer, handoutId: string) {
-    const handout = await this.find(this.source.manager, viewer, handoutId)
-    await holdInClass(this.source, viewer, handout.classId, 'see handouts')
-    const [run] = await this.source.query<{ total: number; done: number; finished: boolean }[]>(
-      'SELECT total, done, finished_at IS NOT NULL AS finished FROM hand_out_run WHERE school_id = $1 AND handout_id = $2 ORDER BY started_at DESC LIMIT 1',
-      [viewer.schoolId, handoutId],
-    )
-    return run ?? { total: 0, done: 0, finished: true }
-  }
-
-  private drive(schoolId: string, runId: string): Promise<void> {
-    const driven = this.driven.get(runId)
-    if (driven) return driven
-    const drive = this.driveToTheEnd(schoolId, runId).finally(() => this.driven.delete(runId))
-    this.driven.set(runId, drive)
-    return drive
-  }
-
-  private async driveToTheEnd(schoolId: string, runId: string): Promise<void> {
-    for (;;) {
-      if (this.stopped) return
-      try {
-        const step = await this.source.transaction((tx) => this.applyBatch(tx, schoolId, runId))
-        if (step.handoutId && step.finished) await this.live.refreshHandout(schoolId, step.handoutId)
-        if (step.finished) return
-      } catch (error) {
-        if (!isDatabaseAway(error)) {
-          this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error))
-          return
-        }
-        await new Promise((resolve) => setTimeout(resolve, RETRY_AFTER).unref())
+        if (handedOutAt || copies) throw conflict('handed-out', 'This handout has been handed out: it is kept.')
+        await tx.delete(Handout, { schoolId, id })
       }
-    }
-  }
-
-  /** Plans again inside the lock and applies the first changes that are left. */
-  private async applyBatch(
-    tx: EntityManager,
-    schoolId: string,
-    runId: string,
-  ): Promise<{ finished: boolean; handoutId?: string }> {
-    const run = await tx.findOneBy(HandOutRun, { schoolId, id: runId })
-    if (!run || run.finishedAt) return { finished: true }
-    const handout = await tx.findOne(Handout, {
-      where: { schoolId, id: run.handoutId },
-      lock: { mode: 'pessimistic_write' },
     })
-    if (!handout) return { finished: true }
-    const { changes } = await this.proof(tx, handout, run.statement)
-    const batch = changes.slice(0, BATCH)
-    if (batch.length) await writeChanges(tx, handout, batch, run.personId)
-    const finished = batch.length === changes.length
-    const dueAt = run.statement.dueAt === null ? null : new Date(run.statement.dueAt)
-    await tx.query(
-      'UPDATE handout SET handed_out_at = coalesce(handed_out_at, now()), due_at = $3 WHERE school_id = $1 AND id = $2',
-      [schoolId, handout.id, dueAt],
-    )
-    await tx.query(
-      'UPDATE hand_out_run SET done = least(total, done + $3), finished_at = CASE WHEN $4 THEN now() END WHERE school_id = $1 AND id = $2',
-      [schoolId, runId, batch.length, finished],
-    )
-    return { finished, handoutId: handout.id }
   }
 
-  private async proof(
-    tx: EntityManager,
-    handout: Handout,
-    statement: Statement,
-  ): Promise<{ plan: Plan; changes: Change[] }> {
-    const plan = planHandout(statement, await planFacts(tx, handout, statement), Date.now())
-    return { plan, changes: changesToPlan(plan.copies, await existingCopies(tx, handout.schoolId, handout.id)) }
+  /** Begins the same handout for another class or year, with its worksheets. */
+  async repeat(viewer: Viewer, handoutId: string, classId: string): Promise<{ id: string; number: number }> {
+    return this.source.transaction(async (tx) => {
+      const handout = await findHandout(tx, viewer, handoutId)
+      await holdInClass(tx, viewer, handout.classId, 'see the proof')
+      await holdInClass(tx, viewer, classId, 'hand out')
+      const worksheets = await planWorksheets(tx, viewer.schoolId, worksheetsOf(handout.statement))
+      const statement = repeatStatement(handout.given ?? handout.statement, classId, worksheets)
+      const made = await addHandout(tx, viewer, classId, { title: handout.title, statement, setId: null })
+      return { id: made.id, number: made.number }
+    })
   }
 
-  /** The worksheets of the library that the person sees, and those the handout speaks of already. */
-  private async offered(viewer: Viewer, already: readonly { id: string }[]) {
+  /** The worksheets of the library that the person sees, those the handout speaks of already, and the built-in ones. */
+  private async offered(viewer: Viewer, already: readonly string[]) {
     const own = await this.source.query<{ id: string }[]>(
       `SELECT w.id FROM worksheet w WHERE ${SEEN_BY_VIEWER} AND w.archived_at IS NULL`,
       [viewer.schoolId, viewer.personId],
     )
-    return planWorksheets(this.source, viewer.schoolId, [...new Set([...own, ...already].map(({ id }) => id))])
+    return planWorksheets(this.source, viewer.schoolId, [...new Set([...own.map(({ id }) => id), ...already])])
   }
 
-  private async refuseForeignWorksheets(
-    tx: EntityManager,
-    viewer: Viewer,
-    statement: Statement,
-    already: ReadonlySet<string | null>,
-  ): Promise<void> {
-    const ids = statement.items
-      .map(({ worksheetId }) => worksheetId)
-      .filter((id): id is string => id !== null && !already.has(id))
-    const own = new Set(
-      (
-        await tx.query<{ id: string }[]>(
-          `SELECT w.id::text FROM worksheet w WHERE ${SEEN_BY_VIEWER} AND w.archived_at IS NULL AND w.id::text = ANY($3)`,
-          [viewer.schoolId, viewer.personId, ids],
-        )
-      ).map(({ id }) => id),
+  /** The classes in which the person hands out. */
+  private classesOf(viewer: Viewer) {
+    return this.source.query<{ id: string; name: string; subject: string }[]>(
+      `SELECT k.id, k.name, k.subject FROM class k JOIN class_member m ON m.school_id = k.school_id AND m.class_id = k.id
+        WHERE k.school_id = $1 AND m.person_id = $2 AND m.left_at IS NULL AND m.role IN ('lead', 'co-teacher') AND k.archived_at IS NULL ORDER BY k.name, k.subject`,
+      [viewer.schoolId, viewer.personId],
     )
-    const foreign = statement.items.findIndex(
-      ({ worksheetId }) => worksheetId !== null && !already.has(worksheetId) && !own.has(worksheetId),
-    )
-    if (foreign >= 0)
-      throw malformed([
-        {
-          code: 'worksheet-gone',
-          field: `items.${foreign}.worksheetId`,
-          sentence: 'This worksheet is not yours to give out, or no longer there: choose another.',
-        },
-      ])
-  }
-
-  private async find(manager: EntityManager, viewer: Viewer, id: string, lock = false): Promise<Handout> {
-    const handout = await manager.findOne(Handout, {
-      where: { schoolId: viewer.schoolId, id },
-      ...(lock && { lock: { mode: 'pessimistic_write' as const } }),
-    })
-    if (!handout) throw notThere()
-    return handout
   }
 }
-
-const changedMeanwhile = (handout: Handout) =>
-  conflict(
-    'changed-meanwhile',
-    'This handout was changed in another window or by a colleague. Open it again to see the newer one; what you have here is not lost.',
-    { version: handout.version },
-  )

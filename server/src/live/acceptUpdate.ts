@@ -5,6 +5,7 @@ import {
   type Viewer,
   inspectUpdate,
   mayWithCopy,
+  mayWriteAt,
 } from '@gavrin/core'
 import * as Y from 'yjs'
 import { roleIn } from '../copy/copyRecord.js'
@@ -44,6 +45,10 @@ export async function acceptUpdate(
 ): Promise<Acceptance> {
   const live = copy.space(update.space)
   if (!live) return refused('no-such-space', 'This worksheet has no such answer space.')
+  const place = mayWriteAt(viewer, copy.record.facts, update.space)
+  // A full exchange repeats what is there already, for everybody.
+  if (!place.may && inspect(live, viewer, update.bytes, LIMITS.quickStructs).verdict !== 'known')
+    return refused('not-yours', place.sentence)
   if (update.bytes.length > LIMITS.slowBytes)
     return refused('too-large', 'This is more than an answer can take at once: write or paste less of it.')
 

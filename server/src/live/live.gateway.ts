@@ -38,6 +38,8 @@ import { appendUpdates, fencedCopies, type LoggedUpdate } from './spaceStore.js'
 
 export const LIVE_PATH = '/api/live'
 const HEARTBEAT = 30_000
+/** How often opening and due times are looked at, in milliseconds. */
+const CLOCK = 1_000
 const AWAY = 'Gavrin cannot reach its database at the moment. What you write is kept in this browser meanwhile.'
 
 /**
@@ -60,7 +62,10 @@ export class LiveGateway implements BeforeApplicationShutdown {
   private readonly boards: BoardWatch
   private readonly classes: ClassWatch
   private readonly worksheets: WorksheetWatch
+  private readonly classListeners: ((schoolId: string, classId: string) => void)[] = []
   private heartbeat: NodeJS.Timeout | null = null
+  private clock: NodeJS.Timeout | null = null
+  private lookedAt = Date.now()
   private stopping = false
 
   constructor(
@@ -89,6 +94,8 @@ export class LiveGateway implements BeforeApplicationShutdown {
     })
     this.heartbeat = setInterval(() => this.beat(), HEARTBEAT)
     this.heartbeat.unref()
+    this.clock = setInterval(() => void this.lookAtClock(), CLOCK)
+    this.clock.unref()
     await this.recount()
   }
 
@@ -96,6 +103,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
   async beforeApplicationShutdown(): Promise<void> {
     this.stopping = true
     if (this.heartbeat) clearInterval(this.heartbeat)
+    if (this.clock) clearInterval(this.clock)
     for (const { socket } of this.connections) socket.close(1001)
     const waited = new Promise((resolve) => setTimeout(resolve, 2_000).unref())
     await Promise.race([this.commits.settled(), waited])
@@ -124,12 +132,18 @@ export class LiveGateway implements BeforeApplicationShutdown {
       if (record.schoolId === schoolId && record.classId === classId) await this.refreshCopy(schoolId, record.copyId)
     await this.boards.recheck(schoolId, classId)
     await this.classes.recheck(schoolId, classId)
-    this.classes.tell(schoolId, classId, 'roster')
+    this.tellClass(schoolId, classId, 'roster')
+  }
+
+  /** Calls back when people, groups or columns of a class have changed. */
+  onClassChanged(listener: (schoolId: string, classId: string) => void): void {
+    this.classListeners.push(listener)
   }
 
   /** A part of a class has changed: whoever has it open reads it again. */
   tellClass(schoolId: string, classId: string, part: ClassPart): void {
     this.classes.tell(schoolId, classId, part)
+    if (part !== 'join page') for (const listener of this.classListeners) listener(schoolId, classId)
   }
 
   /** The draft of a worksheet was kept. */
@@ -143,12 +157,33 @@ export class LiveGateway implements BeforeApplicationShutdown {
       if (viewer.schoolId === schoolId && viewer.personId === personId && sessionId !== except) socket.close(4401)
   }
 
-  /** Copies of a handout were made or changed. */
-  async refreshHandout(schoolId: string, handoutId: string): Promise<void> {
+  /**
+   * Copies of a handout were made or changed.
+   * @param written copies that answers were carried into: they are opened again, and counted anew
+   */
+  async refreshHandout(schoolId: string, handoutId: string, written: readonly string[] = []): Promise<void> {
+    for (const copyId of written) this.copies.drop(copyId)
     for (const { record } of await this.copies.loaded())
-      if (record.schoolId === schoolId && record.handoutId === handoutId)
-        await this.refreshCopy(schoolId, record.copyId)
+      if (record.schoolId === schoolId && record.handoutId === handoutId) {
+        const now = await copyOf(this.source, schoolId, record.copyId)
+        // Other answer spaces, or other people with parts of their own: the page is drawn anew.
+        if (now.page !== record.page) this.copies.drop(record.copyId)
+        else await this.refreshCopy(schoolId, record.copyId)
+      }
+    await this.recountHandout(schoolId, handoutId, written)
     await this.boards.send(schoolId, handoutId)
+  }
+
+  /** Counts answers anew where an edition or a carried answer changed what there is to count. */
+  private async recountHandout(schoolId: string, handoutId: string, written: readonly string[]): Promise<void> {
+    const rows = await this.source.query<{ id: string; at: Date; person_id: string }[]>(
+      `SELECT DISTINCT ON (c.id) c.id, u.at, u.person_id FROM copy c JOIN live_update u ON u.school_id = c.school_id AND u.copy_id = c.id
+        WHERE c.school_id = $1 AND c.handout_id = $2 AND (c.id = ANY($3) OR c.counted_edition IS DISTINCT FROM c.edition) ORDER BY c.id, u.at DESC`,
+      [schoolId, handoutId, written],
+    )
+    for (const { id, at, person_id } of rows)
+      this.progress.note(await this.copies.load(schoolId, id), at.getTime(), person_id)
+    if (rows.length > 0) await this.progress.flush()
   }
 
   /** A session has ended: so do the connections it opened. */
@@ -195,6 +230,23 @@ export class LiveGateway implements BeforeApplicationShutdown {
       for (const channel of [...connection.channels.values()]) this.forget(channel)
     })
     if (this.commits.backlog > LIMITS.backlog) connection.hold('backlog')
+  }
+
+  /**
+   * What the clock does to copies that are open: at their opening and due times whoever has them open is told what they may
+   * do from then on. Every change is judged by the clock in any case.
+   */
+  private async lookAtClock(): Promise<void> {
+    const now = Date.now()
+    const before = this.lookedAt
+    this.lookedAt = now
+    for (const copy of await this.copies.loaded()) {
+      const { dueAt, opensAt, pensDownAtDue } = copy.record.facts
+      const passed = (moment: number | null) => moment !== null && moment > before && moment <= now
+      if (!passed(opensAt) && !(pensDownAtDue && passed(dueAt))) continue
+      for (const channel of [...copy.channels])
+        if (copy.tell(channel, 'permission') === 'none') this.closeChannel(channel, NOT_THERE.sentence, false)
+    }
   }
 
   private beat(): void {

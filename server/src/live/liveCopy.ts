@@ -81,7 +81,7 @@ export class LiveCopy {
   }
 
   access(viewer: Viewer): CopyAccess {
-    return copyAccess(viewer, roleIn(this.record, viewer), this.record.facts)
+    return copyAccess(viewer, roleIn(this.record, viewer), this.record.facts, Date.now())
   }
 
   /** A space of the worksheet, its document made if this is the first time; null if the worksheet has no such space. */
@@ -126,7 +126,8 @@ export class LiveCopy {
     const news = JSON.stringify([permission, reason, state])
     if (type === 'ready' || news !== channel.told) {
       channel.told = news
-      const message: ServerMessage = { type, channel: channel.number, permission, reason, state }
+      const says = { channel: channel.number, permission, reason, state }
+      const message: ServerMessage = type === 'ready' ? { type, ...says, page: this.record.page } : { type, ...says }
       channel.connection.send(message)
     }
     return permission

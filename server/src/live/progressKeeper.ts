@@ -59,8 +59,8 @@ export class ProgressKeeper {
     })
     try {
       await this.source.query(
-        `UPDATE copy c SET progress = r.progress, answered = r.answered, words = r.words, last_activity_at = greatest(c.last_activity_at, r.at)
-           FROM unnest($1::uuid[], $2::uuid[], $3::jsonb[], $4::int[], $5::int[], $6::timestamptz[]) AS r(school_id, id, progress, answered, words, at)
+        `UPDATE copy c SET progress = r.progress, answered = r.answered, words = r.words, counted_edition = r.edition, last_activity_at = greatest(c.last_activity_at, r.at)
+           FROM unnest($1::uuid[], $2::uuid[], $3::jsonb[], $4::int[], $5::int[], $6::timestamptz[], $7::int[]) AS r(school_id, id, progress, answered, words, at, edition)
           WHERE c.school_id = r.school_id AND c.id = r.id`,
         [
           rows.map(({ copy }) => copy.record.schoolId),
@@ -69,6 +69,7 @@ export class ProgressKeeper {
           rows.map(({ answered }) => answered),
           rows.map(({ words }) => words),
           rows.map(({ at }) => new Date(at)),
+          rows.map(({ copy }) => copy.record.edition),
         ],
       )
       await this.onKept(batch)

@@ -2,6 +2,26 @@
 export interface Letter {
   readonly subject: string
   readonly text: string
+  readonly html?: string
+}
+
+/** A cover note, with the link that opens each person's own copy. */
+export function coverLetter(note: {
+  readonly className: string
+  readonly number: number
+  readonly title: string
+  /** Whom it was sent to, when staff are copied. */
+  readonly about: string | null
+  readonly text: string
+  readonly html: string
+  readonly link: string
+}): Letter {
+  const { className, number, title, about, text, html, link } = note
+  return {
+    subject: line(`${className}, No. ${number}: ${title}${about ? ` (to ${about})` : ''}`),
+    text: `${text}\n\n${link}\n`,
+    html: `${html}<p><a href="${link}">${link}</a></p>`,
+  }
 }
 
 /** Days that the links in messages work. */

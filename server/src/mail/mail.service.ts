@@ -1,4 +1,4 @@
-import { type Viewer, fullName } from '@gavrin/core'
+import { type NoteText, type Viewer, fullName, noteAsHtml, noteAsText } from '@gavrin/core'
 import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import nodemailer, { type Transporter } from 'nodemailer'
@@ -9,10 +9,10 @@ import { SETTINGS } from '../common/tokens.js'
 import { holdInClass } from '../roster/classRole.js'
 import { STAND_IN, type Settings } from '../settings.js'
 import { MAIL_QUEUE, openJobs } from './jobs.js'
-import { type Letter, invitationLetter, newPasswordLetter } from './letters.js'
+import { type Letter, coverLetter, invitationLetter, newPasswordLetter } from './letters.js'
 import { StandInMailServer } from './standIn.js'
 
-export type MessageKind = 'invitation' | 'new password'
+export type MessageKind = 'invitation' | 'new password' | 'cover note'
 
 /** Somebody a message is for. */
 export interface Recipient {
@@ -50,6 +50,13 @@ interface MessageRow {
   last: string
   school: string
   gone: boolean
+  handout_id: string | null
+  handout_title: string | null
+  handout_number: number | null
+  note: NoteText | null
+  is_staff: boolean
+  about_first: string | null
+  about_last: string | null
 }
 
 /**
@@ -112,24 +119,76 @@ export class MailService implements OnApplicationBootstrap, OnApplicationShutdow
         viewer.personId,
       ],
     )
+    await this.queue(
+      tx,
+      viewer.schoolId,
+      rows.map(({ id }) => id),
+      null,
+    )
+  }
+
+  /** Puts down the mails of notices, each once, to go out when their handout opens. Who has no e-mail reads it on the desk. */
+  async postNotices(
+    tx: EntityManager,
+    handout: { readonly schoolId: string; readonly id: string; readonly classId: string },
+    noticeKeys: readonly string[],
+    personId: string,
+  ): Promise<void> {
+    if (noticeKeys.length === 0) return
+    const rows = await tx.query<{ id: string; opens_at: Date | null }[]>(
+      `INSERT INTO message (school_id, kind, person_id, address, class_id, created_by, handout_id, notice_key)
+       SELECT n.school_id, 'cover note', n.person_id, p.email, $4, $5, n.handout_id, n.notice_key
+         FROM notice n JOIN person p ON p.school_id = n.school_id AND p.id = n.person_id
+        WHERE n.school_id = $1 AND n.handout_id = $2 AND n.notice_key = ANY($3) AND p.email IS NOT NULL
+       ON CONFLICT (handout_id, notice_key, school_id) DO NOTHING
+       RETURNING id, (SELECT opens_at FROM notice n WHERE n.school_id = message.school_id AND n.handout_id = message.handout_id AND n.notice_key = message.notice_key)`,
+      [handout.schoolId, handout.id, noticeKeys, handout.classId, personId],
+    )
+    for (const opensAt of new Set(rows.map(({ opens_at }) => opens_at?.getTime() ?? null)))
+      await this.queue(
+        tx,
+        handout.schoolId,
+        rows.filter(({ opens_at }) => (opens_at?.getTime() ?? null) === opensAt).map(({ id }) => id),
+        opensAt,
+      )
+  }
+
+  /** Puts the jobs of messages down in the transaction that is their reason, all in one statement. */
+  private async queue(
+    tx: EntityManager,
+    schoolId: string,
+    messageIds: readonly string[],
+    startAt: number | null,
+  ): Promise<void> {
+    if (messageIds.length === 0) return
     const db = {
       executeSql: async (text: string, values: unknown[]) => ({ rows: await tx.query<unknown[]>(text, values) }),
     }
-    for (const { id } of rows)
-      await this.boss.send(
-        MAIL_QUEUE,
-        { schoolId: viewer.schoolId, messageId: id },
-        { retryLimit: RETRIES, retryDelay: 20, retryBackoff: true, expireInMinutes: 5, db },
-      )
+    await this.boss.insert(
+      messageIds.map((messageId) => ({
+        name: MAIL_QUEUE,
+        data: { schoolId, messageId },
+        retryLimit: RETRIES,
+        retryDelay: 20,
+        retryBackoff: true,
+        expireInSeconds: 300,
+        ...(startAt !== null && { startAfter: new Date(startAt).toISOString() }),
+      })),
+      { db },
+    )
   }
 
   private async send(schoolId: string, messageId: string, jobId: string): Promise<void> {
     const [message] = await this.source.query<MessageRow[]>(
       `SELECT m.school_id, m.id, m.kind, m.person_id, m.address, c.name AS class_name, b.first_name AS sender_first, b.last_name AS sender_last,
-              p.first_name AS first, p.last_name AS last, s.name AS school, p.email IS DISTINCT FROM m.address AS gone
+              p.first_name AS first, p.last_name AS last, s.name AS school, p.email IS DISTINCT FROM m.address AS gone,
+              m.handout_id, h.title AS handout_title, h.number AS handout_number, n.note, n.person_id <> n.about_id AS is_staff, a.first_name AS about_first, a.last_name AS about_last
          FROM message m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id JOIN school s ON s.id = m.school_id
          LEFT JOIN class c ON c.school_id = m.school_id AND c.id = m.class_id
          LEFT JOIN person b ON b.school_id = m.school_id AND b.id = m.created_by
+         LEFT JOIN handout h ON h.school_id = m.school_id AND h.id = m.handout_id
+         LEFT JOIN notice n ON n.school_id = m.school_id AND n.handout_id = m.handout_id AND n.notice_key = m.notice_key
+         LEFT JOIN person a ON a.school_id = n.school_id AND a.id = n.about_id
         WHERE m.school_id = $1 AND m.id = $2 AND m.state <> 'sent'`,
       [schoolId, messageId],
     )
@@ -169,6 +228,7 @@ export class MailService implements OnApplicationBootstrap, OnApplicationShutdow
         to: { name: fullName(message), address: message.address },
         subject: letter.subject,
         text: letter.text,
+        ...(letter.html && { html: letter.html }),
         messageId: `<${message.id}@gavrin>`,
       })
       return true
@@ -179,6 +239,16 @@ export class MailService implements OnApplicationBootstrap, OnApplicationShutdow
   }
 
   private async write({ kind, school_id, person_id, ...message }: MessageRow): Promise<Letter> {
+    if (kind === 'cover note')
+      return coverLetter({
+        className: message.class_name ?? '',
+        number: message.handout_number ?? 0,
+        title: message.handout_title ?? '',
+        about: message.is_staff ? fullName({ first: message.about_first ?? '', last: message.about_last ?? '' }) : null,
+        text: message.note ? noteAsText(message.note) : '',
+        html: message.note ? noteAsHtml(message.note) : '',
+        link: `${this.settings.mail.publicUrl}/to/${message.handout_id}`,
+      })
     const token = await newAccountLink(this.source, school_id, person_id, kind)
     const link = `${this.settings.mail.publicUrl}/password#${token}`
     return kind === 'invitation'

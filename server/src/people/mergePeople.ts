@@ -66,9 +66,37 @@ export async function mergePeople(
   )
   await tx.query('DELETE FROM copy_holder WHERE school_id = $1 AND person_id = $2', [schoolId, otherId])
   await tx.query(
-    `UPDATE handout SET statement = replace(statement::text, $3::text, $2::text)::jsonb WHERE school_id = $1 AND position($3::text IN statement::text) > 0`,
+    `UPDATE copy_reader o SET person_id = $2 WHERE o.school_id = $1 AND o.person_id = $3
+        AND NOT EXISTS (SELECT 1 FROM copy_reader k WHERE k.school_id = o.school_id AND k.copy_id = o.copy_id AND k.person_id = $2)`,
     both,
   )
+  await tx.query('DELETE FROM copy_reader WHERE school_id = $1 AND person_id = $2', [schoolId, otherId])
+  await tx.query(
+    `UPDATE copy SET places = replace(places::text, $3::text, $2::text)::jsonb WHERE school_id = $1 AND position($3::text IN places::text) > 0`,
+    both,
+  )
+  for (const column of ['statement', 'given'])
+    await tx.query(
+      `UPDATE handout SET ${column} = replace(${column}::text, $3::text, $2::text)::jsonb WHERE school_id = $1 AND position($3::text IN ${column}::text) > 0`,
+      both,
+    )
+  await tx.query('UPDATE message SET handout_id = NULL, notice_key = NULL WHERE school_id = $1 AND person_id = $2', [
+    schoolId,
+    otherId,
+  ])
+  // A notice that both were sent stands once; the key names whom it is to.
+  await tx.query(
+    `DELETE FROM notice n USING notice k WHERE n.school_id = $1 AND $3::uuid IN (n.person_id, n.about_id) AND k.school_id = n.school_id AND k.handout_id = n.handout_id
+        AND k.notice_key = replace(n.notice_key, $3::text, $2::text)`,
+    both,
+  )
+  await tx.query(
+    `UPDATE notice SET notice_key = replace(notice_key, $3::text, $2::text), person_id = CASE person_id WHEN $3::uuid THEN $2::uuid ELSE person_id END,
+            about_id = CASE about_id WHEN $3::uuid THEN $2::uuid ELSE about_id END WHERE school_id = $1 AND $3::uuid IN (person_id, about_id)`,
+    both,
+  )
+  await tx.query('UPDATE recipe SET person_id = $2 WHERE school_id = $1 AND person_id = $3', both)
+  await tx.query('UPDATE walk_in_use SET person_id = $2 WHERE school_id = $1 AND person_id = $3', both)
   await tx.query('UPDATE worksheet SET owner_id = $2 WHERE school_id = $1 AND owner_id = $3', both)
   await tx.query('UPDATE message SET person_id = $2 WHERE school_id = $1 AND person_id = $3', both)
   await tx.query('DELETE FROM account_link WHERE school_id = $1 AND person_id = $2', [schoolId, otherId])

@@ -2,6 +2,7 @@ import { type SchoolRole, type Viewer, findAll, mayInClass, mayRunOffice, mayTea
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
+import { SPACES_OF_COPY } from '../copy/copyRecord.js'
 import { notThere } from '../common/problemDetails.js'
 import { classRole, helpedBy } from '../roster/classRole.js'
 
@@ -88,12 +89,12 @@ export class PeopleService {
     // The office keeps accounts; work is between a student and the staff of the class.
     const copies = await this.source.query<unknown[]>(
       `SELECT c.id, h.id AS "handoutId", h.class_id AS "classId", h.number, h.title AS handout, c.title, c.state, c.pens_down AS "pensDown", c.set_aside AS "setAside",
-              c.answered, e.answer_spaces AS spaces, c.words, (extract(epoch FROM c.due_at) * 1000)::float8 AS "dueAt",
+              c.answered, ${SPACES_OF_COPY} AS spaces, c.words, (extract(epoch FROM c.due_at) * 1000)::float8 AS "dueAt",
               (extract(epoch FROM c.submitted_at) * 1000)::float8 AS "submittedAt", (extract(epoch FROM c.last_activity_at) * 1000)::float8 AS "lastActivityAt"
          FROM copy_holder o JOIN copy c ON c.school_id = o.school_id AND c.id = o.copy_id
          JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
          JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
-        WHERE o.school_id = $1 AND o.person_id = $2 AND h.class_id = ANY($3::uuid[])
+        WHERE o.school_id = $1 AND o.person_id = $2 AND h.class_id = ANY($3::uuid[]) AND c.way <> 'to read' AND h.kind = 'handout'
         ORDER BY h.handed_out_at DESC NULLS LAST, h.number DESC`,
       [viewer.schoolId, personId, own],
     )

@@ -1,6 +1,7 @@
-import { type ClassRole, type Statement, type Viewer, carriedStatement, cleanText, mayTeach } from '@gavrin/core'
+import { type ClassRole, type Statement, type Viewer, repeatStatement, cleanText, mayTeach } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
+import { keptStatement } from '../handout/handout.entity.js'
 import { randomUUID } from 'node:crypto'
 import { DataSource, type EntityManager } from 'typeorm'
 import { malformed, notThere } from '../common/problemDetails.js'
@@ -185,7 +186,7 @@ async function carryHandouts(tx: EntityManager, viewer: Viewer, from: string, to
       viewer.schoolId,
       to,
       handouts.map(({ title }) => title),
-      handouts.map(({ statement }) => JSON.stringify(carriedStatement(statement))),
+      handouts.map(({ statement }) => JSON.stringify(repeatStatement(keptStatement(statement), to, []))),
       viewer.personId,
     ],
   )

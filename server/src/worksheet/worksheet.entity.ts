@@ -4,7 +4,8 @@ import { Column, Entity, PrimaryColumn } from 'typeorm'
 export class Worksheet {
   @PrimaryColumn('uuid', { name: 'school_id' }) schoolId: string
   @PrimaryColumn('uuid') id: string
-  @Column('uuid', { name: 'owner_id' }) ownerId: string
+  /** Null: built in. */
+  @Column('uuid', { name: 'owner_id', nullable: true }) ownerId: string | null
   @Column('text') title: string
   @Column('jsonb') draft: object
   @Column('integer', { default: 1 }) version: number
@@ -25,5 +26,6 @@ export class Edition {
   @Column('jsonb') content: object
   @Column('integer', { name: 'answer_spaces' }) answerSpaces: number
   @Column('timestamptz', { name: 'kept_at' }) keptAt: Date
-  @Column('uuid', { name: 'kept_by' }) keptBy: string
+  /** Null: built in. */
+  @Column('uuid', { name: 'kept_by', nullable: true }) keptBy: string | null
 }

@@ -3,6 +3,7 @@ import {
   type ClientMessage,
   type ServerMessage,
   newAnswerDoc,
+  openRoot,
   readSpaceUpdate,
   writeSpaceUpdate,
 } from '@gavrin/core'
@@ -10,6 +11,8 @@ import WebSocket from 'ws'
 import * as Y from 'yjs'
 
 const KINDS: Record<string, AnswerKind> = { line: 'line', passage: 'passage', choice: 'choice', number: 'number' }
+/** All other answer spaces of tests are lines. */
+const kindOf = (space: string): AnswerKind => KINDS[space] ?? 'line'
 const CHANNEL = 1
 
 /** A browser's side of the live connection, bare: it sends what a test tells it to and remembers what comes. */
@@ -61,12 +64,12 @@ export class LiveClient {
 
   doc(space: string): Y.Doc {
     let doc = this.docs.get(space)
-    if (!doc) this.docs.set(space, (doc = newAnswerDoc(KINDS[space]!)))
+    if (!doc) this.docs.set(space, (doc = newAnswerDoc(kindOf(space))))
     return doc
   }
 
   text(space: string): string {
-    return this.doc(space).getText(space).toJSON()
+    return (openRoot(this.doc(space), kindOf(space)) as Y.Text).toJSON()
   }
 
   send(message: ClientMessage): void {
@@ -95,7 +98,15 @@ export class LiveClient {
 
   /** Types at the end of a line; its number. */
   type(text: string, space = 'line'): number {
-    return this.write(space, (doc) => doc.getText(space).insert(doc.getText(space).length, text))
+    return this.write(space, (doc) => {
+      const root = openRoot(doc, kindOf(space)) as Y.Text
+      root.insert(root.length, text)
+    })
+  }
+
+  /** The refusal of a change. */
+  refusal(number: number): Promise<ServerMessage> {
+    return this.message((message) => message.type === 'refused' && message.number === number)
   }
 
   saved(number: number): Promise<ServerMessage> {

@@ -1,4 +1,15 @@
-import { type Statement, type Viewer, plainItem, emailKey } from '@gavrin/core'
+import {
+  type HandoutItem,
+  type PlanFacts,
+  type ProofPart,
+  type Statement,
+  type Viewer,
+  emailKey,
+  fingerprintChanges,
+  plainItem,
+  plainStatement,
+  proofOf,
+} from '@gavrin/core'
 import type { INestApplication } from '@nestjs/common'
 import { randomUUID } from 'node:crypto'
 import pg from 'pg'
@@ -171,17 +182,75 @@ export class TestSchool {
     return { id, title }
   }
 
+  /** A worksheet of these blocks with a kept edition. */
+  async worksheetOf(teacher: TestPerson, title: string, blocks: readonly object[]): Promise<string> {
+    const service = this.app.get(WorksheetService)
+    const { id } = await service.create(teacher.viewer, title)
+    await this.keepEdition(teacher, id, title, blocks)
+    return id
+  }
+
+  /** Keeps another edition of a worksheet. */
+  async keepEdition(teacher: TestPerson, id: string, title: string, blocks: readonly object[]): Promise<void> {
+    const service = this.app.get(WorksheetService)
+    const { version } = await service.open(teacher.viewer, id)
+    const content = { version: 2, page: 'A4', source: '', blocks }
+    const kept = await service.keepDraft(teacher.viewer, id, { title, content, version })
+    await service.keepEdition(teacher.viewer, id, kept.version)
+  }
+
+  /** A group set of a class, its groups given as places in the list of students. */
+  async groupSet(given: TestClass, name: string, groups: Readonly<Record<string, readonly number[]>>) {
+    const people = await this.peopleOf(given)
+    const made = Object.entries(groups).map(([group, members]) => ({
+      id: randomUUID(),
+      name: group,
+      places: null,
+      personIds: members.map((at) => people[at]!),
+    }))
+    const { body } = await given.teacher.http
+      .post(`/api/classes/${given.id}/group-sets`)
+      .send({ name, balanceColumn: null, arrangement: { groups: made, locked: [], pairs: [] } })
+      .expect(201)
+    return { id: (body as { id: string }).id, name, groups: made }
+  }
+
+  /** The ids of the students of a class, in the order of their e-mails. */
+  async peopleOf(given: TestClass): Promise<string[]> {
+    const { body } = await given.teacher.http.get(`/api/classes/${given.id}/roster`).expect(200)
+    const byEmail = new Map(
+      (body as { personId: string; email: string }[]).map(({ email, personId }) => [email, personId]),
+    )
+    return given.emails.map((email) => byEmail.get(email)!)
+  }
+
   /** A handout of a new worksheet to a class, handed out; its copies by the holder's e-mail. */
   async handedOut(given: TestClass, dueAt: number | null = Date.now() + 3_600_000): Promise<TestHandout> {
     const worksheet = await this.worksheet(given.teacher)
-    const statement = statementFor(worksheet.id, dueAt)
+    const statement = statementFor(given.id, worksheet.id, dueAt)
     const { id, version } = await this.draft(given, statement)
-    await given.teacher.http
-      .post(`/api/handouts/${id}/hand-out`)
-      .send({ version, fingerprint: await fingerprint(given.teacher, id) })
-      .expect(202)
-    await this.finished(given.teacher, id)
+    await this.handOut(given.teacher, id)
     return { id, version, statement, copies: await this.copiesByEmail(id) }
+  }
+
+  /** Hands out what the proof of a handout says now, and resolves when that is done. */
+  async handOut(teacher: TestPerson, handoutId: string): Promise<void> {
+    const { version } = await openHandout(teacher, handoutId)
+    await teacher.http
+      .post(`/api/handouts/${handoutId}/hand-out`)
+      .send({ version, fingerprint: await fingerprint(teacher, handoutId) })
+      .expect(202)
+    await this.finished(teacher, handoutId)
+  }
+
+  /** Keeps another statement of a handout and hands it out. */
+  async mend(teacher: TestPerson, handoutId: string, statement: Statement): Promise<void> {
+    const { version } = await openHandout(teacher, handoutId)
+    await teacher.http
+      .put(`/api/handouts/${handoutId}`)
+      .send({ title: 'Tides at the quay', statement, version })
+      .expect(200)
+    await this.handOut(teacher, handoutId)
   }
 
   async draft(given: TestClass, statement: Statement): Promise<{ id: string; version: number }> {
@@ -230,21 +299,41 @@ export interface TestHandout {
 
 const passwordHash = hashPassword(PASSWORD)
 
-export const statementFor = (worksheetId: string, dueAt: number | null = null): Statement => ({
-  items: [plainItem('first', worksheetId, 1)],
-  dueAt,
+export const statementFor = (
+  classId: string,
+  worksheetId: string,
+  dueAt: number | null = null,
+  item: Partial<HandoutItem> = {},
+  more: Partial<Statement> = {},
+): Statement => ({
+  ...plainStatement([{ ...plainItem('first', worksheetId, 1), ...item }], [{ classId, opensAt: null, dueAt }]),
+  ...more,
 })
 
-/** The fingerprint of the changes in the proof as the person sees it now. */
-export async function fingerprint(person: TestPerson, handoutId: string): Promise<string> {
-  const { changesToPlan, fingerprintChanges, planHandout } = await import('@gavrin/core')
-  const { body } = await person.http.get(`/api/handouts/${handoutId}`).expect(200)
-  const opened = body as {
-    statement: Statement
-    facts: Parameters<typeof planHandout>[1]
-    existing: Parameters<typeof changesToPlan>[1]
-  }
-  return fingerprintChanges(
-    changesToPlan(planHandout(opened.statement, opened.facts, Date.now()).copies, opened.existing),
-  )
+/** A handout as it is opened. */
+export interface OpenedHandout {
+  readonly id: string
+  readonly number: number
+  readonly version: number
+  readonly statement: Statement
+  readonly handedOutAt: number | null
+  readonly undoable: number | null
+  readonly mayHandOut: boolean
+  readonly worksheets: PlanFacts['worksheets']
+  readonly parts: readonly (ProofPart & { readonly id: string; readonly number: number })[]
 }
+
+export async function openHandout(person: TestPerson, handoutId: string): Promise<OpenedHandout> {
+  const { body } = await person.http.get(`/api/handouts/${handoutId}`).expect(200)
+  return body as OpenedHandout
+}
+
+/** The changes in the proof as the person sees it now. */
+export async function changesNow(person: TestPerson, handoutId: string) {
+  const { statement, worksheets, parts } = await openHandout(person, handoutId)
+  return proofOf(statement, worksheets, parts, Date.now()).changes
+}
+
+/** Their fingerprint. */
+export const fingerprint = async (person: TestPerson, handoutId: string): Promise<string> =>
+  fingerprintChanges(await changesNow(person, handoutId))

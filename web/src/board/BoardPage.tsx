@@ -1,14 +1,4 @@
-import {
-  type BoardRow,
-  COPY_STATES,
-  type CopyState,
-  fullName,
-  isOverdue,
-  listName,
-  mayInClass,
-  nameOrder,
-  shareOf,
-} from '@gavrin/core'
+import { type BoardRow, COPY_STATES, type CopyState, isOverdue, listName, mayInClass, nameOrder } from '@gavrin/core'
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
@@ -21,16 +11,12 @@ import { SheetMark } from '../ui/SheetMark'
 import { api } from '../ui/api'
 import { inkName } from '../ui/inks'
 import type { SignedIn } from '../ui/session'
-import { exactTime, leftInWords, sinceInWords, timeInWords } from '../ui/time'
+import { exactTime, leftInWords, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
-import { WindowedTable } from '../ui/WindowedTable'
+import { BoardActs, TakeBackOne } from './BoardActs'
+import { type BoardSpace, BoardTable, rowName } from './BoardTable'
 import { CopyDrawer } from './CopyDrawer'
 import './board.css'
-
-export interface BoardSpace {
-  readonly id: string
-  readonly label: string
-}
 
 interface Board {
   readonly handout: {
@@ -40,6 +26,8 @@ interface Board {
     readonly classId: string
     readonly class: string
     readonly ink: string
+    readonly kind: 'handout' | 'shelf'
+    readonly opensAt: number | null
     readonly dueAt: number | null
     readonly handedOutAt: number | null
   }
@@ -78,7 +66,7 @@ export function BoardPage({ person }: { readonly person: SignedIn }) {
   return <Loaded query={query}>{(board) => <BoardView key={handoutId} board={board} person={person} />}</Loaded>
 }
 
-type Filter = CopyState | 'overdue' | 'left out'
+type Filter = CopyState | 'overdue' | 'left out' | 'set aside' | 'to read'
 
 function BoardView({ board, person }: { board: Board; person: SignedIn }) {
   const { handout, spaces, leftOut } = board
@@ -89,17 +77,24 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
   const [chosen, setChosen] = useState<string | null>(null)
   const rows = useMemo(() => {
     const order = nameOrder('en')
-    const nameOf = ({ holders, title }: BoardRow) => holders[0] ?? { first: '', last: title }
-    return board.rows.filter(({ setAside }) => !setAside).toSorted((a, b) => order(nameOf(a), nameOf(b)))
+    const nameOf = (row: BoardRow) => (row.way === 'one each' && row.holders[0]) || { first: '', last: rowName(row) }
+    return board.rows
+      .filter(({ setAside, way }) => !setAside && way !== 'to read')
+      .toSorted((a, b) => order(nameOf(a), nameOf(b)))
   }, [board.rows])
-  const aside = board.rows.length - rows.length
+  const aside = board.rows.filter(({ setAside }) => setAside)
+  const reading = board.rows.filter(({ setAside, way }) => !setAside && way === 'to read')
   const overdue = rows.filter((row) => isOverdue(row, now))
   const shown =
     filter === null || filter === 'left out'
       ? rows
-      : filter === 'overdue'
-        ? overdue
-        : rows.filter(({ state }) => state === filter)
+      : filter === 'set aside'
+        ? aside
+        : filter === 'to read'
+          ? reading
+          : filter === 'overdue'
+            ? overdue
+            : rows.filter(({ state }) => state === filter)
   const counts = COPY_STATES.map((state) => ({
     state,
     count: rows.filter((row) => row.state === state).length,
@@ -134,6 +129,7 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
         <span className="slab number">No. {handout.number}</span>
         <h1>{handout.title}</h1>
         <span className="soft">
+          {handout.opensAt !== null && handout.opensAt > now && `opens ${timeInWords(handout.opensAt, now)} · `}
           {handout.dueAt === null ? (
             'no due time'
           ) : (
@@ -145,9 +141,12 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
         </span>
         <span className="page-acts">
           {may && (
-            <Link className="btn btn-outline-dark" to={`/class/${handout.classId}/slip/${handout.id}`}>
-              Edit the slip
-            </Link>
+            <>
+              <BoardActs handout={handout} rows={board.rows} />
+              <Link className="btn btn-outline-dark" to={`/class/${handout.classId}/slip/${handout.id}`}>
+                Edit the slip
+              </Link>
+            </>
           )}
         </span>
       </div>
@@ -175,6 +174,25 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
             <SheetMark state="not opened" overdue silent /> <span className="slab">{overdue.length}</span> overdue
           </button>
         )}
+        {(
+          [
+            ['to read', reading.length],
+            ['set aside', aside.length],
+          ] as const
+        ).map(
+          ([what, count]) =>
+            count > 0 && (
+              <button
+                key={what}
+                type="button"
+                className="strip-part"
+                aria-pressed={filter === what}
+                onClick={() => toggle(what)}
+              >
+                <span className="slab">{count}</span> {what}
+              </button>
+            ),
+        )}
         {leftOut.length > 0 && (
           <button
             type="button"
@@ -200,7 +218,7 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
               </li>
             ))}
           </ul>
-        ) : rows.length === 0 ? (
+        ) : board.rows.length === 0 ? (
           <div className="empty">
             <h2>No copies yet</h2>
             {may && (
@@ -227,163 +245,17 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
             up={index > 0 ? () => move(-1) : null}
             down={index < shown.length - 1 ? () => move(1) : null}
             close={() => setChosen(null)}
+            acts={may && <TakeBackOne row={selected} handoutId={handout.id} />}
           />
         )}
       </div>
       <p className="board-foot soft">
         {filter && filter !== 'left out'
           ? `${shown.length} of ${rows.length} copies`
-          : `${rows.length} copies, by name`}
-        {aside > 0 && ` · ${aside} set aside`}
+          : `${rows.length} ${rows.length === 1 ? 'copy' : 'copies'}, by name`}
+        {aside.length > 0 && ` · ${aside.length} set aside`}
         {chosen === null ? ' · choose a row to see it being written' : ' · ↑ ↓ flip through the copies, Esc closes'}
       </p>
     </main>
-  )
-}
-
-interface TableProps {
-  readonly rows: readonly BoardRow[]
-  readonly spaces: readonly BoardSpace[]
-  readonly now: number
-  readonly chosen: string | null
-  readonly choose: (copyId: string) => void
-  /** The drawer takes part of the width. */
-  readonly narrow: boolean
-}
-
-const ROW = 31
-/** More answer spaces than this are only counted. */
-const SQUARES = 24
-
-function BoardTable({ rows, spaces, now, chosen, choose, narrow }: TableProps) {
-  const index = rows.findIndex(({ copyId }) => copyId === chosen)
-  const squares = spaces.length <= SQUARES
-  return (
-    <WindowedTable
-      className="board-table"
-      count={rows.length}
-      rowHeight={ROW}
-      shown={index}
-      head={
-        <>
-          <th scope="col">
-            <span className="visually-hidden">Mark</span>
-          </th>
-          <th scope="col">Student</th>
-          {!narrow && <th scope="col">State</th>}
-          <th scope="col" className={squares ? undefined : 'n'}>
-            Answered
-          </th>
-          <th scope="col" className="n">
-            Words
-          </th>
-          <th scope="col" className="n">
-            Last change
-          </th>
-          {!narrow && (
-            <>
-              <th scope="col" className="n">
-                Submitted
-              </th>
-              <th scope="col">
-                <span className="visually-hidden">Link</span>
-              </th>
-            </>
-          )}
-        </>
-      }
-      row={(at) => {
-        const row = rows[at]!
-        const name = row.holders.length === 1 ? listName(row.holders[0]!) : row.holders.map(fullName).join(', ')
-        const late = isOverdue(row, now)
-        return (
-          <tr
-            key={row.copyId}
-            className={row.copyId === chosen ? 'chosen' : undefined}
-            onClick={() => choose(row.copyId)}
-          >
-            <td className="mark-cell">
-              <SheetMark
-                state={row.state}
-                share={row.spaces ? row.answered / row.spaces : 0}
-                pensDown={row.pensDown}
-                overdue={late}
-              />
-            </td>
-            <td className="title-cell">
-              <button
-                type="button"
-                className="row-button"
-                aria-expanded={row.copyId === chosen}
-                onClick={(event) => {
-                  event.stopPropagation()
-                  choose(row.copyId)
-                }}
-                title={row.title}
-              >
-                <bdi>{name || row.title}</bdi>
-              </button>
-              {row.lateWritings > 0 && <span className="tag tag-warn">late writing</span>}
-            </td>
-            {!narrow && (
-              <td>
-                {row.state}
-                {late && <span className="bad"> · overdue</span>}
-                {row.pensDown && <span className="soft"> · pens down</span>}
-              </td>
-            )}
-            <td className={squares ? undefined : 'n'}>
-              {squares && (
-                <span className="squares" aria-hidden="true">
-                  {spaces.map(({ id, label }) => {
-                    const share = shareOf(row.progress, id)
-                    return (
-                      <span
-                        key={id}
-                        title={label}
-                        className={share >= 1 ? 'square full' : share > 0 ? 'square part' : 'square'}
-                      />
-                    )
-                  })}
-                </span>
-              )}
-              <span className="answered">
-                {row.answered} of {row.spaces}
-              </span>
-            </td>
-            <td className="n">{row.words}</td>
-            <td className="n">
-              {row.lastActivityAt === null ? (
-                <span className="soft">–</span>
-              ) : (
-                <span title={exactTime(row.lastActivityAt)}>{sinceInWords(row.lastActivityAt, now)}</span>
-              )}
-            </td>
-            {!narrow && (
-              <>
-                <td className="n">
-                  {row.submittedAt === null ? (
-                    <span className="soft">–</span>
-                  ) : (
-                    <span title={exactTime(row.submittedAt)}>
-                      {timeInWords(row.submittedAt, now).replace('today ', '')}
-                    </span>
-                  )}
-                </td>
-                <td>
-                  <Link
-                    to={`/copies/${row.copyId}`}
-                    onClick={(event) => event.stopPropagation()}
-                    aria-label={`Open the copy of ${name}`}
-                  >
-                    open
-                  </Link>
-                </td>
-              </>
-            )}
-          </tr>
-        )
-      }}
-    />
   )
 }

@@ -1,9 +1,12 @@
 import { type BoardRow, fullName } from '@gavrin/core'
+import { useQueryClient } from '@tanstack/react-query'
+import { type ReactNode, useEffect } from 'react'
 import { Button } from 'react-bootstrap'
 import { Link } from 'react-router'
 import { AnswerView } from '../sheet/AnswerView'
 import { useCopySheet } from '../copy/useCopySheet'
 import { SheetContext } from '../sheet/surroundings'
+import { KeptAnswers } from '../copy/KeptAnswers'
 import { LateWritings } from '../copy/LateWritings'
 import { Sheet } from '../sheet/Sheet'
 import '../copy/copy.css'
@@ -19,16 +22,19 @@ interface Props {
   readonly up: (() => void) | null
   readonly down: (() => void) | null
   readonly close: () => void
+  /** What can be done with the copy. */
+  readonly acts?: ReactNode
 }
 
 /** A copy beside its row, seen as it is being written. */
-export function CopyDrawer({ row, person, up, down, close }: Props) {
+export function CopyDrawer({ row, person, up, down, close, acts }: Props) {
   const query = useCopy(row.copyId)
+  const whose = row.way === 'one each' && row.holders.length > 0 ? row.holders.map(fullName).join(', ') : row.title
   return (
-    <aside className="drawer" aria-label={`Copy of ${row.holders.map(fullName).join(', ')}`}>
+    <aside className="drawer" aria-label={`Copy of ${whose}`}>
       <div className="drawer-head">
         <h2>
-          <bdi>{row.holders.map(fullName).join(', ') || row.title}</bdi>
+          <bdi>{whose}</bdi>
         </h2>
         <span className="soft">
           {row.answered} of {row.spaces} · {row.state}
@@ -57,13 +63,19 @@ export function CopyDrawer({ row, person, up, down, close }: Props) {
         >
           Copy its link
         </Button>
+        {acts}
       </div>
     </aside>
   )
 }
 
 function LiveSheet({ data, person }: { data: CopyPageData; person: SignedIn }) {
+  const client = useQueryClient()
   const opened = useOpenCopy(data.id, person.id, data.content)
+  const isOther = !!opened?.view.page && opened.view.page !== data.page
+  useEffect(() => {
+    if (isOther) void client.invalidateQueries({ queryKey: ['copy', data.id] })
+  }, [isOther, client, data.id])
   const surroundings = useCopySheet(data.id, opened?.copy ?? null, opened?.view.generation ?? 0)
   return (
     <div className="drawer-sheet">
@@ -86,6 +98,7 @@ function LiveSheet({ data, person }: { data: CopyPageData; person: SignedIn }) {
           }
         />
       </SheetContext>
+      <KeptAnswers kept={data.kept} />
       <LateWritings copyId={data.id} content={data.content} />
     </div>
   )

@@ -47,6 +47,7 @@ export function ClassFrame({ opened, present, acts, children }: Props) {
         </NavLink>
         <NavLink to={`${at}/groups`}>Groups</NavLink>
         <NavLink to={`${at}/staff`}>Staff</NavLink>
+        <NavLink to={`${at}/shelf`}>Shelf</NavLink>
         {may && <NavLink to={`${at}/join`}>Join page</NavLink>}
         {may && <NavLink to={`${at}/set-up`}>Set up</NavLink>}
       </nav>

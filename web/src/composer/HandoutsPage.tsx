@@ -80,8 +80,17 @@ function HandoutRow({ classId, handout }: { classId: string; handout: HandoutLis
           {handout.title || 'No title yet'}
         </Link>
         {draft && <span className="tag">draft</span>}
+        {handout.mended && <span className="tag tag-warn">slip edited, not handed out yet</span>}
+        {handout.unit && (
+          <span className="soft handout-unit">
+            <bdi>{handout.unit}</bdi>
+          </span>
+        )}
       </td>
       <td>
+        {handout.opensAt !== null && handout.opensAt > Date.now() && (
+          <span className="soft">opens {timeInWords(handout.opensAt)}, due </span>
+        )}
         {handout.dueAt === null ? (
           <span className="soft">no due time</span>
         ) : (

@@ -1,42 +1,18 @@
-import { NAME_TOKENS, type NamePattern, type NameToken, type PatternPart, literal, token } from '@gavrin/core'
-import { type JSONContent, Node } from '@tiptap/core'
+import { type NamePattern, type PatternPart, literal, partOf, readTyped, writeTyped } from '@gavrin/core'
+import type { JSONContent } from '@tiptap/core'
 import { EditorContent, useEditor } from '@tiptap/react'
 import StarterKit from '@tiptap/starter-kit'
-import { Dropdown } from 'react-bootstrap'
+import { useEffect, useRef } from 'react'
+import { Button } from 'react-bootstrap'
 import '../ui/editable.css'
-
-/** A token in a name: one piece with its word on it. There is no code to type for it. */
-const TokenNode = Node.create({
-  name: 'nameToken',
-  group: 'inline',
-  inline: true,
-  atom: true,
-  selectable: true,
-  addAttributes() {
-    return {
-      token: {
-        default: null,
-        parseHTML: (element) => element.getAttribute('data-token'),
-        renderHTML: ({ token: name }) => ({ 'data-token': String(name) }),
-      },
-    }
-  },
-  parseHTML() {
-    return [{ tag: 'span[data-token]' }]
-  },
-  renderHTML({ node, HTMLAttributes }) {
-    return ['span', { ...HTMLAttributes, class: 'token' }, NAME_TOKENS[node.attrs['token'] as NameToken] ?? '']
-  },
-  renderText({ node }) {
-    return NAME_TOKENS[node.attrs['token'] as NameToken] ?? ''
-  },
-})
+import { TokenMenu } from './TokenMenu'
+import { tokenAttrs, tokenNode, tokenPart } from './nameToken'
 
 function toEditor(pattern: NamePattern): JSONContent {
   const content = pattern
-    .filter((part) => part.kind === 'token' || part.text !== '')
+    .filter((part) => part.kind !== 'text' || part.text !== '')
     .map((part): JSONContent =>
-      part.kind === 'token' ? { type: 'nameToken', attrs: { token: part.token } } : { type: 'text', text: part.text },
+      part.kind === 'text' ? { type: 'text', text: part.text } : { type: 'nameToken', attrs: tokenAttrs(part) },
     )
   return { type: 'doc', content: [{ type: 'paragraph', content }] }
 }
@@ -45,19 +21,23 @@ function fromEditor(document: JSONContent): NamePattern {
   return (document.content ?? [])
     .flatMap((paragraph) => paragraph.content ?? [])
     .flatMap((node): PatternPart[] => {
-      if (node.type === 'nameToken' && typeof node.attrs?.['token'] === 'string' && node.attrs['token'] in NAME_TOKENS)
-        return [token(node.attrs['token'] as NameToken)]
+      const part = tokenPart(node)
+      if (part) return [part]
       return node.text ? [literal(node.text.slice(0, 100))] : []
     })
 }
 
 interface Props {
+  readonly id: string
   readonly pattern: NamePattern
+  readonly columns: readonly string[]
   readonly change: (pattern: NamePattern) => void
 }
 
-/** The name of the copies: text to type, and tokens put in from a menu. */
-export function PatternField({ pattern, change }: Props) {
+/** The name of the copies: text to type, and tokens put in from a menu or typed between square brackets. */
+export function PatternField({ id, pattern, columns, change }: Props) {
+  const known = useRef(columns)
+  known.current = columns
   const editor = useEditor({
     injectCSS: false,
     extensions: [
@@ -79,7 +59,7 @@ export function PatternField({ pattern, change }: Props) {
         hardBreak: false,
         trailingNode: false,
       }),
-      TokenNode,
+      tokenNode(() => known.current),
     ],
     content: toEditor(pattern),
     editorProps: {
@@ -90,32 +70,50 @@ export function PatternField({ pattern, change }: Props) {
     },
     onUpdate: ({ editor: changed }) => change(fromEditor(changed.getJSON())),
   })
+  // Another way of giving brings its own name along.
+  const shown = JSON.stringify(pattern)
+  useEffect(() => {
+    if (editor && JSON.stringify(fromEditor(editor.getJSON())) !== shown)
+      editor.commands.setContent(toEditor(JSON.parse(shown) as NamePattern), { emitUpdate: false })
+  }, [editor, shown])
+  const typed = pattern
+    .filter((part) => part.kind === 'text')
+    .flatMap((part) => readTyped(wordsOf(part), columns).problems)
+  const [problem] = typed
+  const mend = () => {
+    if (!problem?.meant) return
+    const next = readTyped(mended(writeTyped(pattern), problem.meant, columns), columns).parts
+    change(next)
+  }
   return (
     <span className="pattern">
       <EditorContent editor={editor} />
-      <Dropdown className="add-token">
-        <Dropdown.Toggle variant="link" size="sm" id="add-token">
-          Put in
-        </Dropdown.Toggle>
-        <Dropdown.Menu popperConfig={{ strategy: 'fixed' }}>
-          {Object.entries(NAME_TOKENS).map(([name, word]) => (
-            <Dropdown.Item
-              key={name}
-              as="button"
-              type="button"
-              onClick={() =>
-                editor
-                  ?.chain()
-                  .focus()
-                  .insertContent({ type: 'nameToken', attrs: { token: name } })
-                  .run()
-              }
-            >
-              <span className="token">{word}</span>
-            </Dropdown.Item>
-          ))}
-        </Dropdown.Menu>
-      </Dropdown>
+      <TokenMenu editor={editor} columns={columns} id={`add-token-${id}`} />
+      {problem && (
+        <span className="pattern-note" role="status">
+          {problem.sentence}{' '}
+          {problem.meant && (
+            <Button variant="link" size="sm" onClick={mend}>
+              Put in <span className="token">{problem.meant}</span>
+            </Button>
+          )}
+        </span>
+      )}
     </span>
   )
+}
+
+const wordsOf = (part: PatternPart) => (part.kind === 'text' ? part.text : '')
+
+/** A typed pattern with what was nearly a token made the one that was meant. */
+function mended(text: string, meant: string, columns: readonly string[]): string {
+  // Brackets typed as text were doubled when the pattern was written down.
+  const single = text.replaceAll('[[', '[').replaceAll(']]', ']')
+  const [problem] = readTyped(single, columns).problems
+  if (!problem || !partOf(meant, columns)) return text
+  const rest = single.slice(problem.at)
+  const closed = /^(?:\[[^[\]]*\]|<[^<>]*>|\{{1,2}[^{}]*\}{1,2}|%[^%]*%)/.exec(rest)
+  const open = /^\[\s*\p{L}+(?:\s+name\b)?/iu.exec(rest)
+  const length = closed?.[0].length ?? open?.[0].length ?? 1
+  return `${single.slice(0, problem.at)}[${meant}]${rest.slice(length)}`
 }

@@ -1,65 +1,36 @@
-import {
-  type Change,
-  type ExistingCopy,
-  type Finding,
-  type Plan,
-  type PlanFacts,
-  countChanges,
-  fullName,
-  listName,
-} from '@gavrin/core'
+import { type Finding, type WholeProof, countChanges } from '@gavrin/core'
 import { useMemo, useState } from 'react'
 import { Notice } from '../ui/Notice'
 import { SheetMark } from '../ui/SheetMark'
 import { WindowedTable } from '../ui/WindowedTable'
+import type { SlipFacts } from './blanks/slip'
+import { type LeftOutRow, type ProofFilter, type ProofRow, leftOutRows, proofRows } from './proofRows'
+import type { SlipPart } from './queries'
 
 interface Props {
-  readonly plan: Plan
-  readonly changes: readonly Change[]
-  readonly existing: readonly ExistingCopy[]
-  readonly facts: PlanFacts
+  readonly proof: WholeProof<SlipPart>
+  readonly facts: SlipFacts
+  readonly failures: ReadonlyMap<string, string>
+  readonly chosen: string | null
+  readonly choose: (row: ProofRow) => void
 }
-
-interface ProofRow {
-  readonly slotKey: string
-  readonly title: string
-  readonly holders: string
-  readonly access: string
-  readonly worksheet: string
-  readonly news: readonly string[]
-  readonly kinds: ReadonlySet<Filter>
-  readonly warnings: readonly string[]
-  readonly exists: boolean
-}
-
-type Filter = 'make' | 'rename' | 'change' | 'aside' | 'look'
-
-const NEWS: Record<Change['kind'], { word: string; filter: Filter }> = {
-  create: { word: 'new', filter: 'make' },
-  'bring back': { word: 'brought back', filter: 'change' },
-  rename: { word: 'new name', filter: 'rename' },
-  permit: { word: 'new access', filter: 'change' },
-  move: { word: 'new edition', filter: 'change' },
-  date: { word: 'new due time', filter: 'change' },
-  'set aside': { word: 'set aside', filter: 'aside' },
-}
-
-const ACCESS = { edit: 'edit', comment: 'comment', view: 'only read', none: 'none' } as const
 
 /** Exactly what would exist, who gets what, and what would change. */
-export function Proof({ plan, changes, existing, facts }: Props) {
-  const [filter, setFilter] = useState<Filter | 'left' | null>(null)
-  const rows = useMemo(() => proofRows(plan, changes, existing, facts), [plan, changes, existing, facts])
-  const counts = countChanges(changes)
-  const general = plan.findings.filter(({ slotKey }) => slotKey === undefined)
+export function Proof({ proof, facts, failures, chosen, choose }: Props) {
+  const [filter, setFilter] = useState<ProofFilter | 'left' | null>(null)
+  const rows = useMemo(() => proofRows(proof, facts, failures), [proof, facts, failures])
+  const leftOut = useMemo(() => leftOutRows(proof), [proof])
+  const counts = countChanges(proof.changes)
+  const general = generalFindings(proof)
   const look = rows.filter(({ kinds }) => kinds.has('look')).length
-  const heads: { key: Filter | 'left'; value: number; words: string; warn?: boolean }[] = [
+  const people = new Set(leftOut.map(({ key }) => key.split(' ').at(-1))).size
+  const heads: { key: ProofFilter | 'left'; value: number; words: string; warn?: boolean }[] = [
     { key: 'make', value: counts.create, words: 'copies to make' },
     { key: 'rename', value: counts.rename, words: 'to rename' },
     { key: 'change', value: rows.filter(({ kinds }) => kinds.has('change')).length, words: 'to change' },
     { key: 'aside', value: counts['set aside'], words: 'to set aside' },
     { key: 'look', value: look, words: 'to look at', warn: look > 0 },
-    { key: 'left', value: plan.leftOut.length, words: 'left out' },
+    { key: 'left', value: people, words: 'left out' },
   ]
   const shown = filter === null || filter === 'left' ? rows : rows.filter(({ kinds }) => kinds.has(filter))
   return (
@@ -79,25 +50,38 @@ export function Proof({ plan, changes, existing, facts }: Props) {
           </button>
         ))}
       </div>
-      {general.map((finding) => (
-        <FindingNotice key={`${finding.code}-${finding.itemId}`} finding={finding} />
+      {general.map(({ sentence, stops }) => (
+        <Notice key={sentence} kind={stops ? 'bad' : 'look'}>
+          {sentence}
+        </Notice>
       ))}
-      {filter === 'left' ? <LeftOutList plan={plan} facts={facts} /> : <ProofTable rows={shown} />}
+      {filter === 'left' ? (
+        <LeftOutList rows={leftOut} several={proof.parts.length > 1} />
+      ) : (
+        <ProofTable rows={shown} several={proof.parts.length > 1} chosen={chosen} choose={choose} />
+      )}
     </section>
   )
 }
 
-function FindingNotice({ finding }: { finding: Finding }) {
-  return <Notice kind={finding.stops ? 'bad' : 'look'}>{finding.sentence}</Notice>
+/** What concerns no single copy, each sentence once. */
+function generalFindings(proof: WholeProof<SlipPart>): Pick<Finding, 'sentence' | 'stops'>[] {
+  const bySentence = new Map<string, boolean>()
+  for (const { plan } of proof.parts)
+    for (const { slotKey, sentence, stops } of plan.findings)
+      if (slotKey === undefined) bySentence.set(sentence, stops || (bySentence.get(sentence) ?? false))
+  return [...bySentence]
+    .map(([sentence, stops]) => ({ sentence, stops }))
+    .toSorted((a, b) => Number(b.stops) - Number(a.stops))
 }
 
-function LeftOutList({ plan, facts }: { plan: Plan; facts: PlanFacts }) {
-  const names = new Map(facts.members.map((member) => [member.personId, listName(member)]))
+function LeftOutList({ rows, several }: { rows: readonly LeftOutRow[]; several: boolean }) {
   return (
     <ul className="left-out">
-      {plan.leftOut.map(({ personId, reason }) => (
-        <li key={personId}>
-          <bdi>{names.get(personId)}</bdi> <span className="soft">{reason}</span>
+      {rows.map(({ key, name, class: className, reason }) => (
+        <li key={key}>
+          <bdi>{name}</bdi> {several && <span className="soft">{className}: </span>}
+          <span className="soft">{reason}</span>
         </li>
       ))}
     </ul>
@@ -106,7 +90,17 @@ function LeftOutList({ plan, facts }: { plan: Plan; facts: PlanFacts }) {
 
 const ROW = 33
 
-function ProofTable({ rows }: { rows: readonly ProofRow[] }) {
+interface TableProps {
+  readonly rows: readonly ProofRow[]
+  readonly several: boolean
+  readonly chosen: string | null
+  readonly choose: (row: ProofRow) => void
+}
+
+function ProofTable({ rows, several, chosen, choose }: TableProps) {
+  const withReaders = rows.some(({ copy }) => copy.readers.length > 0)
+  // A copy each is called by its holder: the width is for those who read it.
+  const withHolders = !withReaders || rows.some(({ copy }) => copy.way === 'one per group')
   return (
     <WindowedTable
       className="proof-table"
@@ -119,28 +113,57 @@ function ProofTable({ rows }: { rows: readonly ProofRow[] }) {
             <span className="visually-hidden">Mark</span>
           </th>
           <th scope="col">Copy</th>
-          <th scope="col">Holder</th>
+          {several && <th scope="col">Class</th>}
+          {withHolders && <th scope="col">Holders</th>}
+          {withReaders && <th scope="col">Peer readers</th>}
           <th scope="col">Access</th>
-          <th scope="col">Edition</th>
+          <th scope="col">Worksheet</th>
           <th scope="col">Change</th>
         </>
       }
       row={(index) => {
         const row = rows[index]!
         return (
-          <tr key={row.slotKey} className={row.kinds.has('aside') ? 'row-aside' : undefined}>
+          <tr
+            key={row.key}
+            className={[row.kinds.has('aside') && 'row-aside', row.key === chosen && 'row-chosen']
+              .filter(Boolean)
+              .join(' ')}
+          >
             <td className="mark-cell">
               <SheetMark state={row.exists ? 'opened' : 'not opened'} silent />
             </td>
             <td className="title-cell" title={row.title}>
-              <bdi>{row.title}</bdi>
+              <button
+                type="button"
+                className="row-button"
+                aria-pressed={row.key === chosen}
+                onClick={() => choose(row)}
+              >
+                <bdi>{row.title}</bdi>
+              </button>
             </td>
-            <td className="title-cell soft" title={row.holders}>
-              <bdi>{row.holders}</bdi>
-            </td>
+            {several && (
+              <td>
+                <bdi>{row.class}</bdi>
+              </td>
+            )}
+            {withHolders && (
+              <td className="title-cell soft" title={row.holders}>
+                <bdi>{row.holders}</bdi>
+              </td>
+            )}
+            {withReaders && (
+              <td className="title-cell soft" title={row.readers}>
+                <bdi>{row.readers}</bdi>
+              </td>
+            )}
             <td>{row.access}</td>
-            <td>{row.worksheet}</td>
-            <td className="news" title={[...row.news, ...row.warnings].join('; ')}>
+            <td className="title-cell soft" title={row.worksheet}>
+              <bdi>{row.worksheet}</bdi>
+            </td>
+            <td className="news" title={[...row.news, ...row.warnings, row.failed].filter(Boolean).join('; ')}>
+              {row.failed && <span className="bad">failed: {row.failed} </span>}
               {row.news.length > 0 && <strong>{row.news.join(', ')}</strong>}
               {row.news.length > 0 && row.warnings.length > 0 && ' · '}
               {row.warnings.length > 0 && <span className="warn">{row.warnings.join('; ')}</span>}
@@ -151,38 +174,4 @@ function ProofTable({ rows }: { rows: readonly ProofRow[] }) {
       }}
     />
   )
-}
-
-function proofRows(
-  plan: Plan,
-  changes: readonly Change[],
-  existing: readonly ExistingCopy[],
-  facts: PlanFacts,
-): ProofRow[] {
-  const names = new Map(facts.members.map((member) => [member.personId, fullName(member)]))
-  const bySlot = new Map<string, Change[]>()
-  for (const change of changes) bySlot.set(change.slotKey, [...(bySlot.get(change.slotKey) ?? []), change])
-  const warnings = new Map<string, string[]>()
-  for (const { slotKey, sentence } of plan.findings)
-    if (slotKey) warnings.set(slotKey, [...(warnings.get(slotKey) ?? []), sentence])
-  const there = new Set(existing.map(({ slotKey }) => slotKey))
-  const row = (copy: ExistingCopy | Plan['copies'][number]): ProofRow => {
-    const own = bySlot.get(copy.slotKey) ?? []
-    const looked = warnings.get(copy.slotKey) ?? []
-    const kinds = new Set<Filter>(own.map(({ kind }) => NEWS[kind].filter))
-    if (looked.length) kinds.add('look')
-    return {
-      slotKey: copy.slotKey,
-      title: copy.title,
-      holders: copy.holders.map(({ personId }) => names.get(personId) ?? 'no longer in the class').join(', '),
-      access: ACCESS[copy.holders[0]?.permission ?? 'none'],
-      worksheet: String(copy.edition),
-      news: own.map(({ kind }) => NEWS[kind].word),
-      kinds,
-      warnings: looked,
-      exists: there.has(copy.slotKey),
-    }
-  }
-  const aside = new Set(changes.filter(({ kind }) => kind === 'set aside').map(({ slotKey }) => slotKey))
-  return [...plan.copies.map(row), ...existing.filter(({ slotKey }) => aside.has(slotKey)).map(row)]
 }

@@ -1,4 +1,4 @@
-import type { CopyState, ExistingCopy, PlanFacts, Statement } from '@gavrin/core'
+import type { CopyState, PlanFacts, ProofPart, Statement } from '@gavrin/core'
 import { type UseQueryResult, useQuery } from '@tanstack/react-query'
 import { api } from '../ui/api'
 
@@ -6,10 +6,28 @@ export interface HandoutListed {
   readonly id: string
   readonly number: number
   readonly title: string
+  readonly setId: string | null
+  readonly unit: string | null
+  readonly opensAt: number | null
   readonly dueAt: number | null
   readonly handedOutAt: number | null
   readonly updatedAt: number
+  /** The slip was edited since it was handed out. */
+  readonly mended: boolean
   readonly states: Readonly<Partial<Record<CopyState, number>>>
+}
+
+/** One class of a handout. */
+export interface SlipPart extends ProofPart {
+  readonly id: string | null
+  readonly number: number
+  readonly handedOutAt: number | null
+}
+
+export interface ClassChoice {
+  readonly id: string
+  readonly name: string
+  readonly subject: string
 }
 
 /** What a slip is written with and its proof computed from. */
@@ -20,14 +38,49 @@ export interface SlipData {
   readonly statement: Statement | null
   readonly version: number
   readonly handedOutAt: number | null
+  readonly undoable: number | null
   readonly mayHandOut: boolean
-  readonly facts: PlanFacts
-  readonly existing: readonly ExistingCopy[]
+  readonly worksheets: PlanFacts['worksheets']
+  /** The classes in which this person hands out. */
+  readonly classes: readonly ClassChoice[]
+  readonly parts: readonly SlipPart[]
+}
+
+/** One pressing of "Hand out", as far as it is. */
+export interface Run {
+  readonly total: number
+  readonly done: number
+  readonly finished: boolean
+  readonly failures: readonly { readonly slotKey: string; readonly reason: string }[]
+}
+
+export interface Recipe {
+  readonly id: string
+  readonly name: string
+  readonly statement: Statement
+}
+
+export interface WalkIn {
+  readonly itemId: string
+  readonly code: string
+  readonly permission: 'view' | 'comment' | 'edit'
+  readonly open: boolean
+  readonly endsAt: number | null
+  readonly uses: readonly {
+    readonly name: string
+    readonly at: number
+    /** Not the first time. */
+    readonly again: boolean
+    /** Somebody of the roster has this name too. */
+    readonly like: string | null
+  }[]
 }
 
 export const handoutsKey = (classId: string) => ['class', classId, 'handouts'] as const
 export const slipKey = (classId: string, handoutId: string | undefined) =>
   ['slip', classId, handoutId ?? 'new'] as const
+export const recipesKey = ['recipes'] as const
+export const walkInsKey = (handoutId: string) => ['walk-ins', handoutId] as const
 
 export function useHandouts(classId: string | undefined): UseQueryResult<HandoutListed[]> {
   return useQuery({
@@ -37,9 +90,21 @@ export function useHandouts(classId: string | undefined): UseQueryResult<Handout
   })
 }
 
+export const useRecipes = (): UseQueryResult<Recipe[]> =>
+  useQuery({ queryKey: recipesKey, queryFn: () => api.get<Recipe[]>('recipes') })
+
+export const useWalkIns = (handoutId: string): UseQueryResult<WalkIn[]> =>
+  useQuery({
+    queryKey: walkInsKey(handoutId),
+    queryFn: () => api.get<WalkIn[]>(`handouts/${handoutId}/walk-ins`),
+    refetchInterval: 10_000,
+  })
+
 export async function fetchSlip(classId: string, handoutId: string | undefined): Promise<SlipData> {
   if (handoutId) return api.get<SlipData>(`handouts/${handoutId}`)
-  const beginning = await api.get<Pick<SlipData, 'number' | 'facts'>>(`classes/${classId}/handouts/beginning`)
+  const beginning = await api.get<Pick<SlipData, 'number' | 'worksheets' | 'classes' | 'parts'>>(
+    `classes/${classId}/handouts/beginning`,
+  )
   return {
     ...beginning,
     id: null,
@@ -47,7 +112,7 @@ export async function fetchSlip(classId: string, handoutId: string | undefined):
     statement: null,
     version: 0,
     handedOutAt: null,
+    undoable: null,
     mayHandOut: true,
-    existing: [],
   }
 }

@@ -7,7 +7,7 @@ import {
   spaceProgress,
 } from '@gavrin/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useState } from 'react'
+import { useEffect, useMemo, useState } from 'react'
 import Button from 'react-bootstrap/Button'
 import { Link, useParams } from 'react-router'
 import type { OpenCopy } from '../live/openCopy'
@@ -22,6 +22,9 @@ import { exactTime, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
 import { AnswerField } from '../sheet/AnswerField'
 import { AnswerView } from '../sheet/AnswerView'
+import { NoteView } from '../ui/NoteView'
+import { Invite } from './Invite'
+import { KeptAnswers } from './KeptAnswers'
 import { LateWritings } from './LateWritings'
 import { SaveNote } from './SaveNote'
 import { Sheet } from '../sheet/Sheet'
@@ -71,9 +74,23 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
   const mayTakeBack = submitted && data.mayTakeBack && (data.dueAt === null || now < data.dueAt)
   const trouble = submit.error ?? takeBack.error
 
+  const title = data.link ? data.title : data.worksheetTitle
   useEffect(() => {
-    document.title = `${data.worksheetTitle} – Gavrin`
-  }, [data.worksheetTitle])
+    document.title = `${title} – Gavrin`
+  }, [title])
+  // A corrected worksheet has come, or somebody with a part of their own.
+  const isOther = !!view?.page && view.page !== data.page
+  useEffect(() => {
+    if (isOther) void client.invalidateQueries({ queryKey: ['copy', data.id] })
+  }, [isOther, client, data.id])
+  const others = useMemo(() => new Set(data.others), [data.others])
+  const toRead = data.way === 'to read'
+  // Nothing is written any more, but what is there can still be handed in.
+  const maySubmit =
+    data.isHolder &&
+    !toRead &&
+    (permission === 'edit' ||
+      (view?.ready && data.pensDownAtDue && overdue && data.lateWork && permission === 'comment'))
 
   const act = submitted ? (
     mayTakeBack && (
@@ -81,7 +98,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
         Take back
       </Button>
     )
-  ) : permission === 'edit' && data.isHolder ? (
+  ) : maySubmit ? (
     <Button onClick={() => submit.mutate()} disabled={submit.isPending}>
       {submit.isPending ? 'Submitting …' : 'Submit'}
     </Button>
@@ -91,17 +108,19 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
     <div className="copy-page" data-ink={inkName(data.ink)}>
       <header className="copy-line">
         <Link
-          to={person.role === 'student' ? '/' : `/class/${data.classId}/handouts/${data.handoutId}`}
+          to={isLearner(person) ? '/' : `/class/${data.classId}/handouts/${data.handoutId}`}
           className="back"
-          aria-label={person.role === 'student' ? 'Back to my desk' : 'Back to the board'}
+          aria-label={isLearner(person) ? 'Back to my desk' : 'Back to the board'}
         >
           ←
         </Link>
         <div className="copy-title">
-          <h1>{data.worksheetTitle}</h1>
+          <h1>{title}</h1>
           <span className="soft">
-            No. {data.number} · {data.class}
-            {!data.isHolder && ` · ${data.holders.join(', ')}`}
+            {data.number > 0 ? `No. ${data.number}` : 'Shelf'} · {data.class}
+            {data.unit && ` · ${data.unit}`}
+            {!toRead && (!data.isHolder || data.holders.length > 1) && ` · ${peopleInWords(data.holders)}`}
+            {data.marking?.kind === 'points' && ` · ${data.marking.points} points`}
           </span>
         </div>
         {data.dueAt !== null && (
@@ -109,12 +128,17 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             {overdue ? 'was due' : 'due'} {timeInWords(data.dueAt, now)}
           </span>
         )}
-        <div className="copy-progress">
-          <Squares data={data} progress={progress} />
-          <span>
-            {answered} of {spaces} answered
-          </span>
-        </div>
+        {toRead ? (
+          <span className="copy-progress soft">to read</span>
+        ) : (
+          <div className="copy-progress">
+            <Squares data={data} progress={progress} />
+            <span>
+              {answered} of {spaces} answered
+            </span>
+          </div>
+        )}
+        {data.mayInvite && <Invite copyId={data.id} />}
         <span role="status">
           {permission === 'edit' || view?.save.is === 'not saved' ? (
             <SaveNote save={view?.save ?? { is: 'opening' }} />
@@ -146,7 +170,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
               : null}
           </Notice>
         )}
-        {view?.ready && !submitted && permission !== 'edit' && data.isHolder && (
+        {view?.ready && !submitted && permission !== 'edit' && data.isHolder && !toRead && (
           <Notice kind="plain">{view.reason}</Notice>
         )}
         {view?.refusals.map((refusal) => (
@@ -162,6 +186,19 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             </Button>
           </Notice>
         ))}
+        {(data.note || data.instructions) && (
+          <section className="copy-instructions" aria-label="From your teacher">
+            {data.note && <NoteView note={data.note} />}
+            {data.instructions && <NoteView note={data.instructions} />}
+          </section>
+        )}
+        {data.link && (
+          <p className="copy-link">
+            <a href={data.link} target="_blank" rel="noreferrer">
+              {data.link}
+            </a>
+          </p>
+        )}
         <SheetContext value={surroundings}>
           <Sheet
             content={data.content}
@@ -169,7 +206,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             answer={(space, label) => {
               if (!opened) return <div className="answer" aria-hidden="true" />
               const doc = opened.copy.doc(space.id)
-              return permission === 'edit' ? (
+              return permission === 'edit' && !others.has(space.id) ? (
                 <AnswerField key={`${space.id}-${opened.view.generation}`} space={space} doc={doc} label={label} />
               ) : (
                 <AnswerView key={`${space.id}-${opened.view.generation}`} space={space} doc={doc} label={label} />
@@ -179,11 +216,17 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             {act && <div className="sheet-end">{act}</div>}
           </Sheet>
         </SheetContext>
+        <KeptAnswers kept={data.kept} />
         <LateWritings copyId={data.id} content={data.content} />
       </main>
     </div>
   )
 }
+
+/** Whoever works in copies: the others come from a board. */
+const isLearner = ({ role }: SignedIn) => role === 'student' || role === 'guest'
+
+const peopleInWords = (names: readonly string[]) => (names.length > 6 ? `shared by ${names.length}` : names.join(', '))
 
 function Squares({ data, progress }: { readonly data: CopyPageData; readonly progress: ProgressBySpace }) {
   const spaces = answerSpaces(data.content)

@@ -1,4 +1,4 @@
-import type { CopyState, Permission, WorksheetContent } from '@gavrin/core'
+import type { CopyState, Marking, NoteText, Permission, RubricRow, Way, WorksheetContent } from '@gavrin/core'
 import { type UseQueryResult, useQuery } from '@tanstack/react-query'
 import { api } from '../ui/api'
 
@@ -13,8 +13,15 @@ export interface CopyPageData {
   readonly title: string
   readonly worksheetTitle: string
   readonly content: WorksheetContent
+  /** Changes when the content does. */
+  readonly page: string
+  readonly way: Way
+  /** A web page in place of a worksheet. */
+  readonly link: string | null
   readonly state: CopyState
   readonly dueAt: number | null
+  readonly pensDownAtDue: boolean
+  readonly lateWork: boolean
   readonly submittedAt: number | null
   readonly permission: Permission
   readonly reason: string
@@ -22,6 +29,23 @@ export interface CopyPageData {
   /** As it was when this was read; the due time may have passed since. */
   readonly mayTakeBack: boolean
   readonly holders: readonly string[]
+  /** Answer spaces that are in somebody else's part. */
+  readonly others: readonly string[]
+  /** Answers whose space this edition does not have any more. */
+  readonly kept: readonly {
+    readonly space: string
+    readonly label: string
+    readonly text: string
+    readonly edition: number
+  }[]
+  readonly mayInvite: boolean
+  readonly handoutTitle: string
+  readonly instructions: NoteText | null
+  readonly marking: Marking | null
+  readonly rubric: readonly RubricRow[]
+  readonly unit: string | null
+  /** The cover note to this person. */
+  readonly note: NoteText | null
 }
 
 export interface LateWriting {

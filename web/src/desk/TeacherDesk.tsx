@@ -1,5 +1,5 @@
 import { type CopyState } from '@gavrin/core'
-import { useQueries } from '@tanstack/react-query'
+import { useQueries, useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { Button } from 'react-bootstrap'
 import { Link } from 'react-router'
@@ -72,11 +72,19 @@ function Lanes({ classes }: { classes: readonly ClassListed[] }) {
       refetchInterval: 30_000,
     })),
   })
+  const waiting = useQuery({
+    queryKey: ['desk', 'needs'],
+    queryFn: () => api.get<JoinerNeed[]>('desk/needs'),
+    refetchInterval: 60_000,
+  })
   const days = schoolDays(now)
   const today = new Date(now).setHours(0, 0, 0, 0)
-  const needs = classes.flatMap((listed, index) =>
-    (handouts[index]?.data ?? []).flatMap((handout) => needsOf(listed, handout, now)),
-  )
+  const needs = [
+    ...(waiting.data ?? []).map(joinerNeed),
+    ...classes.flatMap((listed, index) =>
+      (handouts[index]?.data ?? []).flatMap((handout) => needsOf(listed, handout, now)),
+    ),
+  ]
   return (
     <>
       <table className="lanes">
@@ -147,6 +155,28 @@ function Slip({ classId, handout }: { classId: string; handout: HandoutListed })
     </Link>
   )
 }
+
+/** Students for whom a handout plans a copy that is not there yet. */
+interface JoinerNeed {
+  readonly handoutId: string
+  readonly classId: string
+  readonly class: string
+  readonly number: number
+  readonly title: string
+  readonly waiting: readonly string[]
+}
+
+const joinerNeed = ({ handoutId, classId, class: className, number, title, waiting }: JoinerNeed) => ({
+  key: `${handoutId}-joiners`,
+  count: waiting.length,
+  words:
+    waiting.length === 1
+      ? `${waiting[0]} has no copy of “${title}” yet`
+      : `have no copy of “${title}” yet: ${waiting.slice(0, 3).join(', ')}${waiting.length > 3 ? ' …' : ''}`,
+  about: `${className}, No. ${number}`,
+  to: `/class/${classId}/slip/${handoutId}`,
+  act: 'Hand out',
+})
 
 const OUT: readonly CopyState[] = ['not opened', 'opened', 'working', 'taken back']
 

@@ -33,6 +33,8 @@ export interface Refusal {
 
 export interface CopyView {
   readonly ready: boolean
+  /** The page the server has now; null until it said so. */
+  readonly page: string | null
   readonly permission: Permission
   /** Why not more may be done. */
   readonly reason: string
@@ -58,6 +60,7 @@ const PATIENCE = 2_500
 
 const START: CopyView = {
   ready: false,
+  page: null,
   permission: 'none',
   reason: '',
   state: null,
@@ -173,7 +176,10 @@ export class OpenCopy implements ChannelEnd {
       case 'permission': {
         const { permission, reason, state } = message
         this.show({ permission, reason, state, closed: null })
-        if (message.type === 'ready') void this.begin()
+        if (message.type === 'ready') {
+          this.show({ page: message.page })
+          void this.begin()
+        }
         return
       }
       case 'saved':

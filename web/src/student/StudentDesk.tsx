@@ -1,4 +1,4 @@
-import { type CopyState, type Permission, isOverdue } from '@gavrin/core'
+import { noteStart, type CopyState, type NoteText, type Permission, type Way, isOverdue } from '@gavrin/core'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { Link } from 'react-router'
@@ -23,6 +23,11 @@ interface MyCopy {
   readonly class: string
   readonly subject: string
   readonly ink: string
+  readonly way: Way
+  readonly link: string | null
+  readonly kind: 'handout' | 'shelf'
+  readonly unit: string | null
+  readonly note: NoteText | null
   readonly state: CopyState
   readonly pensDown: boolean
   readonly answered: number
@@ -47,14 +52,16 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
   return (
     <StudentFrame person={person}>
       <main className="student-desk">
-        <SignUps now={now} />
+        {person.role === 'student' && <SignUps now={now} />}
         <Loaded query={mine}>
-          {(copies) => {
-            const isIn = ({ state }: MyCopy) => state === 'submitted' || state === 'marked' || state === 'handed back'
-            const todo = copies.filter((copy) => !isIn(copy))
+          {(all) => {
+            const shelf = all.filter(({ kind }) => kind === 'shelf')
+            const reading = all.filter(({ kind, way }) => kind === 'handout' && way === 'to read')
+            const copies = all.filter(({ kind, way }) => kind === 'handout' && way !== 'to read')
+            const todo = copies.filter((copy) => !isInState(copy))
             const late = todo.filter((copy) => isOverdue(copy, now))
             const due = todo.filter((copy) => !isOverdue(copy, now))
-            const done = copies.filter(isIn).toReversed()
+            const done = copies.filter(isInState).toReversed()
             return (
               <>
                 {late.length > 0 && <List title="Overdue" copies={late} now={now} />}
@@ -68,6 +75,8 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
                     </p>
                   </section>
                 )}
+                {reading.length > 0 && <List title="To read" copies={reading} now={now} />}
+                {shelf.length > 0 && <List title="Shelf" copies={shelf} now={now} />}
                 {done.length > 0 && <List title="Submitted" copies={done} now={now} />}
               </>
             )
@@ -116,6 +125,8 @@ function SignUps({ now }: { now: number }) {
   )
 }
 
+const isInState = ({ state }: MyCopy) => state === 'submitted' || state === 'marked' || state === 'handed back'
+
 function List({ title, copies, now }: { title: string; copies: readonly MyCopy[]; now: number }) {
   return (
     <section>
@@ -134,15 +145,18 @@ function List({ title, copies, now }: { title: string; copies: readonly MyCopy[]
                   size={24}
                 />
                 <span className="my-copy-title">
-                  <strong>{copy.worksheet}</strong>
+                  <strong>{copy.link ? copy.title : copy.worksheet}</strong>
                   <span className="soft">
-                    {copy.handout && copy.handout !== copy.worksheet ? `${copy.handout} · ` : ''}No. {copy.number} ·{' '}
+                    {copy.kind === 'handout' &&
+                      `${copy.handout && copy.handout !== copy.worksheet ? `${copy.handout} · ` : ''}No. ${copy.number} · `}
                     {copy.class}, {copy.subject}
+                    {copy.unit && ` · ${copy.unit}`}
                   </span>
+                  {copy.note && !isInState(copy) && <span className="my-copy-note">{noteStart(copy.note, 120)}</span>}
                 </span>
                 <span className="my-copy-state">
-                  {copy.state}
-                  {copy.spaces > 0 && (
+                  {copy.way === 'to read' ? (copy.link ? 'link' : 'to read') : copy.state}
+                  {copy.way !== 'to read' && copy.spaces > 0 && (
                     <span className="soft">
                       {copy.answered} of {copy.spaces} answered
                     </span>
@@ -157,7 +171,7 @@ function List({ title, copies, now }: { title: string; copies: readonly MyCopy[]
                       {leftInWords(copy.dueAt, now) && <span className="soft">{leftInWords(copy.dueAt, now)}</span>}
                     </span>
                   ) : (
-                    <span className="soft">no due time</span>
+                    <span className="soft">{copy.way === 'to read' || copy.kind === 'shelf' ? '' : 'no due time'}</span>
                   )}
                 </span>
               </Link>

@@ -5,7 +5,7 @@ import { api } from './api'
 /** The person who is signed in. */
 export interface SignedIn {
   readonly id: string
-  readonly role: 'office' | 'teacher' | 'student'
+  readonly role: 'office' | 'teacher' | 'student' | 'guest'
   readonly first: string
   readonly last: string
   readonly email: string

@@ -1,0 +1,319 @@
+import { PERMISSIONS, type Permission } from '../access/permission.js'
+import { type Outcome, type Problem, fine } from '../errors/problem.js'
+import { checkPattern } from '../naming/pattern.js'
+import { cleanText } from '../roster/names.js'
+import { isLinkAddress } from '../worksheet/checkRich.js'
+import { readNote } from './note.js'
+import {
+  type Audience,
+  type ClassTimes,
+  type CoverNote,
+  type Exception,
+  type HandoutItem,
+  type Marking,
+  type MatchRule,
+  type Matching,
+  type Peers,
+  type Ref,
+  type RubricRow,
+  type Statement,
+  WAYS,
+  type Way,
+  plainItem,
+} from './statement.js'
+
+export const ITEM_LIMIT = 20
+export const CLASS_LIMIT = 20
+export const PEERS_LIMIT = 10
+const PEOPLE_LIMIT = 20_000
+const RULE_LIMIT = 100
+const RUBRIC_LIMIT = 50
+const POINTS_LIMIT = 10_000
+const TEXT_LIMIT = 300
+const ID = /^[A-Za-z0-9_-]{1,64}$/
+const SLOT = /^[A-Za-z0-9_:-]{1,200}$/
+
+type Wrong = (field: string, sentence: string) => void
+type Raw = Readonly<Record<string, unknown>>
+
+/**
+ * Reads a statement from anywhere. Problems name the place: `items.0.audience`. What an older statement did not have yet is
+ * as {@link plainItem} and `plainStatement` have it.
+ */
+export function checkStatement(input: unknown): Outcome<Statement> {
+  const problems: Problem[] = []
+  const wrong: Wrong = (field, sentence) => problems.push({ code: 'statement-malformed', field, sentence })
+  const raw = record(input)
+  if (!Array.isArray(raw['items']) || raw['items'].length > ITEM_LIMIT) {
+    wrong('items', `A handout has up to ${ITEM_LIMIT} slips.`)
+    return { ok: false, problems }
+  }
+  const ids = new Set<string>()
+  const items = raw['items'].map((item: unknown, at) => readItem(record(item), `items.${at}`, ids, wrong, problems))
+  const statement: Statement = {
+    items,
+    classes: readClasses(raw['classes'], wrong),
+    pensDownAtDue: raw['pensDownAtDue'] === true,
+    lateWork: raw['lateWork'] !== false,
+    exceptions: readExceptions(raw['exceptions'], wrong),
+    joiners: raw['joiners'] === 'wait' ? 'wait' : 'by themselves',
+    cover: readCover(raw['cover'], wrong),
+    marking: readMarking(raw['marking'], wrong),
+    rubric: readRubric(raw['rubric'], wrong),
+    unit: readRef(raw['unit'], 'unit', wrong),
+    instructions: readNote(raw['instructions'], 'instructions', wrong),
+  }
+  return problems.length ? { ok: false, problems } : fine(statement)
+}
+
+function readItem(item: Raw, place: string, ids: Set<string>, wrong: Wrong, problems: Problem[]): HandoutItem {
+  const { id } = item
+  if (typeof id !== 'string' || !ID.test(id) || ids.has(id))
+    wrong(`${place}.id`, 'Each slip of a handout needs an id of its own.')
+  else ids.add(id)
+  const plain = plainItem(String(id), null, null)
+  const way = item['way'] as Way
+  if (!WAYS.includes(way))
+    wrong(`${place}.way`, 'A worksheet is given one each, one per group, one together, or to read.')
+  const worksheetId = readId(item['worksheetId'], `${place}.worksheetId`, 'This worksheet cannot be read.', wrong)
+  const edition = readEdition(item['edition'], `${place}.edition`, wrong)
+  const permission = (field: 'holdersMay' | 'classmatesMay'): Permission => {
+    const value = item[field] as Permission
+    if (!PERMISSIONS.includes(value)) wrong(`${place}.${field}`, 'A permission is edit, comment, view or none.')
+    return value
+  }
+  const holdersMay = permission('holdersMay')
+  if (way === 'to read' && holdersMay === 'edit')
+    wrong(`${place}.holdersMay`, 'A worksheet that is given to read is the original: nobody writes in it.')
+  const pattern = checkPattern(item['pattern'])
+  if (!pattern.ok)
+    problems.push(...pattern.problems.map((problem) => ({ ...problem, field: `${place}.${problem.field}` })))
+  return {
+    id: String(id),
+    worksheetId,
+    edition,
+    link: readLink(item['link'], `${place}.link`, wrong),
+    match: readMatching(item['match'], `${place}.match`, wrong),
+    audience: readAudience(item['audience'], `${place}.audience`, wrong),
+    way,
+    groupSet: readRef(item['groupSet'], `${place}.groupSet`, wrong),
+    holdersMay,
+    classmatesMay: permission('classmatesMay'),
+    peers: readPeers(item['peers'], `${place}.peers`, wrong),
+    mayInvite: item['mayInvite'] === true,
+    pattern: pattern.ok ? pattern.value : plain.pattern,
+    earlier: readEarlier(item['earlier'], `${place}.earlier`, wrong),
+    without: readStrings(item['without'] ?? [], SLOT, `${place}.without`, 'These copies cannot be read.', wrong),
+    carry: item['carry'] === 'give to writer' ? 'give to writer' : 'keep aside',
+  }
+}
+
+function readId(input: unknown, field: string, sentence: string, wrong: Wrong): string | null {
+  if (input === null || input === undefined) return null
+  if (typeof input === 'string' && ID.test(input)) return input
+  wrong(field, sentence)
+  return null
+}
+
+function readEdition(input: unknown, field: string, wrong: Wrong): number | null {
+  if (input === null || input === undefined) return null
+  if (Number.isInteger(input) && (input as number) > 0 && (input as number) < 1_000_000) return input as number
+  wrong(field, 'This edition cannot be read.')
+  return null
+}
+
+function readTime(input: unknown, field: string, sentence: string, wrong: Wrong): number | null {
+  if (input === null || input === undefined) return null
+  if (Number.isInteger(input) && Math.abs(input as number) < 8.64e15) return input as number
+  wrong(field, sentence)
+  return null
+}
+
+function readStrings(input: unknown, form: RegExp, field: string, sentence: string, wrong: Wrong): string[] {
+  if (
+    Array.isArray(input) &&
+    input.length <= PEOPLE_LIMIT &&
+    input.every((entry): entry is string => typeof entry === 'string' && form.test(entry))
+  )
+    return [...new Set(input)]
+  wrong(field, sentence)
+  return []
+}
+
+function readRef(input: unknown, field: string, wrong: Wrong): Ref | null {
+  if (input === null || input === undefined) return null
+  const { id, name } = record(input)
+  const isId = id === null || id === undefined || (typeof id === 'string' && ID.test(id))
+  if (isId && typeof name === 'string' && name.length <= TEXT_LIMIT) return { id: (id as string) ?? null, name }
+  wrong(field, 'This cannot be found in a class.')
+  return null
+}
+
+const SHORT_TEXT = /^[^\p{Cc}]{0,300}$/u
+
+function readAudience(input: unknown, field: string, wrong: Wrong): Audience {
+  const audience = record(input)
+  switch (audience['kind']) {
+    case 'all':
+      return { kind: 'all' }
+    case 'some':
+    case 'all but':
+      return {
+        kind: audience['kind'],
+        personIds: readStrings(audience['personIds'], ID, field, 'Say who this is for by name.', wrong),
+      }
+    case 'column': {
+      const column = readRef(audience['column'], field, wrong)
+      const values = readStrings(audience['values'], SHORT_TEXT, field, 'Say which values this is for.', wrong)
+      if (column) return { kind: 'column', column, values }
+      break
+    }
+    case 'groups': {
+      const set = readRef(audience['set'], field, wrong)
+      const groups = readStrings(audience['groups'], SHORT_TEXT, field, 'Say which groups this is for.', wrong)
+      if (set) return { kind: 'groups', set, groups }
+      break
+    }
+  }
+  wrong(field, 'Say who this is for: all, some, all but some, by a column or by groups.')
+  return { kind: 'all' }
+}
+
+function readLink(input: unknown, field: string, wrong: Wrong): HandoutItem['link'] {
+  if (input === null || input === undefined) return null
+  const { address, title } = record(input)
+  // An empty one is still to be filled in.
+  if (typeof address !== 'string' || (address !== '' && !isLinkAddress(address))) {
+    wrong(field, 'A link begins with https:// or http:// and leads to a page.')
+    return null
+  }
+  return { address, title: typeof title === 'string' ? cleanText(title).slice(0, TEXT_LIMIT) : '' }
+}
+
+function readMatching(input: unknown, field: string, wrong: Wrong): Matching | null {
+  if (input === null || input === undefined) return null
+  const { by, of, rules } = record(input)
+  const ref = readRef(of, field, wrong)
+  if ((by !== 'column' && by !== 'group') || !ref || !Array.isArray(rules) || rules.length > RULE_LIMIT) {
+    wrong(field, `Worksheets are chosen by a column or by group, with up to ${RULE_LIMIT} rules.`)
+    return null
+  }
+  const read = rules.map((rule: unknown, at): MatchRule => {
+    const { is, worksheetId, edition } = record(rule)
+    const id = readId(worksheetId, `${field}.${at}`, 'This worksheet cannot be read.', wrong)
+    const number = readEdition(edition, `${field}.${at}`, wrong)
+    if (typeof is !== 'string' || !SHORT_TEXT.test(is) || id === null || number === null)
+      wrong(`${field}.${at}`, 'A rule says for whom, and which worksheet.')
+    return { is: String(is), worksheetId: id ?? '', edition: number ?? 1 }
+  })
+  return { by, of: ref, rules: read }
+}
+
+function readPeers(input: unknown, field: string, wrong: Wrong): Peers | null {
+  if (input === null || input === undefined) return null
+  const { each, may, seed, chosen } = record(input)
+  if (!Number.isInteger(each) || (each as number) < 1 || (each as number) > PEERS_LIMIT) {
+    wrong(field, `A copy has 1 to ${PEERS_LIMIT} peer readers.`)
+    return null
+  }
+  const byHand: Record<string, readonly string[]> = {}
+  for (const [slot, people] of Object.entries(record(chosen)))
+    if (SLOT.test(slot)) byHand[slot] = readStrings(people, ID, field, 'These peer readers cannot be read.', wrong)
+  return {
+    each: each as number,
+    may: may === 'view' ? 'view' : 'comment',
+    seed: Number.isInteger(seed) ? (seed as number) >>> 0 : 1,
+    chosen: byHand,
+  }
+}
+
+function readEarlier(input: unknown, field: string, wrong: Wrong): Record<string, number> {
+  const earlier: Record<string, number> = {}
+  for (const [slot, edition] of Object.entries(record(input)))
+    if (SLOT.test(slot)) earlier[slot] = readEdition(edition, field, wrong) ?? 1
+  return earlier
+}
+
+function readClasses(input: unknown, wrong: Wrong): ClassTimes[] {
+  if (input === undefined) return []
+  if (!Array.isArray(input) || input.length > CLASS_LIMIT) {
+    wrong('classes', `A handout is for up to ${CLASS_LIMIT} classes.`)
+    return []
+  }
+  const seen = new Set<string>()
+  return input.flatMap((entry: unknown, at): ClassTimes[] => {
+    const { classId, opensAt, dueAt } = record(entry)
+    const id = readId(classId, `classes.${at}`, 'This class cannot be read.', wrong)
+    if (id === null || seen.has(id)) return []
+    seen.add(id)
+    return [
+      {
+        classId: id,
+        opensAt: readTime(opensAt, `classes.${at}.opensAt`, 'This opening time cannot be read.', wrong),
+        dueAt: readTime(dueAt, `classes.${at}.dueAt`, 'This due time cannot be read.', wrong),
+      },
+    ]
+  })
+}
+
+function readExceptions(input: unknown, wrong: Wrong): Exception[] {
+  if (input === undefined || input === null) return []
+  if (!Array.isArray(input) || input.length > PEOPLE_LIMIT) {
+    wrong('exceptions', 'These exceptions cannot be read.')
+    return []
+  }
+  const byPerson = new Map<string, Exception>()
+  input.forEach((entry: unknown, at) => {
+    const { personId, opensAt, dueAt } = record(entry)
+    const field = `exceptions.${at}`
+    const id = readId(personId, field, 'This student cannot be read.', wrong)
+    const exception = {
+      opensAt: readTime(opensAt, field, 'This opening time cannot be read.', wrong),
+      dueAt: readTime(dueAt, field, 'This due time cannot be read.', wrong),
+    }
+    if (id !== null) byPerson.set(id, { personId: id, ...exception })
+  })
+  return [...byPerson.values()]
+}
+
+function readCover(input: unknown, wrong: Wrong): CoverNote | null {
+  if (input === null || input === undefined) return null
+  const { text, by, staffCopied } = record(input)
+  const note = readNote(text, 'cover', wrong)
+  return note && { text: note, by: by === 'mail' ? 'mail' : 'here', staffCopied: staffCopied === true }
+}
+
+function readMarking(input: unknown, wrong: Wrong): Marking {
+  if (input === undefined || input === null) return { kind: 'ungraded' }
+  const { kind, points, steps } = record(input)
+  if (kind === 'points') {
+    if (isPoints(points) && points > 0) return { kind, points }
+    wrong('marking', `Points are a number from 0 to ${POINTS_LIMIT}.`)
+  } else if (kind === 'scale') {
+    const read = Array.isArray(steps) ? steps.map((step: unknown) => cleanText(String(step)).slice(0, 60)) : []
+    const clean = [...new Set(read.filter(Boolean))]
+    if (clean.length >= 2 && clean.length <= 20) return { kind, steps: clean }
+    wrong('marking', 'A scale has 2 to 20 steps.')
+  } else if (kind !== 'ungraded') wrong('marking', 'A handout is marked by points, by a scale, or not.')
+  return { kind: 'ungraded' }
+}
+
+function readRubric(input: unknown, wrong: Wrong): RubricRow[] {
+  if (input === undefined || input === null) return []
+  if (!Array.isArray(input) || input.length > RUBRIC_LIMIT) {
+    wrong('rubric', `A rubric has up to ${RUBRIC_LIMIT} rows.`)
+    return []
+  }
+  return input.map((entry: unknown, at): RubricRow => {
+    const { id, name, points } = record(entry)
+    if (typeof id !== 'string' || !ID.test(id) || typeof name !== 'string' || name.length > TEXT_LIMIT)
+      wrong(`rubric.${at}`, 'A row of the rubric has a name.')
+    if (!isPoints(points)) wrong(`rubric.${at}`, `Points are a number from 0 to ${POINTS_LIMIT}.`)
+    return { id: String(id), name: cleanText(String(name)), points: Number(points) }
+  })
+}
+
+const isPoints = (points: unknown): points is number =>
+  typeof points === 'number' && points >= 0 && points <= POINTS_LIMIT && Number.isInteger(points * 100)
+
+const record = (input: unknown): Raw => (typeof input === 'object' && input !== null ? (input as Raw) : {})

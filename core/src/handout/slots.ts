@@ -1,0 +1,8 @@
+// The keys of slots: stable, so that planning again finds the copies there are. A slot is of an item, and of a person, a group,
+// the class, or the original of a worksheet.
+
+export const slotOf = (itemId: string, personId: string): string => `${itemId}:each:${personId}`
+export const slotOfGroup = (itemId: string, groupId: string): string => `${itemId}:group:${groupId}`
+export const slotTogether = (itemId: string): string => `${itemId}:together`
+export const slotToRead = (itemId: string, worksheetId: string | null): string =>
+  worksheetId === null ? `${itemId}:read` : `${itemId}:read:${worksheetId}`

@@ -1,0 +1,61 @@
+import {
+  type AnswerSpace,
+  answerSpaces,
+  answerText,
+  baseAddress,
+  keptContent,
+  newAnswerDoc,
+  readAnswer,
+  spaceLabels,
+} from '@gavrin/core'
+import type { DataSource } from 'typeorm'
+import * as Y from 'yjs'
+import { loadSpaces } from '../live/spaceStore.js'
+import type { CopyRecord } from './copyRecord.js'
+
+/** An answer whose space the edition of the copy does not have any more. */
+export interface KeptAnswer {
+  readonly space: string
+  readonly label: string
+  readonly text: string
+  /** The edition it was asked in. */
+  readonly edition: number
+}
+
+/** What was written in spaces that a later edition, or another worksheet, has removed: kept, and shown as such. */
+export async function keptAnswers(source: DataSource, copy: CopyRecord): Promise<KeptAnswer[]> {
+  const there = new Set(answerSpaces(copy.content).map(({ id }) => id))
+  const written = await source.query<{ space: string }[]>(
+    'SELECT DISTINCT space FROM live_update WHERE school_id = $1 AND copy_id = $2',
+    [copy.schoolId, copy.copyId],
+  )
+  const gone = written.map(({ space }) => space).filter((space) => !there.has(space))
+  if (gone.length === 0) return []
+  const editions = await source.query<{ number: number; content: object }[]>(
+    `SELECT e.number, e.content FROM edition e WHERE e.school_id = $1 AND (e.worksheet_id = $2 OR e.worksheet_id::text IN (
+        SELECT item ->> 'worksheetId' FROM hand_out_run r, jsonb_array_elements(r.statement -> 'items') AS item WHERE r.school_id = $1 AND r.handout_id = $3
+        UNION SELECT rule ->> 'worksheetId' FROM hand_out_run r, jsonb_array_elements(r.statement -> 'items') AS item,
+                jsonb_array_elements(CASE jsonb_typeof(item #> '{match,rules}') WHEN 'array' THEN item #> '{match,rules}' ELSE '[]' END) AS rule WHERE r.school_id = $1 AND r.handout_id = $3))
+      ORDER BY (e.worksheet_id = $2) DESC, e.kept_at DESC`,
+    [copy.schoolId, copy.worksheetId, copy.handoutId],
+  )
+  const found = new Map<string, { space: AnswerSpace; label: string; edition: number }>()
+  for (const { number, content } of editions) {
+    const worksheet = keptContent(content)
+    const labels = spaceLabels(worksheet)
+    for (const space of answerSpaces(worksheet))
+      for (const address of gone)
+        if (!found.has(address) && (address === space.id || baseAddress(address).base === space.id))
+          found.set(address, { space, label: labels.get(space.id) ?? '', edition: number })
+    if (found.size === gone.length) break
+  }
+  const stored = await loadSpaces(source, copy.schoolId, copy.copyId)
+  return gone.flatMap((address): KeptAnswer[] => {
+    const asked = found.get(address)
+    if (!asked) return []
+    const doc = newAnswerDoc(asked.space.kind)
+    for (const update of stored.get(address)?.updates ?? []) Y.applyUpdate(doc, update)
+    const text = answerText(asked.space, readAnswer(asked.space, doc))
+    return text ? [{ space: address, label: asked.label, text, edition: asked.edition }] : []
+  })
+}

@@ -1,0 +1,94 @@
+import { type JournalKind, answerSpaces, copyProgress, newAnswerDoc, readAnswer, spaceProgress } from '@gavrin/core'
+import type { DataSource } from 'typeorm'
+import * as Y from 'yjs'
+import { copyOf } from '../copy/copyRecord.js'
+import { addToJournal } from '../copy/journal.js'
+import { appendUpdates } from '../live/spaceStore.js'
+import { demoAnswer } from './answers.js'
+import { DEMO_SCHOOL_ID } from './school.js'
+
+export const HOUR = 3_600_000
+export const DAY = 24 * HOUR
+
+/** How far a demo copy is: the share of its answer spaces that are filled, and what was done with it. */
+export interface DemoWork {
+  readonly share: number
+  readonly steps: readonly JournalKind[]
+}
+
+export const untouched: DemoWork = { share: 0, steps: [] }
+export const opened: DemoWork = { share: 0, steps: ['opened'] }
+export const working = (share: number): DemoWork => ({ share, steps: ['opened', 'first written in'] })
+export const submitted = (share = 1): DemoWork => ({ share, steps: ['opened', 'first written in', 'submitted'] })
+export const takenBack = (share: number): DemoWork => ({
+  share,
+  steps: ['opened', 'first written in', 'submitted', 'taken back'],
+})
+
+/** The day `days` school days from now at 16:00 in UTC. */
+export function dueIn(days: number, now: number): number {
+  const date = new Date(now)
+  date.setUTCHours(16, 0, 0, 0)
+  for (let left = Math.abs(days); left > 0;) {
+    date.setUTCDate(date.getUTCDate() + Math.sign(days))
+    if (date.getUTCDay() % 6 !== 0) left--
+  }
+  return date.getTime()
+}
+
+/** Lets those who can sign in work in their copies of a handout: one person in each. */
+export async function workIn(
+  source: DataSource,
+  handoutId: string,
+  workOf: (index: number) => DemoWork,
+  givenAt: number,
+  dueAt: number,
+): Promise<void> {
+  const copies = await source.query<{ id: string; person_id: string; can_sign_in: boolean }[]>(
+    `SELECT DISTINCT ON (c.title, c.id) c.id, o.person_id, p.password_hash IS NOT NULL AS can_sign_in FROM copy c
+       JOIN copy_holder o ON o.school_id = c.school_id AND o.copy_id = c.id
+       JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id
+      WHERE c.school_id = $1 AND c.handout_id = $2 AND NOT c.set_aside AND o.permission = 'edit'
+      ORDER BY c.title, c.id, (p.password_hash IS NULL), p.last_name, p.first_name`,
+    [DEMO_SCHOOL_ID, handoutId],
+  )
+  for (const [index, copy] of copies.entries())
+    if (copy.can_sign_in) await work(source, copy.id, copy.person_id, workOf(index), index, givenAt, dueAt)
+}
+
+/** Does what a student would do with a copy, at times between when it was given and its due time. */
+async function work(
+  source: DataSource,
+  copyId: string,
+  personId: string,
+  { share, steps }: DemoWork,
+  variant: number,
+  givenAt: number,
+  dueAt: number,
+): Promise<void> {
+  if (steps.length === 0) return
+  const end = Math.min(dueAt, Date.now()) - (variant % 7) * 7 * 60_000 - 60_000
+  const timeOf = (part: number) => Math.round(givenAt + (end - givenAt) * part)
+  const copy = await copyOf(source, DEMO_SCHOOL_ID, copyId)
+  const spaces = answerSpaces(copy.content)
+  const progress: Record<string, { share: number; words: number }> = {}
+  const updates = spaces.slice(0, Math.round(share * spaces.length)).flatMap((space, index) => {
+    const bytes = demoAnswer(space, variant + index)
+    if (!bytes) return []
+    const doc = newAnswerDoc(space.kind)
+    Y.applyUpdate(doc, bytes)
+    progress[space.id] = spaceProgress(space, readAnswer(space, doc))
+    const at = timeOf(0.3 + (0.5 * index) / spaces.length)
+    return [{ schoolId: DEMO_SCHOOL_ID, copyId, space: space.id, seq: 1, personId, at, bytes }]
+  })
+  if (updates.length) await appendUpdates(source, updates)
+  for (const [index, kind] of steps.entries())
+    await source.transaction((tx) =>
+      addToJournal(tx, DEMO_SCHOOL_ID, copyId, kind, personId, timeOf(0.2 + (0.8 * (index + 1)) / steps.length)),
+    )
+  const { answered, words } = copyProgress(copy.content, progress)
+  await source.query(
+    'UPDATE copy SET progress = $3, answered = $4, words = $5, counted_edition = edition WHERE school_id = $1 AND id = $2',
+    [DEMO_SCHOOL_ID, copyId, JSON.stringify(progress), answered, words],
+  )
+}

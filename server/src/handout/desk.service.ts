@@ -1,0 +1,78 @@
+import { type Viewer, changesToPlan, fullName, planHandout, planStops } from '@gavrin/core'
+import { Injectable } from '@nestjs/common'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { DataSource } from 'typeorm'
+import { notThere } from '../common/problemDetails.js'
+import { classRole } from '../roster/classRole.js'
+import { Handout } from './handout.entity.js'
+import { findHandout } from './handoutSet.js'
+import { existingOf, planFacts } from './planFacts.js'
+
+/** How long after its due time a handout still asks for late joiners to be looked at. */
+const FORTNIGHT = 14 * 86_400_000
+
+/** What waits for somebody in the handouts of their classes, and where the class link leads. */
+@Injectable()
+export class DeskService {
+  constructor(@InjectDataSource() private readonly source: DataSource) {}
+
+  /** Students without a copy that the slip plans for them, by handout: late joiners that wait, and rows that failed. */
+  async needs(viewer: Viewer) {
+    const rows = await this.source.query<{ id: string }[]>(
+      `SELECT h.id FROM handout h JOIN class_member m ON m.school_id = h.school_id AND m.class_id = h.class_id JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
+        WHERE h.school_id = $1 AND m.person_id = $2 AND m.left_at IS NULL AND m.role IN ('lead', 'co-teacher') AND k.archived_at IS NULL
+          AND h.given IS NOT NULL AND h.kind = 'handout' AND (h.due_at IS NULL OR h.due_at > $3)
+        ORDER BY h.due_at NULLS LAST LIMIT 100`,
+      [viewer.schoolId, viewer.personId, new Date(Date.now() - FORTNIGHT)],
+    )
+    const needs = []
+    for (const { id } of rows) {
+      const handout = await this.source.manager.findOneBy(Handout, { schoolId: viewer.schoolId, id })
+      if (!handout?.given) continue
+      const facts = await planFacts(this.source, handout, handout.given)
+      const plan = planHandout(handout.given, facts, Date.now())
+      if (planStops(plan)) continue
+      const existing = await existingOf(this.source, viewer.schoolId, id, false)
+      const creates = changesToPlan(plan, existing).flatMap((change) => (change.kind === 'create' ? [change.copy] : []))
+      if (creates.length === 0) continue
+      const names = new Map(facts.members.map((member) => [member.personId, fullName(member)]))
+      needs.push({
+        handoutId: id,
+        classId: handout.classId,
+        class: facts.className,
+        number: handout.number,
+        title: handout.title,
+        waiting: creates
+          .flatMap(({ holders }) => holders.map(({ personId }) => names.get(personId) ?? ''))
+          .filter(Boolean),
+      })
+    }
+    return needs
+  }
+
+  /** Where the class link of a handout leads a person: their own copies in it, or its board. */
+  async classLink(viewer: Viewer, handoutId: string) {
+    const handout = await findHandout(this.source.manager, viewer, handoutId)
+    const copies = await this.source.query<{ id: string; title: string; way: string; opensAt: number | null }[]>(
+      `SELECT c.id, c.title, c.way, (extract(epoch FROM c.opens_at) * 1000)::float8 AS "opensAt" FROM copy c JOIN copy_holder o ON o.school_id = c.school_id AND o.copy_id = c.id
+         JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
+        WHERE c.school_id = $1 AND (h.id = $2 OR h.set_id = $3) AND o.person_id = $4 AND o.permission <> 'none' AND NOT c.set_aside
+        ORDER BY (c.way = 'to read'), c.created_at, c.title`,
+      [viewer.schoolId, handoutId, handout.setId, viewer.personId],
+    )
+    const { role } = await classRole(this.source, viewer, handout.classId)
+    const isStaff = ['lead', 'co-teacher', 'helper', 'named helper'].includes(role)
+    if (copies.length === 0 && !isStaff && role !== 'student') throw notThere()
+    const now = Date.now()
+    return {
+      classId: handout.classId,
+      title: handout.title,
+      board: isStaff,
+      opensAt:
+        copies.length > 0 && copies.every(({ opensAt }) => opensAt !== null && opensAt > now)
+          ? copies[0]!.opensAt
+          : null,
+      copies: copies.filter(({ opensAt }) => opensAt === null || opensAt <= now),
+    }
+  }
+}

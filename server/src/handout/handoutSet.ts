@@ -1,0 +1,192 @@
+import { type ClassAction, type Statement, type Viewer, timesFor } from '@gavrin/core'
+import type { EntityManager } from 'typeorm'
+import { randomUUID } from 'node:crypto'
+import { conflict, malformed, notThere } from '../common/problemDetails.js'
+import { holdInClass } from '../roster/classRole.js'
+import { SEEN_BY_VIEWER } from '../worksheet/worksheetAccess.js'
+import { Handout } from './handout.entity.js'
+import { worksheetsOf } from './planFacts.js'
+
+/** The handout of this id; for all who may not know of it there is none. */
+export async function findHandout(
+  manager: EntityManager,
+  viewer: Pick<Viewer, 'schoolId'>,
+  id: string,
+  lock = false,
+): Promise<Handout> {
+  const handout = await manager.findOne(Handout, {
+    where: { schoolId: viewer.schoolId, id },
+    ...(lock && { lock: { mode: 'pessimistic_write' as const } }),
+  })
+  if (!handout) throw notThere()
+  return handout
+}
+
+/** The handouts of a set, each of one class, in the order of the statement's classes; a handout by itself is a set of one. */
+export async function handoutsOfSet(manager: EntityManager, handout: Handout, lock = false): Promise<Handout[]> {
+  if (handout.setId === null) return [handout]
+  const all = await manager.find(Handout, {
+    where: { schoolId: handout.schoolId, setId: handout.setId },
+    // In one order, so that two who take the same set wait for each other and not both.
+    order: { id: 'ASC' },
+    ...(lock && { lock: { mode: 'pessimistic_write' as const } }),
+  })
+  const place = new Map(handout.statement.classes.map(({ classId }, at) => [classId, at]))
+  return all.toSorted((a, b) => (place.get(a.classId) ?? 99) - (place.get(b.classId) ?? 99))
+}
+
+/** Opens a set for somebody who may do this in each of its classes. */
+export async function holdSet(
+  manager: EntityManager,
+  viewer: Viewer,
+  handoutId: string,
+  action: ClassAction,
+  lock = false,
+): Promise<Handout[]> {
+  const handout = await findHandout(manager, viewer, handoutId, lock && true)
+  const all = await handoutsOfSet(manager, handout, lock)
+  for (const { classId } of all) await holdInClass(manager, viewer, classId, action)
+  return all
+}
+
+/** Takes the next number of a class and puts a handout under it. */
+export async function addHandout(
+  tx: EntityManager,
+  viewer: Viewer,
+  classId: string,
+  input: Pick<Handout, 'title' | 'statement' | 'setId'> & Partial<Pick<Handout, 'version' | 'kind'>>,
+): Promise<Handout> {
+  const isShelf = input.kind === 'shelf'
+  const [rows] = isShelf
+    ? [[{ number: 0 }]]
+    : await tx.query<[{ number: number }[]]>(
+        'UPDATE class SET last_handout_number = last_handout_number + 1 WHERE school_id = $1 AND id = $2 RETURNING last_handout_number AS number',
+        [viewer.schoolId, classId],
+      )
+  const now = new Date()
+  const { opensAt, dueAt } = timesFor(input.statement, classId)
+  const handout = tx.create(Handout, {
+    schoolId: viewer.schoolId,
+    id: randomUUID(),
+    classId,
+    number: rows[0]!.number,
+    kind: 'handout',
+    given: null,
+    handedOutAt: null,
+    version: 1,
+    ...input,
+    createdBy: viewer.personId,
+    createdAt: now,
+    updatedAt: now,
+    opensAt: opensAt === null ? null : new Date(opensAt),
+    dueAt: dueAt === null ? null : new Date(dueAt),
+  })
+  await tx.query(
+    `INSERT INTO handout (school_id, id, class_id, set_id, kind, number, title, statement, version, created_by, created_at, updated_at, opens_at, due_at)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $11, $12, $13)`,
+    [
+      handout.schoolId,
+      handout.id,
+      classId,
+      handout.setId,
+      handout.kind,
+      handout.number,
+      handout.title,
+      JSON.stringify(handout.statement),
+      handout.version,
+      handout.createdBy,
+      now,
+      handout.opensAt,
+      handout.dueAt,
+    ],
+  )
+  return handout
+}
+
+/**
+ * Keeps a statement in all handouts of a set, which it may make larger or smaller: a class that is added gets a handout with
+ * a number of its own, one that is taken out loses its draft. What was handed out to a class already stays with it.
+ */
+export async function keepInSet(
+  tx: EntityManager,
+  viewer: Viewer,
+  all: readonly Handout[],
+  { title, statement }: { title: string; statement: Statement },
+): Promise<{ version: number; updatedAt: Date }> {
+  const wanted = statement.classes.map(({ classId }) => classId)
+  if (wanted.length === 0)
+    throw malformed([{ code: 'no-class', field: 'classes', sentence: 'A handout is for one class at least.' }])
+  for (const handout of all) {
+    if (wanted.includes(handout.classId)) continue
+    if (handout.handedOutAt)
+      throw conflict(
+        'handed-out',
+        `No. ${handout.number} has been handed out to this class: take its copies back first.`,
+      )
+    await tx.delete(Handout, { schoolId: handout.schoolId, id: handout.id })
+  }
+  const version = all[0]!.version + 1
+  const setId = wanted.length > 1 ? (all.find((handout) => handout.setId !== null)?.setId ?? randomUUID()) : null
+  for (const classId of wanted) {
+    const known = all.find((handout) => handout.classId === classId)
+    if (known) {
+      await writeStatement(tx, { ...known, title, setId, version }, statement)
+    } else {
+      await holdInClass(tx, viewer, classId, 'hand out')
+      await addHandout(tx, viewer, classId, { title, statement, setId, version })
+    }
+  }
+  return { version, updatedAt: new Date() }
+}
+
+/** Writes the statement of a handout, with its title, set and version. */
+export async function writeStatement(
+  tx: EntityManager,
+  { schoolId, id, title, setId, version }: Pick<Handout, 'schoolId' | 'id' | 'title' | 'setId' | 'version'>,
+  statement: Statement,
+): Promise<void> {
+  await tx.query(
+    'UPDATE handout SET statement = $3, title = $4, set_id = $5, version = $6, updated_at = now() WHERE school_id = $1 AND id = $2',
+    [schoolId, id, JSON.stringify(statement), title, setId, version],
+  )
+}
+
+/** Refuses worksheets that the person may not give out, unless the handout spoke of them already. */
+export async function refuseForeignWorksheets(
+  tx: EntityManager,
+  viewer: Viewer,
+  statement: Statement,
+  already: Statement | null,
+): Promise<void> {
+  const known = new Set(already ? worksheetsOf(already) : [])
+  const ids = worksheetsOf(statement).filter((id) => !known.has(id))
+  if (ids.length === 0) return
+  const own = new Set(
+    (
+      await tx.query<{ id: string }[]>(
+        `SELECT w.id::text FROM worksheet w WHERE w.school_id = $1 AND w.id::text = ANY($3) AND (w.built_in IS NOT NULL OR (${SEEN_BY_VIEWER} AND w.archived_at IS NULL))`,
+        [viewer.schoolId, viewer.personId, ids],
+      )
+    ).map(({ id }) => id),
+  )
+  const foreign = new Set(ids.filter((id) => !own.has(id)))
+  const at = statement.items.findIndex(
+    ({ worksheetId, match }) =>
+      (worksheetId !== null && foreign.has(worksheetId)) || match?.rules.some((rule) => foreign.has(rule.worksheetId)),
+  )
+  if (at >= 0)
+    throw malformed([
+      {
+        code: 'worksheet-gone',
+        field: `items.${at}.worksheetId`,
+        sentence: 'This worksheet is not yours to give out, or no longer there: choose another.',
+      },
+    ])
+}
+
+export const changedMeanwhile = (handout: Handout) =>
+  conflict(
+    'changed-meanwhile',
+    'This handout was changed in another window or by a colleague. Open it again to see the newer one; what you have here is not lost.',
+    { version: handout.version },
+  )

@@ -1,0 +1,184 @@
+import {
+  type Existing,
+  type ExistingCopy,
+  type Permission,
+  type PlanFacts,
+  type PlanGuest,
+  type PlanWorksheet,
+  type PlannedHolder,
+  type Statement,
+} from '@gavrin/core'
+import type { DataSource, EntityManager } from 'typeorm'
+import { groupSetsOf } from '../group/groupSets.js'
+import { columnsOf } from '../roster/columns.js'
+import { studentsOf } from '../roster/students.js'
+import { builtInWorksheets } from '../worksheet/builtIn.js'
+import type { Handout } from './handout.entity.js'
+
+type Database = DataSource | EntityManager
+
+/** All that the plan of a handout depends on, as it is now. */
+export async function planFacts(
+  database: Database,
+  handout: Pick<Handout, 'schoolId' | 'id' | 'classId' | 'number' | 'createdAt'>,
+  statement: Statement,
+): Promise<PlanFacts> {
+  const { schoolId, classId } = handout
+  const [about] = await database.query<{ name: string; time_zone: string; locale: string }[]>(
+    'SELECT k.name, s.time_zone, s.locale FROM class k JOIN school s ON s.id = k.school_id WHERE k.school_id = $1 AND k.id = $2',
+    [schoolId, classId],
+  )
+  const members = (await studentsOf(database, schoolId, classId)).filter(({ leftAt }) => leftAt === null)
+  const units = await database.query<{ id: string; name: string }[]>(
+    'SELECT id, name FROM unit WHERE school_id = $1 AND class_id = $2 ORDER BY position, id',
+    [schoolId, classId],
+  )
+  const staff = await database.query<{ personId: string; email: string | null }[]>(
+    `SELECT p.id AS "personId", p.email FROM class_member m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id
+      WHERE m.school_id = $1 AND m.class_id = $2 AND m.role IN ('lead', 'co-teacher', 'helper') AND m.left_at IS NULL ORDER BY p.id`,
+    [schoolId, classId],
+  )
+  return {
+    classId,
+    className: about!.name,
+    number: handout.number,
+    members: members.map(({ personId, first, last, email, cells }) => ({ personId, first, last, email, cells })),
+    guests: await guestsOf(database, schoolId, handout.id),
+    columns: await columnsOf(database, schoolId, classId),
+    groupSets: (await groupSetsOf(database, schoolId, classId)).map(({ id, name, groups }) => ({
+      id,
+      name,
+      groups: groups.map((group) => ({ id: group.id, name: group.name, personIds: group.personIds })),
+    })),
+    units,
+    staff,
+    worksheets: await planWorksheets(database, schoolId, worksheetsOf(statement)),
+    begunAt: handout.createdAt.getTime(),
+    timeZone: about!.time_zone,
+    locale: about!.locale,
+  }
+}
+
+/** The worksheets that a statement speaks of. */
+export const worksheetsOf = (statement: Statement): string[] => [
+  ...new Set(
+    statement.items.flatMap(({ worksheetId, match }) => [
+      ...(worksheetId === null ? [] : [worksheetId]),
+      ...(match?.rules.map((rule) => rule.worksheetId) ?? []),
+    ]),
+  ),
+]
+
+function guestsOf(database: Database, schoolId: string, handoutId: string): Promise<PlanGuest[]> {
+  return database.query(
+    `SELECT DISTINCT ON (p.id) p.id AS "personId", trim(p.first_name || ' ' || p.last_name) AS name, w.item_id AS "itemId", w.permission
+       FROM walk_in w JOIN walk_in_use u ON u.school_id = w.school_id AND u.walk_in_id = w.id JOIN person p ON p.school_id = u.school_id AND p.id = u.person_id
+      WHERE w.school_id = $1 AND w.handout_id = $2 AND p.role = 'guest' ORDER BY p.id`,
+    [schoolId, handoutId],
+  )
+}
+
+/** Worksheets with what a plan needs to know of them, and the built-in ones. */
+export async function planWorksheets(
+  database: Database,
+  schoolId: string,
+  ids: readonly string[],
+): Promise<PlanWorksheet[]> {
+  const builtIn = await builtInWorksheets(database, schoolId)
+  return database.query(
+    `SELECT w.id, w.title, w.built_in AS "builtIn",
+            coalesce(json_agg(json_build_object('number', e.number, 'answerSpaces', e.answer_spaces, 'points', e.points, 'memberSpaces', e.member_spaces, 'groupSpaces', e.group_spaces)
+              ORDER BY e.number) FILTER (WHERE e.number IS NOT NULL), '[]') AS editions
+       FROM worksheet w LEFT JOIN edition e ON e.school_id = w.school_id AND e.worksheet_id = w.id
+      WHERE w.school_id = $1 AND w.id = ANY($2::uuid[]) GROUP BY w.id, w.title, w.built_in, w.updated_at ORDER BY w.built_in NULLS FIRST, w.updated_at DESC`,
+    [schoolId, [...ids, ...builtIn.values()]],
+  )
+}
+
+interface CopyRow {
+  slot_key: string
+  item_id: string
+  way: ExistingCopy['way']
+  title: string
+  worksheet_id: string
+  edition: number
+  link: string | null
+  classmates_may: Permission
+  may_invite: boolean
+  places: ExistingCopy['places']
+  opens_at: number | null
+  due_at: number | null
+  pens_down_at_due: boolean
+  late_work: boolean
+  set_aside: boolean
+  opened: boolean
+  holders: PlannedHolder[]
+  readers: PlannedHolder[]
+  written: Record<string, string[]> | null
+}
+
+/**
+ * What of a handout exists.
+ * @param withWriting also who wrote where, which only matters where writing may go along to other copies
+ */
+export async function existingOf(
+  database: Database,
+  schoolId: string,
+  handoutId: string,
+  withWriting: boolean,
+): Promise<Existing> {
+  const rows = await database.query<CopyRow[]>(
+    `SELECT c.slot_key, c.item_id, c.way, c.title, c.worksheet_id, c.edition, c.link, c.classmates_may, c.may_invite, c.places,
+            (extract(epoch FROM c.opens_at) * 1000)::float8 AS opens_at, (extract(epoch FROM c.due_at) * 1000)::float8 AS due_at,
+            c.pens_down_at_due, c.late_work, c.set_aside, c.state <> 'not opened' AS opened,
+            coalesce(h.holders, '[]') AS holders, coalesce(r.readers, '[]') AS readers, w.written
+       FROM copy c
+       LEFT JOIN (SELECT o.copy_id, json_agg(json_build_object('personId', o.person_id, 'permission', o.permission)) AS holders
+                    FROM copy_holder o JOIN copy c ON c.school_id = o.school_id AND c.id = o.copy_id
+                   WHERE c.school_id = $1 AND c.handout_id = $2 GROUP BY o.copy_id) h ON h.copy_id = c.id
+       LEFT JOIN (SELECT o.copy_id, json_agg(json_build_object('personId', o.person_id, 'permission', o.permission)) AS readers
+                    FROM copy_reader o JOIN copy c ON c.school_id = o.school_id AND c.id = o.copy_id
+                   WHERE c.school_id = $1 AND c.handout_id = $2 AND o.invited_by IS NULL GROUP BY o.copy_id) r ON r.copy_id = c.id
+       LEFT JOIN (SELECT copy_id, json_object_agg(space, people) AS written FROM (
+                    SELECT copy_id, space, json_agg(person_id ORDER BY last DESC) AS people FROM (
+                      SELECT u.copy_id, u.space, u.person_id, max(u.at) AS last FROM live_update u JOIN copy c ON c.school_id = u.school_id AND c.id = u.copy_id
+                       WHERE $3 AND c.school_id = $1 AND c.handout_id = $2 GROUP BY u.copy_id, u.space, u.person_id) writers GROUP BY copy_id, space) spaces
+                   GROUP BY copy_id) w ON w.copy_id = c.id
+      WHERE c.school_id = $1 AND c.handout_id = $2`,
+    [schoolId, handoutId, withWriting],
+  )
+  const notices = await database.query<{ notice_key: string }[]>(
+    'SELECT notice_key FROM notice WHERE school_id = $1 AND handout_id = $2',
+    [schoolId, handoutId],
+  )
+  return {
+    copies: rows.map((row) => ({
+      slotKey: row.slot_key,
+      itemId: row.item_id,
+      way: row.way,
+      title: row.title,
+      worksheetId: row.worksheet_id,
+      edition: row.edition,
+      link: row.link,
+      holders: row.holders,
+      readers: row.readers,
+      classmatesMay: row.classmates_may,
+      mayInvite: row.may_invite,
+      places: row.places,
+      opensAt: row.opens_at,
+      dueAt: row.due_at,
+      pensDownAtDue: row.pens_down_at_due,
+      lateWork: row.late_work,
+      setAside: row.set_aside,
+      opened: row.opened,
+      written: row.written ?? {},
+    })),
+    notices: notices.map(({ notice_key }) => notice_key),
+  }
+}
+
+/** What becomes of writing, by item. */
+export const carryOf = (statement: Statement) => new Map(statement.items.map(({ id, carry }) => [id, carry]))
+
+/** Whether writing of copies that are set aside goes along anywhere. */
+export const carries = (statement: Statement) => statement.items.some(({ carry }) => carry === 'give to writer')

@@ -1,0 +1,165 @@
+import type { BoardRow } from '@gavrin/core'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Button, Dropdown, Form, Modal } from 'react-bootstrap'
+import { useNavigate } from 'react-router'
+import { useClasses } from '../class/queries'
+import { handoutsKey } from '../composer/queries'
+import { Notice } from '../ui/Notice'
+import { api, sentenceOf } from '../ui/api'
+import { LinksDialog } from './LinksDialog'
+
+interface HandoutNamed {
+  readonly id: string
+  readonly classId: string
+  readonly title: string
+}
+
+/** Takes copies back, or gives them again; who has the board open sees it at once. */
+function useTakeBack(handoutId: string) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: ({ slotKeys, back }: { slotKeys: readonly string[]; back: boolean }) =>
+      api.post<unknown>(`handouts/${handoutId}/take-back`, { slotKeys, back }),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['board', handoutId] }),
+  })
+}
+
+/** Takes one copy back, or brings it back. */
+export function TakeBackOne({ row, handoutId }: { readonly row: BoardRow; readonly handoutId: string }) {
+  const take = useTakeBack(handoutId)
+  return (
+    <>
+      <Button
+        size="sm"
+        variant="link"
+        disabled={take.isPending}
+        onClick={() => take.mutate({ slotKeys: [row.slotKey], back: row.setAside })}
+      >
+        {row.setAside ? 'Bring it back' : row.state === 'not opened' ? 'Take it back' : 'Set it aside'}
+      </Button>
+      {take.error && (
+        <span className="bad" role="alert">
+          {sentenceOf(take.error)}
+        </span>
+      )}
+    </>
+  )
+}
+
+/** What can be done with a whole handout: links to it, copies taken back, the same again. */
+export function BoardActs({ handout, rows }: { readonly handout: HandoutNamed; readonly rows: readonly BoardRow[] }) {
+  const [shown, setShown] = useState<'links' | 'repeat' | 'take back' | null>(null)
+  const unopened = rows.filter(({ state, setAside, way }) => state === 'not opened' && !setAside && way !== 'to read')
+  const close = () => setShown(null)
+  return (
+    <>
+      <Dropdown>
+        <Dropdown.Toggle variant="outline-dark" id="board-acts">
+          More
+        </Dropdown.Toggle>
+        <Dropdown.Menu>
+          <Dropdown.Item as="button" type="button" onClick={() => setShown('links')}>
+            Class link and walk-in link
+          </Dropdown.Item>
+          <Dropdown.Item as="button" type="button" onClick={() => setShown('repeat')}>
+            Repeat for another class
+          </Dropdown.Item>
+          <Dropdown.Item
+            as="button"
+            type="button"
+            disabled={unopened.length === 0}
+            onClick={() => setShown('take back')}
+          >
+            Take back what nobody has opened
+          </Dropdown.Item>
+        </Dropdown.Menu>
+      </Dropdown>
+      {shown === 'links' && <LinksDialog handoutId={handout.id} close={close} />}
+      {shown === 'repeat' && <RepeatDialog handout={handout} close={close} />}
+      {shown === 'take back' && <TakeBackDialog handoutId={handout.id} rows={unopened} close={close} />}
+    </>
+  )
+}
+
+function TakeBackDialog({
+  handoutId,
+  rows,
+  close,
+}: {
+  handoutId: string
+  rows: readonly BoardRow[]
+  close: () => void
+}) {
+  const take = useTakeBack(handoutId)
+  const words = `${rows.length} ${rows.length === 1 ? 'copy' : 'copies'}`
+  return (
+    <Modal show onHide={close} aria-labelledby="take-back-title">
+      <Modal.Header closeButton>
+        <Modal.Title id="take-back-title">Take back what nobody has opened</Modal.Title>
+      </Modal.Header>
+      <Modal.Body>
+        <p>
+          {words} that nobody has opened {rows.length === 1 ? 'is' : 'are'} taken back. Their students do not see them
+          any more; under “set aside” you can bring them back.
+        </p>
+        {take.error && <Notice kind="bad">{sentenceOf(take.error)}</Notice>}
+      </Modal.Body>
+      <Modal.Footer>
+        <Button
+          disabled={take.isPending}
+          onClick={() =>
+            take.mutate({ slotKeys: rows.map(({ slotKey }) => slotKey), back: false }, { onSuccess: close })
+          }
+        >
+          Take {words} back
+        </Button>
+      </Modal.Footer>
+    </Modal>
+  )
+}
+
+function RepeatDialog({ handout, close }: { handout: HandoutNamed; close: () => void }) {
+  const client = useQueryClient()
+  const navigate = useNavigate()
+  const classes = useClasses()
+  const offered = (classes.data ?? []).filter(({ archived }) => !archived)
+  const [chosen, setChosen] = useState('')
+  const classId = chosen || offered.find(({ id }) => id !== handout.classId)?.id || handout.classId
+  const repeat = useMutation({
+    mutationFn: () => api.post<{ id: string }>(`handouts/${handout.id}/repeat`, { classId }),
+    onSuccess: async ({ id }) => {
+      await client.invalidateQueries({ queryKey: handoutsKey(classId) })
+      await navigate(`/class/${classId}/slip/${id}`)
+    },
+  })
+  return (
+    <Modal show onHide={close} aria-labelledby="repeat-title">
+      <Modal.Header closeButton>
+        <Modal.Title id="repeat-title">Repeat “{handout.title}”</Modal.Title>
+      </Modal.Header>
+      <Modal.Body>
+        <Form.Group controlId="repeat-class">
+          <Form.Label>For which class</Form.Label>
+          <Form.Select value={classId} onChange={({ target }) => setChosen(target.value)}>
+            {offered.map(({ id, name, subject, year }) => (
+              <option key={id} value={id}>
+                {[name, subject, year].filter(Boolean).join(', ')}
+              </option>
+            ))}
+          </Form.Select>
+        </Form.Group>
+        <p className="soft mt-2">
+          A new slip is written with the same worksheets in their newest editions, the same way and permissions. You
+          look at its proof and set its times before anything is handed out.
+        </p>
+        {repeat.error && <Notice kind="bad">{sentenceOf(repeat.error)}</Notice>}
+      </Modal.Body>
+      <Modal.Footer>
+        <Button disabled={repeat.isPending} onClick={() => repeat.mutate()}>
+          Write the slip
+        </Button>
+      </Modal.Footer>
+    </Modal>
+  )
+}

@@ -1,0 +1,172 @@
+import { type BoardRow, fullName, isOverdue, listName, shareOf } from '@gavrin/core'
+import { Link } from 'react-router'
+import { SheetMark } from '../ui/SheetMark'
+import { WindowedTable } from '../ui/WindowedTable'
+import { exactTime, sinceInWords, timeInWords } from '../ui/time'
+
+export interface BoardSpace {
+  readonly id: string
+  readonly label: string
+}
+
+/** Whose copy a row is: the one name, the group's copy by its title with its people, or the title alone. */
+export function rowName({ holders, way, title }: BoardRow): string {
+  if (way === 'one together' || way === 'to read' || holders.length === 0) return title
+  return holders.length === 1 && way === 'one each' ? listName(holders[0]!) : title
+}
+
+interface TableProps {
+  readonly rows: readonly BoardRow[]
+  readonly spaces: readonly BoardSpace[]
+  readonly now: number
+  readonly chosen: string | null
+  readonly choose: (copyId: string) => void
+  /** The drawer takes part of the width. */
+  readonly narrow: boolean
+}
+
+const ROW = 31
+/** With the names of those who share it under its title. */
+const GROUP_ROW = 44
+/** More answer spaces than this are only counted. */
+const SQUARES = 24
+
+/** One row a copy. */
+export function BoardTable({ rows, spaces, now, chosen, choose, narrow }: TableProps) {
+  const index = rows.findIndex(({ copyId }) => copyId === chosen)
+  const squares = spaces.length <= SQUARES
+  return (
+    <WindowedTable
+      className="board-table"
+      count={rows.length}
+      rowHeight={rows.some(({ way }) => way === 'one per group') ? GROUP_ROW : ROW}
+      shown={index}
+      head={
+        <>
+          <th scope="col">
+            <span className="visually-hidden">Mark</span>
+          </th>
+          <th scope="col">{rows.some(({ way }) => way !== 'one each') ? 'Copy' : 'Student'}</th>
+          {!narrow && <th scope="col">State</th>}
+          <th scope="col" className={squares ? undefined : 'n'}>
+            Answered
+          </th>
+          <th scope="col" className="n">
+            Words
+          </th>
+          <th scope="col" className="n">
+            Last change
+          </th>
+          {!narrow && (
+            <>
+              <th scope="col" className="n">
+                Submitted
+              </th>
+              <th scope="col">
+                <span className="visually-hidden">Link</span>
+              </th>
+            </>
+          )}
+        </>
+      }
+      row={(at) => {
+        const row = rows[at]!
+        const name = rowName(row)
+        const people = row.way === 'one per group' ? row.holders.map(fullName).join(', ') : ''
+        const late = isOverdue(row, now)
+        return (
+          <tr
+            key={row.copyId}
+            className={row.copyId === chosen ? 'chosen' : undefined}
+            onClick={() => choose(row.copyId)}
+          >
+            <td className="mark-cell">
+              <SheetMark
+                state={row.state}
+                share={row.spaces ? row.answered / row.spaces : 0}
+                pensDown={row.pensDown}
+                overdue={late}
+              />
+            </td>
+            <td className="title-cell">
+              <button
+                type="button"
+                className="row-button"
+                aria-expanded={row.copyId === chosen}
+                onClick={(event) => {
+                  event.stopPropagation()
+                  choose(row.copyId)
+                }}
+                title={row.title}
+              >
+                <bdi>{name || row.title}</bdi>
+              </button>
+              {people && (
+                <span className="soft row-people" title={people}>
+                  {people}
+                </span>
+              )}
+              {row.lateWritings > 0 && <span className="tag tag-warn">late writing</span>}
+            </td>
+            {!narrow && (
+              <td>
+                {row.state}
+                {late && <span className="bad"> · overdue</span>}
+                {row.pensDown && <span className="soft"> · pens down</span>}
+              </td>
+            )}
+            <td className={squares ? undefined : 'n'}>
+              {squares && (
+                <span className="squares" aria-hidden="true">
+                  {spaces.map(({ id, label }) => {
+                    const share = shareOf(row.progress, id)
+                    return (
+                      <span
+                        key={id}
+                        title={label}
+                        className={share >= 1 ? 'square full' : share > 0 ? 'square part' : 'square'}
+                      />
+                    )
+                  })}
+                </span>
+              )}
+              <span className="answered">
+                {row.answered} of {row.spaces}
+              </span>
+            </td>
+            <td className="n">{row.words}</td>
+            <td className="n">
+              {row.lastActivityAt === null ? (
+                <span className="soft">–</span>
+              ) : (
+                <span title={exactTime(row.lastActivityAt)}>{sinceInWords(row.lastActivityAt, now)}</span>
+              )}
+            </td>
+            {!narrow && (
+              <>
+                <td className="n">
+                  {row.submittedAt === null ? (
+                    <span className="soft">–</span>
+                  ) : (
+                    <span title={exactTime(row.submittedAt)}>
+                      {timeInWords(row.submittedAt, now).replace('today ', '')}
+                    </span>
+                  )}
+                </td>
+                <td>
+                  <Link
+                    to={`/copies/${row.copyId}`}
+                    onClick={(event) => event.stopPropagation()}
+                    aria-label={`Open the copy of ${name}`}
+                  >
+                    open
+                  </Link>
+                </td>
+              </>
+            )}
+          </tr>
+        )
+      }}
+    />
+  )
+}

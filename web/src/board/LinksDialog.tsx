@@ -1,0 +1,196 @@
+import type { HandoutItem, PlanFacts, Statement } from '@gavrin/core'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Button, Form, Modal } from 'react-bootstrap'
+import { type WalkIn, useWalkIns, walkInsKey } from '../composer/queries'
+import { Loaded } from '../ui/Loaded'
+import { Notice } from '../ui/Notice'
+import { QrCode } from '../ui/QrCode'
+import { api, sentenceOf } from '../ui/api'
+import { fieldsOf, fromFields, timeInWords } from '../ui/time'
+
+interface Given {
+  readonly given: Statement | null
+  readonly worksheets: PlanFacts['worksheets']
+}
+
+/** The address for the whole class, and links for people without an account. */
+export function LinksDialog({ handoutId, close }: { readonly handoutId: string; readonly close: () => void }) {
+  const handout = useQuery({
+    queryKey: ['handout', handoutId],
+    queryFn: () => api.get<Given>(`handouts/${handoutId}`),
+    staleTime: 0,
+  })
+  const walkIns = useWalkIns(handoutId)
+  const classLink = `${location.origin}/to/${handoutId}`
+  return (
+    <Modal show size="lg" scrollable onHide={close} aria-labelledby="links-title">
+      <Modal.Header closeButton>
+        <Modal.Title id="links-title">Links</Modal.Title>
+      </Modal.Header>
+      <Modal.Body className="links-dialog">
+        <section>
+          <h2>Class link</h2>
+          <p>One address for all: it opens each signed-in student’s own copy, and the board for staff.</p>
+          <CopyLine label="Class link" text={classLink} />
+        </section>
+        <section>
+          <h2>Walk-in links</h2>
+          <p>For people without an account. They give a name, and come to this one thing and nothing else.</p>
+          <Loaded query={handout}>
+            {({ given, worksheets }) => (
+              <Loaded query={walkIns}>
+                {(list) => {
+                  const items = (given?.items ?? []).filter(({ way, link }) => way !== 'one per group' && !link)
+                  if (items.length === 0)
+                    return (
+                      <p className="soft">
+                        {given
+                          ? 'A copy for a group has its group: walk-in links are for one each, one together and to read.'
+                          : 'Hand it out first.'}
+                      </p>
+                    )
+                  return items.map((item) => (
+                    <WalkInPart
+                      key={item.id}
+                      handoutId={handoutId}
+                      item={item}
+                      title={worksheets.find(({ id }) => id === item.worksheetId)?.title ?? ''}
+                      walkIn={list.find(({ itemId }) => itemId === item.id) ?? null}
+                    />
+                  ))
+                }}
+              </Loaded>
+            )}
+          </Loaded>
+        </section>
+      </Modal.Body>
+    </Modal>
+  )
+}
+
+function CopyLine({ label, text }: { label: string; text: string }) {
+  return (
+    <div className="copy-link-line">
+      <Form.Control readOnly size="sm" aria-label={label} value={text} onFocus={({ target }) => target.select()} />
+      <Button size="sm" variant="outline-dark" onClick={() => void navigator.clipboard.writeText(text)}>
+        Copy
+      </Button>
+    </div>
+  )
+}
+
+type Wish = Pick<WalkIn, 'permission' | 'open' | 'endsAt'> & { readonly newCode?: boolean }
+
+interface PartProps {
+  readonly handoutId: string
+  readonly item: HandoutItem
+  readonly title: string
+  readonly walkIn: WalkIn | null
+}
+
+function WalkInPart({ handoutId, item, title, walkIn }: PartProps) {
+  const client = useQueryClient()
+  const set = useMutation({
+    mutationFn: (wish: Wish) => api.put<WalkIn[]>(`handouts/${handoutId}/walk-ins/${item.id}`, wish),
+    onSuccess: (list) => client.setQueryData(walkInsKey(handoutId), list),
+  })
+  const toRead = item.way === 'to read'
+  const address = walkIn ? `${location.origin}/in/${walkIn.code}` : ''
+  const wish = (alteration: Partial<Wish>) =>
+    set.mutate({
+      permission: walkIn?.permission ?? (toRead ? 'view' : 'edit'),
+      open: walkIn?.open ?? true,
+      endsAt: walkIn?.endsAt ?? null,
+      ...alteration,
+    })
+  const endsAt = walkIn?.endsAt ?? null
+  const ends = endsAt === null ? { date: '', time: '' } : fieldsOf(endsAt)
+  const over = endsAt !== null && endsAt <= Date.now()
+  return (
+    <div className="walk-in">
+      <h3>
+        <bdi>{title}</bdi> <span className="soft">{item.way}</span>
+      </h3>
+      {set.error && <Notice kind="bad">{sentenceOf(set.error)}</Notice>}
+      {!walkIn ? (
+        <Button size="sm" variant="outline-dark" disabled={set.isPending} onClick={() => wish({})}>
+          Make a walk-in link
+        </Button>
+      ) : (
+        <div className="walk-in-body">
+          <div>
+            <p className="walk-in-code">{walkIn.code}</p>
+            <QrCode text={address} label={`QR code of the walk-in link to ${title}`} size={148} />
+          </div>
+          <div className="walk-in-set">
+            <CopyLine label={`Walk-in link to ${title}`} text={address} />
+            <Form.Check
+              type="switch"
+              id={`walk-in-open-${item.id}`}
+              label={over ? 'over: set a later end to open it' : walkIn.open ? 'open' : 'closed: nobody comes in'}
+              checked={walkIn.open}
+              onChange={({ target }) => wish({ open: target.checked })}
+            />
+            <label>
+              Guests{' '}
+              <Form.Select
+                size="sm"
+                aria-label="What guests may do"
+                value={walkIn.permission}
+                onChange={({ target }) => wish({ permission: target.value as WalkIn['permission'] })}
+              >
+                <option value="view">may view</option>
+                <option value="comment">may comment</option>
+                {!toRead && <option value="edit">may write</option>}
+              </Form.Select>
+            </label>
+            <div className="due-fields">
+              <Form.Group controlId={`walk-in-date-${item.id}`}>
+                <Form.Label>Until (day)</Form.Label>
+                <Form.Control
+                  size="sm"
+                  type="date"
+                  value={ends.date}
+                  onChange={({ target }) =>
+                    wish({ endsAt: target.value ? fromFields(target.value, ends.time || '16:00') : null })
+                  }
+                />
+              </Form.Group>
+              <Form.Group controlId={`walk-in-time-${item.id}`}>
+                <Form.Label>Time</Form.Label>
+                <Form.Control
+                  size="sm"
+                  type="time"
+                  value={ends.time}
+                  disabled={!ends.date}
+                  onChange={({ target }) => wish({ endsAt: fromFields(ends.date, target.value) })}
+                />
+              </Form.Group>
+            </div>
+            <Button size="sm" variant="link" onClick={() => wish({ newCode: true })}>
+              New code (the old one stops working)
+            </Button>
+          </div>
+          <div className="walk-in-uses">
+            {walkIn.uses.length === 0 ? (
+              <p className="soft">Nobody has come in yet.</p>
+            ) : (
+              <ul>
+                {walkIn.uses.slice(0, 100).map((use) => (
+                  <li key={`${use.name} ${use.at}`}>
+                    <bdi>{use.name}</bdi>{' '}
+                    <span className="soft">
+                      {timeInWords(use.at)}
+                      {use.again && ', again'}
+                    </span>
+                    {use.like && <span className="tag tag-warn">same name as {use.like} of the class</span>}
+                  </li>
+                ))}
+              </ul>
+            )}
+          </div>
+        </div>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,225 @@
+import { type HandoutItem, changesToPlan, planHandout } from '@gavrin/core'
+import { useMemo, useState } from 'react'
+import { Button, Form } from 'react-bootstrap'
+import { Link } from 'react-router'
+import { Blank, BlankChoice } from './Blank'
+import { PatternField } from './PatternField'
+import { AudienceBlank } from './blanks/AudienceBlank'
+import { MatchRules } from './blanks/MatchRules'
+import { ClassmatesBlank, HoldersBlank, PeersBlank } from './blanks/PermissionBlanks'
+import { WayBlank } from './blanks/WayBlank'
+import { WorksheetBlank } from './blanks/WorksheetBlank'
+import { type BlankProps, type WholeProps, columnNames } from './blanks/slip'
+
+interface Props extends WholeProps {
+  readonly item: HandoutItem
+}
+
+/** One slip: a sentence with blanks that says what is given to whom, how, with which permissions, called what. */
+export function SlipCard({ item, statement, facts, change }: Props) {
+  const alter = (alteration: Partial<HandoutItem>) =>
+    change({
+      ...statement,
+      items: statement.items.map((other) => (other.id === item.id ? { ...other, ...alteration } : other)),
+    })
+  const props: BlankProps = { item, facts, alter }
+  const toRead = item.way === 'to read'
+  const shared = item.way === 'one together'
+  return (
+    <section className={toRead ? 'slip slip-read' : 'slip'} aria-label={toRead ? 'Slip to read' : 'Slip'}>
+      <p className="sentence">
+        Give {item.link ? <LinkBlank {...props} /> : <WorksheetBlank {...props} />} to <AudienceBlank {...props} />{' '}
+        {item.link ? <strong className="fixed">to read</strong> : <WayBlank {...props} />}
+        {item.link ? (
+          '.'
+        ) : (
+          <>
+            {toRead ? '; they may ' : '. They may '}
+            <HoldersBlank {...props} />
+            {!toRead && !shared && (
+              <>
+                ; classmates may <ClassmatesBlank {...props} />; <PeersBlank {...props} />
+              </>
+            )}
+            {toRead ? (
+              '.'
+            ) : (
+              <>
+                . Call it{' '}
+                <PatternField
+                  id={item.id}
+                  pattern={item.pattern}
+                  columns={columnNames(facts)}
+                  change={(pattern) => alter({ pattern })}
+                />
+              </>
+            )}
+          </>
+        )}
+      </p>
+      <div className="slip-note">
+        {!item.link && <EditionNote {...props} />}
+        {!toRead && !shared && (
+          <button type="button" className="btn btn-link btn-sm" onClick={() => alter({ mayInvite: !item.mayInvite })}>
+            {item.mayInvite ? 'Holders may let classmates in' : 'Holders may not let others in'}
+          </button>
+        )}
+        {!item.link && !shared && <MatchRules {...props} />}
+        <CarryNote {...props} statement={statement} />
+        {statement.items.length > 1 && (
+          <Button
+            variant="link"
+            size="sm"
+            className="slip-remove"
+            onClick={() => change({ ...statement, items: statement.items.filter(({ id }) => id !== item.id) })}
+          >
+            Take this slip out
+          </Button>
+        )}
+      </div>
+    </section>
+  )
+}
+
+function LinkBlank({ item, alter }: BlankProps) {
+  const [typed, setTyped] = useState({ address: item.link?.address ?? '', title: item.link?.title ?? '' })
+  const keep = (next: typeof typed) => {
+    setTyped(next)
+    const address = next.address.trim()
+    if (/^https?:\/\/[^\s/]/i.test(address)) alter({ link: { address, title: next.title.trim() } })
+  }
+  const words = item.link?.title || item.link?.address.replace(/^https?:\/\//, '') || 'a link'
+  const isBad = typed.address.trim() !== '' && !/^https?:\/\/[^\s/]/i.test(typed.address.trim())
+  return (
+    <Blank stays label={`Link: ${words}`} value={<bdi>{words}</bdi>} open={isBad || !typed.address}>
+      <div className="link-fields">
+        <Form.Group controlId={`link-address-${item.id}`}>
+          <Form.Label>Address</Form.Label>
+          <Form.Control
+            size="sm"
+            type="url"
+            value={typed.address}
+            isInvalid={isBad}
+            placeholder="https://"
+            onChange={({ target }) => keep({ ...typed, address: target.value })}
+          />
+          <Form.Control.Feedback type="invalid">
+            A link begins with https:// or http:// and leads to a page.
+          </Form.Control.Feedback>
+        </Form.Group>
+        <Form.Group controlId={`link-title-${item.id}`}>
+          <Form.Label>What it is</Form.Label>
+          <Form.Control
+            size="sm"
+            value={typed.title}
+            maxLength={200}
+            onChange={({ target }) => keep({ ...typed, title: target.value })}
+          />
+        </Form.Group>
+      </div>
+    </Blank>
+  )
+}
+
+/** Which edition is given; where a newer one is there than copies have, what is different, and to whom it goes. */
+function EditionNote({ item, facts, alter }: BlankProps) {
+  const worksheet = facts.worksheets.find(({ id }) => id === item.worksheetId)
+  const newest = worksheet?.editions.at(-1)
+  if (!worksheet || item.edition === null || !newest) return null
+  if (worksheet.builtIn) return null
+  const copies = facts.parts
+    .flatMap(({ existing }) => existing.copies)
+    .filter((copy) => copy.itemId === item.id && copy.worksheetId === worksheet.id && !copy.setAside)
+  const older = copies.filter(({ edition }) => edition < newest.number)
+  const lowest = Math.min(...older.map(({ edition }) => edition))
+  const held = Object.keys(item.earlier).length
+  if (older.length === 0 && newest.number <= item.edition)
+    return (
+      <span>
+        Edition {item.edition}. <Link to={`/worksheets/${worksheet.id}`}>Open the worksheet</Link>{' '}
+      </span>
+    )
+  return (
+    <span className="edition-note">
+      {older.length > 0
+        ? `Edition ${newest.number} is newer than what ${older.length} ${older.length === 1 ? 'copy has' : 'copies have'}. `
+        : `Edition ${item.edition}; edition ${newest.number} is newer. `}
+      {older.length > 0 && (
+        <Link to={`/worksheets/${worksheet.id}/compare?from=${lowest}&to=${newest.number}`}>See the difference</Link>
+      )}{' '}
+      {item.edition < newest.number ? (
+        <Button variant="link" size="sm" onClick={() => alter({ edition: newest.number, earlier: {} })}>
+          {older.length > 0 ? 'Send it to all' : `Give edition ${newest.number}`}
+        </Button>
+      ) : (
+        older.length > 0 && (
+          <>
+            {held > 0 ? `${held} stay as they are. ` : 'It goes to all. '}
+            <Button variant="link" size="sm" onClick={() => alter({ edition: lowest, earlier: {} })}>
+              Send it to nobody
+            </Button>
+          </>
+        )
+      )}
+      {older.length > 1 && item.edition === newest.number && (
+        <Blank stays label="Who gets the newer edition" value="to some">
+          <div className="blank-list">
+            {older.map((copy) => (
+              <Form.Check
+                key={copy.slotKey}
+                id={`edition-${copy.slotKey}`}
+                label={<bdi>{copy.title}</bdi>}
+                checked={item.earlier[copy.slotKey] === undefined}
+                onChange={({ target }) => {
+                  const { [copy.slotKey]: _, ...rest } = item.earlier
+                  alter({ earlier: target.checked ? rest : { ...rest, [copy.slotKey]: copy.edition } })
+                }}
+              />
+            ))}
+          </div>
+        </Blank>
+      )}{' '}
+    </span>
+  )
+}
+
+/** Where copies with writing in them would give way to others: what becomes of it. */
+function CarryNote({ item, facts, alter, statement }: BlankProps & Pick<WholeProps, 'statement'>) {
+  const aside = useMemo(
+    () =>
+      facts.parts.reduce((sum, part) => {
+        const written = new Set(
+          part.existing.copies
+            .filter((copy) => copy.itemId === item.id && !copy.setAside && Object.keys(copy.written).length > 0)
+            .map(({ slotKey }) => slotKey),
+        )
+        if (written.size === 0) return sum
+        const plan = planHandout(statement, { ...part.facts, worksheets: facts.worksheets }, 0)
+        const gone = changesToPlan(plan, part.existing).filter(
+          ({ kind, slotKey }) => kind === 'set aside' && written.has(slotKey),
+        )
+        return sum + gone.length
+      }, 0),
+    [facts, statement, item.id],
+  )
+  if (aside === 0) return null
+  return (
+    <p className="carry-note">
+      {aside} {aside === 1 ? 'copy with writing in it is' : 'copies with writing in them are'} set aside. What was
+      written is{' '}
+      <Blank
+        label={`What was written: ${item.carry === 'give to writer' ? 'given to the one who wrote it' : 'kept aside'}`}
+        value={item.carry === 'give to writer' ? 'given to the one who wrote it' : 'kept aside'}
+      >
+        <BlankChoice chosen={item.carry === 'keep aside'} choose={() => alter({ carry: 'keep aside' })}>
+          kept aside <span className="soft">it can be read there, and brought back</span>
+        </BlankChoice>
+        <BlankChoice chosen={item.carry === 'give to writer'} choose={() => alter({ carry: 'give to writer' })}>
+          given to the one who wrote it{' '}
+          <span className="soft">it stands in their new copy, and aside too; what several wrote, each gets</span>
+        </BlankChoice>
+      </Blank>
+      .
+    </p>
+  )
+}

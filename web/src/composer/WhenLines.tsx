@@ -1,0 +1,213 @@
+import { type ClassTimes, type Exception, listName, timesFor } from '@gavrin/core'
+import { Button, Dropdown, Form } from 'react-bootstrap'
+import { fieldsOf, fromFields } from '../ui/time'
+import { Blank, BlankChoice } from './Blank'
+import { TimeBlank } from './blanks/TimeBlank'
+import { type WholeProps, membersOf } from './blanks/slip'
+import type { ClassChoice } from './queries'
+
+interface Props extends WholeProps {
+  readonly classes: readonly ClassChoice[]
+  readonly addClass: (classId: string) => void
+  readonly removeClass: (classId: string) => void
+}
+
+/** When a handout opens and is due, in each of its classes, and what holds after that. */
+export function WhenLines(props: Props) {
+  const { statement, facts, change, classes, addClass, removeClass } = props
+  const several = facts.parts.length > 1
+  const others = classes.filter(({ id }) => !facts.parts.some(({ classId }) => classId === id))
+  const alter = (times: ClassTimes) =>
+    change({
+      ...statement,
+      classes: statement.classes.map((other) => (other.classId === times.classId ? times : other)),
+    })
+  return (
+    <div className="when">
+      {facts.parts.map(({ classId, facts: { className }, handedOutAt }, at) => {
+        const times = timesFor(statement, classId)
+        const of = several ? ` for ${className}` : ''
+        return (
+          <p className="sentence" key={classId}>
+            {several && (
+              <>
+                <strong className="fixed">
+                  <bdi>{className}</bdi>
+                </strong>
+                :{' '}
+              </>
+            )}
+            {several ? 'open' : 'Open'}{' '}
+            <TimeBlank
+              what={`Open${of}`}
+              at={times.opensAt}
+              none="at once"
+              change={(opensAt) => alter({ ...times, opensAt })}
+            />
+            , due{' '}
+            <TimeBlank
+              what={`Due${of}`}
+              at={times.dueAt}
+              none="at no set time"
+              change={(dueAt) => alter({ ...times, dueAt })}
+            />
+            .{' '}
+            {several && at > 0 && handedOutAt === null && (
+              <Button variant="link" size="sm" onClick={() => removeClass(classId)}>
+                Not for <bdi>{className}</bdi>
+              </Button>
+            )}
+          </p>
+        )
+      })}
+      <p className="sentence">
+        {others.length > 0 && (
+          <>
+            Also for{' '}
+            <Blank label="Another class" value="another class">
+              {others.map(({ id, name, subject }) => (
+                <BlankChoice key={id} chosen={false} choose={() => addClass(id)}>
+                  {name} <span className="soft">{subject}</span>
+                </BlankChoice>
+              ))}
+            </Blank>
+            .{' '}
+          </>
+        )}
+        After the due time <AfterBlank {...props} />. Who joins later{' '}
+        <Blank
+          label={`Who joins later: ${statement.joiners === 'wait' ? 'waits' : 'gets theirs by itself'}`}
+          value={statement.joiners === 'wait' ? 'waits' : 'gets theirs by itself'}
+        >
+          <BlankChoice
+            chosen={statement.joiners === 'by themselves'}
+            choose={() => change({ ...statement, joiners: 'by themselves' })}
+          >
+            gets theirs by itself <span className="soft">as soon as they are in the class or group</span>
+          </BlankChoice>
+          <BlankChoice chosen={statement.joiners === 'wait'} choose={() => change({ ...statement, joiners: 'wait' })}>
+            waits <span className="soft">under “Needs you” on your desk, until you hand out again</span>
+          </BlankChoice>
+        </Blank>
+        . <ExceptionsBlank {...props} />.
+      </p>
+    </div>
+  )
+}
+
+const AFTER = [
+  { pensDownAtDue: false, lateWork: true, word: 'late work is taken', about: 'it is marked overdue' },
+  {
+    pensDownAtDue: true,
+    lateWork: true,
+    word: 'pens are down',
+    about: 'nobody writes any more; what is there can still be submitted',
+  },
+  {
+    pensDownAtDue: false,
+    lateWork: false,
+    word: 'nothing is submitted any more',
+    about: 'it can be written in and not submitted',
+  },
+  {
+    pensDownAtDue: true,
+    lateWork: false,
+    word: 'pens are down and nothing is submitted',
+    about: 'it stands as it is',
+  },
+] as const
+
+function AfterBlank({ statement, change }: WholeProps) {
+  const chosen = AFTER.find(
+    ({ pensDownAtDue, lateWork }) => pensDownAtDue === statement.pensDownAtDue && lateWork === statement.lateWork,
+  )!
+  return (
+    <Blank label={`After the due time: ${chosen.word}`} value={chosen.word}>
+      {AFTER.map((after) => (
+        <BlankChoice
+          key={after.word}
+          chosen={after === chosen}
+          choose={() => change({ ...statement, pensDownAtDue: after.pensDownAtDue, lateWork: after.lateWork })}
+        >
+          {after.word} <span className="soft">{after.about}</span>
+        </BlankChoice>
+      ))}
+    </Blank>
+  )
+}
+
+/** Students with a due time of their own. */
+function ExceptionsBlank({ statement, facts, change }: WholeProps) {
+  const members = membersOf(facts)
+  const byId = new Map(members.map((member) => [member.personId, member]))
+  const { exceptions } = statement
+  const words =
+    exceptions.length === 0
+      ? 'The same for everybody'
+      : exceptions.length === 1 && byId.get(exceptions[0]!.personId)
+        ? `Another time for ${listName(byId.get(exceptions[0]!.personId)!)}`
+        : `Another time for ${exceptions.length}`
+  const set = (personId: string, exception: Exception | null) =>
+    change({
+      ...statement,
+      exceptions: [...exceptions.filter((other) => other.personId !== personId), ...(exception ? [exception] : [])],
+    })
+  const begin = (personId: string) => {
+    const home = facts.parts.find((part) => part.facts.members.some((member) => member.personId === personId))
+    const due = home ? timesFor(statement, home.classId).dueAt : null
+    set(personId, { personId, opensAt: null, dueAt: (due ?? Date.now()) + 2 * 86_400_000 })
+  }
+  return (
+    <Blank stays label={`Exceptions: ${words}`} value={words}>
+      <div className="blank-list exceptions">
+        {exceptions.map((exception) => {
+          const member = byId.get(exception.personId)
+          const fields = exception.dueAt === null ? { date: '', time: '16:00' } : fieldsOf(exception.dueAt)
+          const name = member ? listName(member) : 'no longer in the class'
+          const at = (date: string, time: string) => {
+            const dueAt = fromFields(date, time)
+            if (dueAt !== null && date) set(exception.personId, { ...exception, dueAt })
+          }
+          return (
+            <div key={exception.personId} className="exception">
+              <bdi>{name}</bdi>
+              <Form.Control
+                size="sm"
+                type="date"
+                aria-label={`Day for ${name}`}
+                value={fields.date}
+                onChange={({ target }) => at(target.value, fields.time)}
+              />
+              <Form.Control
+                size="sm"
+                type="time"
+                aria-label={`Time for ${name}`}
+                value={fields.time}
+                onChange={({ target }) => at(fields.date, target.value)}
+              />
+              <Button variant="link" size="sm" onClick={() => set(exception.personId, null)}>
+                As for all
+              </Button>
+            </div>
+          )
+        })}
+        <Dropdown.Divider />
+        <Form.Select
+          size="sm"
+          aria-label="Another due time for"
+          value=""
+          onChange={({ target }) => target.value && begin(target.value)}
+        >
+          <option value="">Another due time for …</option>
+          {members
+            .filter(({ personId }) => !exceptions.some((exception) => exception.personId === personId))
+            .map((member) => (
+              <option key={member.personId} value={member.personId}>
+                {listName(member)}
+              </option>
+            ))}
+        </Form.Select>
+      </div>
+    </Blank>
+  )
+}

@@ -1,0 +1,159 @@
+import { type Peers, type Permission, listName } from '@gavrin/core'
+import { Dropdown, Form } from 'react-bootstrap'
+import { Blank, BlankChoice } from '../Blank'
+import { type BlankProps, membersOf } from './slip'
+
+type Word = { readonly may: Permission; readonly word: string; readonly about: string }
+
+const HOLDERS: readonly Word[] = [
+  { may: 'edit', word: 'edit', about: 'write in the answer spaces and submit' },
+  { may: 'comment', word: 'comment', about: 'read, and comment beside it' },
+  { may: 'view', word: 'only view', about: 'nothing can be written' },
+]
+
+const CLASSMATES: readonly Word[] = [
+  { may: 'none', word: 'not see it', about: 'each sees their own' },
+  { may: 'view', word: 'view it', about: 'everybody reads everybody’s' },
+  { may: 'comment', word: 'comment on it', about: 'everybody reads and comments' },
+  { may: 'edit', word: 'edit it', about: 'everybody writes in everybody’s' },
+]
+
+function PermissionBlank({
+  label,
+  words,
+  may,
+  choose,
+}: {
+  label: string
+  words: readonly Word[]
+  may: Permission
+  choose: (may: Permission) => void
+}) {
+  const chosen = words.find((candidate) => candidate.may === may) ?? words[0]!
+  return (
+    <Blank label={`${label}: ${chosen.word}`} value={chosen.word}>
+      {words.map(({ may: offered, word, about }) => (
+        <BlankChoice key={offered} chosen={offered === may} choose={() => choose(offered)}>
+          {word} <span className="soft">{about}</span>
+        </BlankChoice>
+      ))}
+    </Blank>
+  )
+}
+
+/** What those may do who a copy is for. */
+export function HoldersBlank({ item, alter }: BlankProps) {
+  return (
+    <PermissionBlank
+      label="They may"
+      words={item.way === 'to read' ? HOLDERS.slice(1) : HOLDERS}
+      may={item.holdersMay}
+      choose={(holdersMay) => alter({ holdersMay })}
+    />
+  )
+}
+
+export function ClassmatesBlank({ item, alter }: BlankProps) {
+  return (
+    <PermissionBlank
+      label="Classmates may"
+      words={CLASSMATES}
+      may={item.classmatesMay}
+      choose={(classmatesMay) => alter({ classmatesMay })}
+    />
+  )
+}
+
+const NO_PEERS: Peers = { each: 2, may: 'comment', seed: 1, chosen: {} }
+
+/** The few who read a copy besides. */
+export function PeersBlank({ item, alter }: BlankProps) {
+  const { peers } = item
+  const words = peers ? `${peers.each} peer ${peers.each === 1 ? 'reader' : 'readers'}` : 'no peer readers'
+  const set = (alteration: Partial<Peers> | null) =>
+    alter({ peers: alteration && { ...(peers ?? NO_PEERS), ...alteration } })
+  return (
+    <>
+      <Blank stays label={`Peer readers: ${words}`} value={words}>
+        <BlankChoice chosen={!peers} choose={() => set(null)}>
+          no peer readers <span className="soft">only its holder and the staff read a copy</span>
+        </BlankChoice>
+        {[1, 2, 3, 4].map((each) => (
+          <BlankChoice key={each} chosen={peers?.each === each} choose={() => set({ each })}>
+            {each} for each copy <span className="soft">everyone reads {each}, nobody their own, group mates last</span>
+          </BlankChoice>
+        ))}
+        {peers && (
+          <>
+            <Dropdown.Divider />
+            <Dropdown.Item
+              as="button"
+              type="button"
+              onClick={() => set({ seed: (peers.seed % 1_000_000) + 1, chosen: {} })}
+            >
+              Choose others <span className="soft">who reads whom is in the proof; change one by its row</span>
+            </Dropdown.Item>
+          </>
+        )}
+      </Blank>
+      {peers && (
+        <>
+          {' '}
+          may{' '}
+          <PermissionBlank
+            label="Peer readers may"
+            words={HOLDERS.slice(1)}
+            may={peers.may}
+            choose={(may) => set({ may: may === 'view' ? 'view' : 'comment' })}
+          />
+        </>
+      )}
+    </>
+  )
+}
+
+/** Who reads one copy, chosen by hand. */
+export function PeersOfCopy({
+  item,
+  facts,
+  alter,
+  slotKey,
+  holders,
+  readers,
+}: BlankProps & { slotKey: string; holders: readonly string[]; readers: readonly string[] }) {
+  if (!item.peers) return null
+  const members = membersOf(facts).filter(({ personId }) => !holders.includes(personId))
+  const set = (chosen: readonly string[] | null) => {
+    const { [slotKey]: _, ...others } = item.peers!.chosen
+    alter({ peers: { ...item.peers!, chosen: chosen ? { ...others, [slotKey]: chosen } : others } })
+  }
+  return (
+    <Dropdown autoClose="outside">
+      <Dropdown.Toggle variant="outline-dark" size="sm" id="peers-of-copy">
+        Its peer readers
+      </Dropdown.Toggle>
+      <Dropdown.Menu className="blank-menu" popperConfig={{ strategy: 'fixed' }}>
+        <BlankChoice chosen={!item.peers.chosen[slotKey]} choose={() => set(null)}>
+          as the program chooses
+        </BlankChoice>
+        <div className="blank-list">
+          {members.map((member) => (
+            <Form.Check
+              key={member.personId}
+              id={`peer-${member.personId}`}
+              label={<bdi>{listName(member)}</bdi>}
+              checked={readers.includes(member.personId)}
+              onChange={({ target }) =>
+                set(
+                  target.checked
+                    ? [...readers, member.personId]
+                    : readers.filter((personId) => personId !== member.personId),
+                )
+              }
+            />
+          ))}
+        </div>
+      </Dropdown.Menu>
+    </Dropdown>
+  )
+}

@@ -1,0 +1,118 @@
+import { type Change, type ExistingCopy, type PlannedCopy, type WholeProof, fullName, listName } from '@gavrin/core'
+import type { SlipFacts } from './blanks/slip'
+import type { SlipPart } from './queries'
+
+export type ProofFilter = 'make' | 'rename' | 'change' | 'aside' | 'look'
+
+const NEWS: Record<Exclude<Change['kind'], 'notify'>, { word: string; filter: ProofFilter }> = {
+  create: { word: 'new', filter: 'make' },
+  'bring back': { word: 'brought back', filter: 'change' },
+  rename: { word: 'new name', filter: 'rename' },
+  permit: { word: 'new access', filter: 'change' },
+  move: { word: 'new edition', filter: 'change' },
+  date: { word: 'new times', filter: 'change' },
+  carry: { word: 'writing goes along', filter: 'change' },
+  'set aside': { word: 'set aside', filter: 'aside' },
+}
+
+const ACCESS = { edit: 'edit', comment: 'comment', view: 'only view', none: 'none' } as const
+
+/** One line of the proof. */
+export interface ProofRow {
+  readonly key: string
+  readonly slotKey: string
+  readonly part: SlipPart
+  readonly copy: PlannedCopy
+  readonly title: string
+  readonly class: string
+  readonly holders: string
+  readonly readers: string
+  readonly access: string
+  readonly worksheet: string
+  /** What is special in it: places of groups, what it opens and is due of its own. */
+  readonly news: readonly string[]
+  readonly kinds: ReadonlySet<ProofFilter>
+  readonly warnings: readonly string[]
+  readonly exists: boolean
+  readonly failed: string | null
+}
+
+/** A student who gets nothing of a slip, and why. */
+export interface LeftOutRow {
+  readonly key: string
+  readonly name: string
+  readonly class: string
+  readonly reason: string
+}
+
+/** The lines of a proof: every copy there would be, and after them those that would be set aside. */
+export function proofRows(
+  proof: WholeProof<SlipPart>,
+  facts: SlipFacts,
+  failures: ReadonlyMap<string, string>,
+): ProofRow[] {
+  const titles = new Map(facts.worksheets.map(({ id, title }) => [id, title]))
+  const several = new Set(proof.parts.flatMap(({ plan }) => plan.copies.map(({ worksheetId }) => worksheetId))).size > 1
+  return proof.parts.flatMap(({ part, plan, changes }) => {
+    const names = new Map(part.facts.members.map((member) => [member.personId, fullName(member)]))
+    for (const { personId, name } of part.facts.guests) names.set(personId, `${name} (guest)`)
+    const bySlot = new Map<string, Change[]>()
+    for (const change of changes) {
+      const known = bySlot.get(change.slotKey)
+      if (known) known.push(change)
+      else bySlot.set(change.slotKey, [change])
+    }
+    const warnings = new Map<string, string[]>()
+    for (const { slotKey, sentence } of plan.findings)
+      if (slotKey) warnings.set(slotKey, [...(warnings.get(slotKey) ?? []), sentence])
+    const there = new Set(part.existing.copies.map(({ slotKey }) => slotKey))
+    const named = (people: PlannedCopy['holders']) =>
+      people.length > 6
+        ? `${people.length} students`
+        : people.map(({ personId }) => names.get(personId) ?? 'no longer in the class').join(', ')
+    const row = (copy: ExistingCopy | PlannedCopy): ProofRow => {
+      const own = bySlot.get(copy.slotKey) ?? []
+      const looked = warnings.get(copy.slotKey) ?? []
+      const failed = failures.get(copy.slotKey) ?? null
+      const kinds = new Set<ProofFilter>(own.flatMap(({ kind }) => (kind === 'notify' ? [] : [NEWS[kind].filter])))
+      if (looked.length > 0 || failed) kinds.add('look')
+      const news = own.flatMap(({ kind }) => (kind === 'notify' ? [] : [NEWS[kind].word]))
+      return {
+        key: `${part.classId} ${copy.slotKey}`,
+        slotKey: copy.slotKey,
+        part,
+        copy,
+        title: copy.title,
+        class: part.facts.className,
+        holders: named(copy.holders),
+        readers: named(copy.readers),
+        access: copy.way === 'to read' ? `to read` : ACCESS[copy.holders[0]?.permission ?? 'none'],
+        worksheet: copy.link
+          ? 'link'
+          : `${several ? `${titles.get(copy.worksheetId) ?? 'no longer there'}, ` : ''}edition ${copy.edition}${
+              copy.places.length > 1 ? `, ${copy.places.length} places` : ''
+            }`,
+        news: [...new Set(news)],
+        kinds,
+        warnings: looked,
+        exists: there.has(copy.slotKey),
+        failed,
+      }
+    }
+    const aside = new Set(changes.filter(({ kind }) => kind === 'set aside').map(({ slotKey }) => slotKey))
+    return [...plan.copies.map(row), ...part.existing.copies.filter(({ slotKey }) => aside.has(slotKey)).map(row)]
+  })
+}
+
+/** Who is left out of which slip, and why. */
+export function leftOutRows(proof: WholeProof<SlipPart>): LeftOutRow[] {
+  return proof.parts.flatMap(({ part, plan }) => {
+    const names = new Map(part.facts.members.map((member) => [member.personId, listName(member)]))
+    return plan.leftOut.map(({ personId, itemId, reason }) => ({
+      key: `${part.classId} ${itemId} ${personId}`,
+      name: names.get(personId) ?? '',
+      class: part.facts.className,
+      reason,
+    }))
+  })
+}

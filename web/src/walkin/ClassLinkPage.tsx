@@ -1,0 +1,60 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link, Navigate, useParams } from 'react-router'
+import { Loaded } from '../ui/Loaded'
+import { api } from '../ui/api'
+import { timeInWords } from '../ui/time'
+import '../student/student.css'
+
+interface ClassLink {
+  readonly classId: string
+  readonly title: string
+  readonly board: boolean
+  readonly opensAt: number | null
+  readonly copies: readonly { readonly id: string; readonly title: string; readonly way: string }[]
+}
+
+/** One address for all: it leads each person to their own copy, and staff to the board. */
+export default function ClassLinkPage() {
+  const { handoutId = '' } = useParams()
+  const query = useQuery({
+    queryKey: ['class link', handoutId],
+    queryFn: () => api.get<ClassLink>(`handouts/${handoutId}/mine`),
+    staleTime: 0,
+  })
+  return (
+    <Loaded query={query}>
+      {({ classId, title, board, opensAt, copies }) => {
+        if (board) return <Navigate replace to={`/class/${classId}/handouts/${handoutId}`} />
+        const work = copies.filter(({ way }) => way !== 'to read')
+        const [only] = work.length > 0 ? work : copies
+        if (only && work.length <= 1 && copies.length <= 1) return <Navigate replace to={`/copies/${only.id}`} />
+        return (
+          <main className="page class-link">
+            <h1>
+              <bdi>{title}</bdi>
+            </h1>
+            {copies.length === 0 ? (
+              <p>
+                {opensAt !== null
+                  ? `This opens ${timeInWords(opensAt)}.`
+                  : 'There is no copy of this for you. Ask your teacher whether you should have one.'}{' '}
+                <Link to="/">Go to my desk</Link>
+              </p>
+            ) : (
+              <ul className="class-link-list">
+                {copies.map((copy) => (
+                  <li key={copy.id}>
+                    <Link to={`/copies/${copy.id}`}>
+                      <bdi>{copy.title}</bdi>
+                    </Link>{' '}
+                    {copy.way === 'to read' && <span className="soft">to read</span>}
+                  </li>
+                ))}
+              </ul>
+            )}
+          </main>
+        )
+      }}
+    </Loaded>
+  )
+}

@@ -1,0 +1,124 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { type SubmitEvent, useState } from 'react'
+import { Button, Form } from 'react-bootstrap'
+import { Link, useNavigate, useParams } from 'react-router'
+import { Notice } from '../ui/Notice'
+import { PublicPage } from '../ui/PublicPage'
+import { TextField } from '../ui/TextField'
+import { ApiError, api, sentenceOf } from '../ui/api'
+import { problemAt, problemBeside } from '../ui/problems'
+import type { SignedIn } from '../ui/session'
+
+interface WalkInFace {
+  readonly class: string
+  readonly title: string
+  readonly permission: 'view' | 'comment' | 'edit'
+}
+
+/** Where people without an account come in by a code, under a name. */
+export default function WalkInPage({ person }: { readonly person: SignedIn | null }) {
+  const { code = '' } = useParams()
+  return code ? <Enter key={code} code={code} person={person} /> : <TypeCode />
+}
+
+function TypeCode({ wrong = '' }: { wrong?: string }) {
+  const navigate = useNavigate()
+  const [typed, setTyped] = useState(wrong)
+  const submit = (event: SubmitEvent) => {
+    event.preventDefault()
+    const code = typed.replace(/[^A-Za-z0-9]/g, '').toUpperCase()
+    if (code) void navigate(`/in/${code}`)
+  }
+  return (
+    <PublicPage title="Come in by a code">
+      <Form onSubmit={submit} noValidate>
+        <Form.Group className="mb-3" controlId="walk-in-code">
+          <Form.Label>Code, from the board</Form.Label>
+          <Form.Control
+            autoFocus
+            autoCapitalize="characters"
+            autoComplete="off"
+            className="code-field"
+            value={typed}
+            isInvalid={!!wrong && typed === wrong}
+            onChange={({ target }) => setTyped(target.value)}
+          />
+          <Form.Control.Feedback type="invalid">
+            Nothing has this code: compare it with the board.
+          </Form.Control.Feedback>
+        </Form.Group>
+        <Button type="submit">Go on</Button>
+      </Form>
+      <p className="mt-3">
+        <Link to="/">I have an account: sign in</Link>
+      </p>
+    </PublicPage>
+  )
+}
+
+const MAY = { edit: 'You can write in it.', comment: 'You can read it and comment.', view: 'You can read it.' } as const
+
+function Enter({ code, person }: { code: string; person: SignedIn | null }) {
+  const client = useQueryClient()
+  const navigate = useNavigate()
+  const face = useQuery({
+    queryKey: ['walk-in', code],
+    queryFn: () => api.get<WalkInFace>(`walk-in/${encodeURIComponent(code)}`),
+    retry: false,
+  })
+  const [name, setName] = useState(person?.role === 'guest' ? person.first.replace(/ \(\d+\)$/, '') : '')
+  const enter = useMutation({
+    mutationFn: () => api.post<{ copyId: string | null }>(`walk-in/${encodeURIComponent(code)}`, { name }),
+    onSuccess: async ({ copyId }) => {
+      await client.invalidateQueries({ queryKey: ['session'] })
+      await navigate(copyId ? `/copies/${copyId}` : '/')
+    },
+  })
+  if (face.error instanceof ApiError && face.error.status === 404) return <TypeCode wrong={code} />
+  if (!face.data)
+    return (
+      <PublicPage title="Come in">
+        {face.error ? <Notice kind="bad">{sentenceOf(face.error)}</Notice> : <p className="soft">One moment …</p>}
+      </PublicPage>
+    )
+  const beside = problemBeside(enter.error, ['name'])
+  const hasAccount = person !== null && person.role !== 'guest'
+  return (
+    <PublicPage title={face.data.title || 'Come in'}>
+      <p>
+        <bdi>{face.data.class}</bdi>. {MAY[face.data.permission]}
+      </p>
+      {hasAccount && (
+        <Notice kind="look">
+          You are signed in as <bdi>{[person.first, person.last].filter(Boolean).join(' ')}</bdi>. Coming in by this
+          code signs you out here; your own copies are on <Link to="/">your desk</Link>.
+        </Notice>
+      )}
+      <Form
+        noValidate
+        onSubmit={(event) => {
+          event.preventDefault()
+          enter.mutate()
+        }}
+      >
+        <TextField
+          id="guest-name"
+          label="Your name"
+          autoFocus
+          autoComplete="name"
+          value={name}
+          problem={problemAt(enter.error, 'name')}
+          change={setName}
+        />
+        {beside && <Notice kind="bad">{beside}</Notice>}
+        <p className="soft">
+          Your teacher sees this name. If somebody else has it already, a number is put after yours. Come back in this
+          browser under the same name to go on with what you began.
+        </p>
+        <Button type="submit" disabled={enter.isPending}>
+          {enter.isPending ? 'One moment …' : 'Come in'}
+        </Button>
+      </Form>
+    </PublicPage>
+  )
+}
