@@ -294,6 +294,7 @@ const TABLE: Record<
   'GET /api/handouts/{handoutId}/hand-out': { answers: only(staff(200)) },
   'GET /api/handouts/{handoutId}/board': { answers: only(staff(200)) },
   'GET /api/copies': { answers: signedIn(200) },
+  'GET /api/copies/reading': { answers: signedIn(200) },
   'GET /api/copies/{copyId}': { answers: only({ ...staff(200), holder: 200 }) },
   // Nobody lets others into this copy: its holder is told so, and who else sees it that they do not hold it.
   'GET /api/copies/{copyId}/invited': { answers: only({ ...staff(403), holder: 403 }) },

@@ -26,6 +26,11 @@ export class CopyController {
     return this.copies.mine(viewer)
   }
 
+  @Get('reading')
+  reading(@Asking() viewer: Viewer) {
+    return this.copies.reading(viewer)
+  }
+
   @Get(':copyId')
   open(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {
     return this.copies.open(viewer, copyId)

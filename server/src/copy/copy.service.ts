@@ -35,6 +35,22 @@ export class CopyService {
     private readonly live: LiveGateway,
   ) {}
 
+  /** Copies of classmates that a student was chosen to read, or let into. */
+  async reading(viewer: Viewer) {
+    return this.source.query<unknown[]>(
+      `SELECT c.id, c.title, h.title AS handout, h.number, k.name AS class, k.ink, r.permission, r.invited_by IS NOT NULL AS invited, c.state,
+              (extract(epoch FROM c.due_at) * 1000)::float8 AS "dueAt"
+         FROM copy_reader r
+         JOIN copy c ON c.school_id = r.school_id AND c.id = r.copy_id
+         JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
+         JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
+         JOIN class_member m ON m.school_id = h.school_id AND m.class_id = h.class_id AND m.person_id = r.person_id AND m.left_at IS NULL
+        WHERE r.school_id = $1 AND r.person_id = $2 AND NOT c.set_aside AND (c.opens_at IS NULL OR c.opens_at <= now()) AND (r.invited_by IS NULL OR c.may_invite)
+        ORDER BY c.due_at NULLS LAST, c.title`,
+      [viewer.schoolId, viewer.personId],
+    )
+  }
+
   /** A student's own copies and what is given to them to read, in all classes, the next one due first. */
   async mine(viewer: Viewer) {
     return this.source.query<unknown[]>(
@@ -90,6 +106,8 @@ export class CopyService {
       permission: access.permission,
       reason: access.reason,
       isHolder: copy.facts.holders.has(viewer.personId),
+      // There are others that this student may look at.
+      classmatesMay: role === 'student' ? copy.facts.classmatesMay : 'none',
       mayTakeBack: mayWithCopy(viewer, role, copy.facts, 'take back', Date.now()).may,
       // Guests are not told who is in the class.
       holders: names

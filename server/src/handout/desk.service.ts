@@ -61,6 +61,16 @@ export class DeskService {
       [viewer.schoolId, handoutId, handout.setId, viewer.personId],
     )
     const { role } = await classRole(this.source, viewer, handout.classId)
+    const others =
+      role === 'student'
+        ? await this.source.query<{ id: string; title: string }[]>(
+            `SELECT c.id, c.title FROM copy c WHERE c.school_id = $1 AND c.handout_id = $2 AND NOT c.set_aside AND c.way <> 'to read' AND (c.opens_at IS NULL OR c.opens_at <= now())
+                AND NOT EXISTS (SELECT 1 FROM copy_holder o WHERE o.school_id = c.school_id AND o.copy_id = c.id AND o.person_id = $3)
+                AND (c.classmates_may <> 'none' OR EXISTS (SELECT 1 FROM copy_reader r WHERE r.school_id = c.school_id AND r.copy_id = c.id AND r.person_id = $3 AND (r.invited_by IS NULL OR c.may_invite)))
+              ORDER BY c.title`,
+            [viewer.schoolId, handoutId, viewer.personId],
+          )
+        : []
     const isStaff = ['lead', 'co-teacher', 'helper', 'named helper'].includes(role)
     if (copies.length === 0 && !isStaff && role !== 'student') throw notThere()
     const now = Date.now()
@@ -68,6 +78,7 @@ export class DeskService {
       classId: handout.classId,
       title: handout.title,
       board: isStaff,
+      others,
       opensAt:
         copies.length > 0 && copies.every(({ opensAt }) => opensAt !== null && opensAt > now)
           ? copies[0]!.opensAt

@@ -88,12 +88,14 @@ interface PartProps {
   readonly walkIn: WalkIn | null
 }
 
-function WalkInPart({ handoutId, item, title, walkIn }: PartProps) {
+function WalkInPart({ handoutId, item, title, walkIn: kept }: PartProps) {
   const client = useQueryClient()
   const set = useMutation({
     mutationFn: (wish: Wish) => api.put<WalkIn[]>(`handouts/${handoutId}/walk-ins/${item.id}`, wish),
     onSuccess: (list) => client.setQueryData(walkInsKey(handoutId), list),
   })
+  // What was set is shown at once; if it does not come true, a sentence says so and it is as it was.
+  const walkIn = kept && set.isPending ? { ...kept, ...set.variables } : kept
   const toRead = item.way === 'to read'
   const address = walkIn ? `${location.origin}/in/${walkIn.code}` : ''
   const wish = (alteration: Partial<Wish>) =>

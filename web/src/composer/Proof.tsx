@@ -50,6 +50,23 @@ export function Proof({ proof, facts, failures, chosen, choose }: Props) {
           </button>
         ))}
       </div>
+      {counts.permit + counts.move + counts.date + counts.carry > 0 && (
+        <p className="proof-parts soft">
+          To change:{' '}
+          {(
+            [
+              ['permit', 'new access'],
+              ['move', 'new edition or worksheet'],
+              ['date', 'new times'],
+              ['bring back', 'brought back'],
+              ['carry', 'answers that go along'],
+            ] as const
+          )
+            .filter(([kind]) => counts[kind] > 0)
+            .map(([kind, word]) => `${counts[kind]} ${word}`)
+            .join(', ')}
+        </p>
+      )}
       {general.map(({ sentence, stops }) => (
         <Notice key={sentence} kind={stops ? 'bad' : 'look'}>
           {sentence}

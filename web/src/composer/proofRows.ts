@@ -65,6 +65,7 @@ export function proofRows(
     const warnings = new Map<string, string[]>()
     for (const { slotKey, sentence } of plan.findings)
       if (slotKey) warnings.set(slotKey, [...(warnings.get(slotKey) ?? []), sentence])
+    const noted = new Set(changes.flatMap((change) => (change.kind === 'notify' ? [change.notice.about] : [])))
     const there = new Set(part.existing.copies.map(({ slotKey }) => slotKey))
     const named = (people: PlannedCopy['holders']) =>
       people.length > 6
@@ -92,7 +93,7 @@ export function proofRows(
           : `${several ? `${titles.get(copy.worksheetId) ?? 'no longer there'}, ` : ''}edition ${copy.edition}${
               copy.places.length > 1 ? `, ${copy.places.length} places` : ''
             }`,
-        news: [...new Set(news)],
+        news: [...new Set(news), ...(copy.holders.some(({ personId }) => noted.has(personId)) ? ['cover note'] : [])],
         kinds,
         warnings: looked,
         exists: there.has(copy.slotKey),
@@ -100,7 +101,13 @@ export function proofRows(
       }
     }
     const aside = new Set(changes.filter(({ kind }) => kind === 'set aside').map(({ slotKey }) => slotKey))
-    return [...plan.copies.map(row), ...part.existing.copies.filter(({ slotKey }) => aside.has(slotKey)).map(row)]
+    return [
+      ...plan.copies.map(row),
+      ...part.existing.copies
+        .filter(({ slotKey }) => aside.has(slotKey))
+        .toSorted((a, b) => a.title.localeCompare(b.title))
+        .map(row),
+    ]
   })
 }
 

@@ -138,6 +138,9 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             </span>
           </div>
         )}
+        {data.classmatesMay !== 'none' && data.way !== 'one together' && (
+          <Link to={`/to/${data.handoutId}?others`}>Copies of the others</Link>
+        )}
         {data.mayInvite && <Invite copyId={data.id} />}
         <span role="status">
           {permission === 'edit' || view?.save.is === 'not saved' ? (

@@ -26,6 +26,8 @@ export interface CopyPageData {
   readonly permission: Permission
   readonly reason: string
   readonly isHolder: boolean
+  /** What this student may do with copies of others. */
+  readonly classmatesMay: Permission
   /** As it was when this was read; the due time may have passed since. */
   readonly mayTakeBack: boolean
   readonly holders: readonly string[]

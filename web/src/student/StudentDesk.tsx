@@ -82,8 +82,59 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
             )
           }}
         </Loaded>
+        {person.role === 'student' && <Reading />}
       </main>
     </StudentFrame>
+  )
+}
+
+/** A copy of a classmate that this student was chosen to read, or let into. */
+interface OthersCopy {
+  readonly id: string
+  readonly title: string
+  readonly handout: string
+  readonly number: number
+  readonly class: string
+  readonly state: CopyState
+  readonly permission: Permission
+  readonly invited: boolean
+}
+
+function Reading() {
+  const reading = useQuery({
+    queryKey: ['reading'],
+    queryFn: () => api.get<OthersCopy[]>('copies/reading'),
+    refetchInterval: 60_000,
+  })
+  const list = reading.data ?? []
+  if (list.length === 0) return null
+  return (
+    <section>
+      <h1>From classmates</h1>
+      <ul className="my-copies">
+        {list.map(({ id, title, handout, number, class: className, permission, invited, state }) => (
+          <li key={id}>
+            <Link to={`/copies/${id}`}>
+              <SheetMark state={state} size={24} />
+              <span className="my-copy-title">
+                <strong>
+                  <bdi>{title}</bdi>
+                </strong>
+                <span className="soft">
+                  {handout} · No. {number} · {className}
+                </span>
+              </span>
+              <span className="my-copy-state">
+                {invited ? 'you were let in' : 'you are a peer reader'}
+                <span className="soft">
+                  {permission === 'edit' ? 'write in it' : permission === 'comment' ? 'read and comment' : 'read'}
+                </span>
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { Link, Navigate, useParams } from 'react-router'
+import { Link, Navigate, useParams, useSearchParams } from 'react-router'
 import { Loaded } from '../ui/Loaded'
 import { api } from '../ui/api'
 import { timeInWords } from '../ui/time'
@@ -11,11 +11,15 @@ interface ClassLink {
   readonly board: boolean
   readonly opensAt: number | null
   readonly copies: readonly { readonly id: string; readonly title: string; readonly way: string }[]
+  /** Copies of classmates that this student may look at. */
+  readonly others: readonly { readonly id: string; readonly title: string }[]
 }
 
 /** One address for all: it leads each person to their own copy, and staff to the board. */
 export default function ClassLinkPage() {
   const { handoutId = '' } = useParams()
+  const [search] = useSearchParams()
+  const withOthers = search.has('others')
   const query = useQuery({
     queryKey: ['class link', handoutId],
     queryFn: () => api.get<ClassLink>(`handouts/${handoutId}/mine`),
@@ -23,11 +27,11 @@ export default function ClassLinkPage() {
   })
   return (
     <Loaded query={query}>
-      {({ classId, title, board, opensAt, copies }) => {
+      {({ classId, title, board, opensAt, copies, others }) => {
         if (board) return <Navigate replace to={`/class/${classId}/handouts/${handoutId}`} />
         const work = copies.filter(({ way }) => way !== 'to read')
         const [only] = work.length > 0 ? work : copies
-        if (only && work.length <= 1 && copies.length <= 1) return <Navigate replace to={`/copies/${only.id}`} />
+        if (only && copies.length <= 1 && !withOthers) return <Navigate replace to={`/copies/${only.id}`} />
         return (
           <main className="page class-link">
             <h1>
@@ -51,6 +55,20 @@ export default function ClassLinkPage() {
                   </li>
                 ))}
               </ul>
+            )}
+            {others.length > 0 && (
+              <>
+                <h2>Copies of the others</h2>
+                <ul className="class-link-list">
+                  {others.map((copy) => (
+                    <li key={copy.id}>
+                      <Link to={`/copies/${copy.id}`}>
+                        <bdi>{copy.title}</bdi>
+                      </Link>
+                    </li>
+                  ))}
+                </ul>
+              </>
             )}
           </main>
         )

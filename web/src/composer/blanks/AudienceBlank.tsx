@@ -65,6 +65,7 @@ export function AudienceBlank(props: BlankProps) {
           </button>
         ))}
       </div>
+      {audience.kind === 'all but' && <p className="blank-sum soft">Ticked: who is left out.</p>}
       {audience.kind === 'all but' ? (
         <PeopleList
           members={members}
