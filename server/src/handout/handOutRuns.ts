@@ -375,7 +375,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
       if (this.stopped) return
       try {
         const step = await this.source.transaction((tx) => this.applyBatch(tx, schoolId, runId, known, oneByOne))
-        known = null
+        known = step.left ?? null
         step.written?.forEach((id) => written.add(id))
         if (step.finished) {
           if (step.handoutId) await this.live.refreshHandout(schoolId, step.handoutId, [...written])
@@ -402,7 +402,14 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     runId: string,
     known: readonly Change[] | null,
     oneByOne: boolean,
-  ): Promise<{ finished: boolean; handoutId?: string; written?: readonly string[] }> {
+  ): Promise<{
+    finished: boolean
+    handoutId?: string
+    /** Copies that answers were carried into. */
+    written?: readonly string[]
+    /** What is still to be done; nothing else changes copies of this handout meanwhile. */
+    left?: readonly Change[]
+  }> {
     const run = await tx.findOneBy(HandOutRun, { schoolId, id: runId })
     if (!run || run.finishedAt) return { finished: true }
     const handout = await findHandout(tx, { schoolId }, run.handoutId, true)
@@ -457,7 +464,12 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
           [schoolId, handout.id, carried],
         )
       : []
-    return { finished, handoutId: handout.id, written: written.map(({ id }) => id) }
+    return {
+      finished,
+      handoutId: handout.id,
+      written: written.map(({ id }) => id),
+      left: left.slice(batch.length),
+    }
   }
 
   /** One slot after the other, so that one that cannot be written is said to have failed and all others are done. */

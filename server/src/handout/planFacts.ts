@@ -96,6 +96,7 @@ export async function planWorksheets(
 }
 
 interface CopyRow {
+  id: string
   slot_key: string
   item_id: string
   way: ExistingCopy['way']
@@ -112,9 +113,6 @@ interface CopyRow {
   late_work: boolean
   set_aside: boolean
   opened: boolean
-  holders: PlannedHolder[]
-  readers: PlannedHolder[]
-  written: Record<string, string[]> | null
 }
 
 /**
@@ -127,30 +125,33 @@ export async function existingOf(
   handoutId: string,
   withWriting: boolean,
 ): Promise<Existing> {
+  const key = [schoolId, handoutId]
+  // Plain joins, put together here: the database would aggregate each copy by itself while its statistics are old.
   const rows = await database.query<CopyRow[]>(
-    `SELECT c.slot_key, c.item_id, c.way, c.title, c.worksheet_id, c.edition, c.link, c.classmates_may, c.may_invite, c.places,
+    `SELECT c.id, c.slot_key, c.item_id, c.way, c.title, c.worksheet_id, c.edition, c.link, c.classmates_may, c.may_invite, c.places,
             (extract(epoch FROM c.opens_at) * 1000)::float8 AS opens_at, (extract(epoch FROM c.due_at) * 1000)::float8 AS due_at,
-            c.pens_down_at_due, c.late_work, c.set_aside, c.state <> 'not opened' AS opened,
-            coalesce(h.holders, '[]') AS holders, coalesce(r.readers, '[]') AS readers, w.written
-       FROM copy c
-       LEFT JOIN (SELECT o.copy_id, json_agg(json_build_object('personId', o.person_id, 'permission', o.permission)) AS holders
-                    FROM copy_holder o JOIN copy c ON c.school_id = o.school_id AND c.id = o.copy_id
-                   WHERE c.school_id = $1 AND c.handout_id = $2 GROUP BY o.copy_id) h ON h.copy_id = c.id
-       LEFT JOIN (SELECT o.copy_id, json_agg(json_build_object('personId', o.person_id, 'permission', o.permission)) AS readers
-                    FROM copy_reader o JOIN copy c ON c.school_id = o.school_id AND c.id = o.copy_id
-                   WHERE c.school_id = $1 AND c.handout_id = $2 AND o.invited_by IS NULL GROUP BY o.copy_id) r ON r.copy_id = c.id
-       LEFT JOIN (SELECT copy_id, json_object_agg(space, people) AS written FROM (
-                    SELECT copy_id, space, json_agg(person_id ORDER BY last DESC) AS people FROM (
-                      SELECT u.copy_id, u.space, u.person_id, max(u.at) AS last FROM live_update u JOIN copy c ON c.school_id = u.school_id AND c.id = u.copy_id
-                       WHERE $3 AND c.school_id = $1 AND c.handout_id = $2 GROUP BY u.copy_id, u.space, u.person_id) writers GROUP BY copy_id, space) spaces
-                   GROUP BY copy_id) w ON w.copy_id = c.id
-      WHERE c.school_id = $1 AND c.handout_id = $2`,
-    [schoolId, handoutId, withWriting],
+            c.pens_down_at_due, c.late_work, c.set_aside, c.state <> 'not opened' AS opened
+       FROM copy c WHERE c.school_id = $1 AND c.handout_id = $2`,
+    key,
   )
   const notices = await database.query<{ notice_key: string }[]>(
     'SELECT notice_key FROM notice WHERE school_id = $1 AND handout_id = $2',
-    [schoolId, handoutId],
+    key,
   )
+  if (rows.length === 0) return { copies: [], notices: notices.map(({ notice_key }) => notice_key) }
+  const peopleOf = async (table: 'copy_holder' | 'copy_reader', condition = '') =>
+    gathered(
+      await database.query<{ copy_id: string; personId: string; permission: Permission }[]>(
+        `SELECT o.copy_id, o.person_id AS "personId", o.permission FROM copy c JOIN ${table} o ON o.school_id = c.school_id AND o.copy_id = c.id
+          WHERE c.school_id = $1 AND c.handout_id = $2 ${condition}`,
+        key,
+      ),
+      ({ copy_id }) => copy_id,
+      ({ personId, permission }): PlannedHolder => ({ personId, permission }),
+    )
+  const holders = await peopleOf('copy_holder')
+  const readers = await peopleOf('copy_reader', 'AND o.invited_by IS NULL')
+  const written = withWriting ? await writtenIn(database, key) : new Map<string, Record<string, string[]>>()
   return {
     copies: rows.map((row) => ({
       slotKey: row.slot_key,
@@ -160,8 +161,8 @@ export async function existingOf(
       worksheetId: row.worksheet_id,
       edition: row.edition,
       link: row.link,
-      holders: row.holders,
-      readers: row.readers,
+      holders: holders.get(row.id) ?? [],
+      readers: readers.get(row.id) ?? [],
       classmatesMay: row.classmates_may,
       mayInvite: row.may_invite,
       places: row.places,
@@ -171,10 +172,36 @@ export async function existingOf(
       lateWork: row.late_work,
       setAside: row.set_aside,
       opened: row.opened,
-      written: row.written ?? {},
+      written: written.get(row.id) ?? {},
     })),
     notices: notices.map(({ notice_key }) => notice_key),
   }
+}
+
+/** Who wrote in which answer space of which copy of a handout, who wrote last first. */
+async function writtenIn(database: Database, key: readonly string[]): Promise<Map<string, Record<string, string[]>>> {
+  const rows = await database.query<{ copy_id: string; space: string; person_id: string }[]>(
+    `SELECT u.copy_id, u.space, u.person_id FROM copy c JOIN live_update u ON u.school_id = c.school_id AND u.copy_id = c.id
+      WHERE c.school_id = $1 AND c.handout_id = $2 GROUP BY u.copy_id, u.space, u.person_id ORDER BY max(u.at) DESC`,
+    [...key],
+  )
+  const written = new Map<string, Record<string, string[]>>()
+  for (const { copy_id, space, person_id } of rows) {
+    const spaces = written.get(copy_id) ?? {}
+    ;(spaces[space] ??= []).push(person_id)
+    written.set(copy_id, spaces)
+  }
+  return written
+}
+
+function gathered<T, V>(rows: readonly T[], keyOf: (row: T) => string, valueOf: (row: T) => V): Map<string, V[]> {
+  const found = new Map<string, V[]>()
+  for (const row of rows) {
+    const known = found.get(keyOf(row))
+    if (known) known.push(valueOf(row))
+    else found.set(keyOf(row), [valueOf(row)])
+  }
+  return found
 }
 
 /** What becomes of writing, by item. */

@@ -119,8 +119,9 @@ async function createCopies(
 ): Promise<void> {
   await tx.query(
     `WITH made AS (
-       INSERT INTO copy (school_id, handout_id, slot_key, item_id, way, title, worksheet_id, edition, link, classmates_may, may_invite, places, opens_at, due_at, pens_down_at_due, late_work)
-       SELECT $1, $2, * FROM unnest($3::text[], $4::text[], $5::text[], $6::text[], $7::uuid[], $8::int[], $9::text[], $10::text[], $11::bool[], $12::jsonb[], $13::timestamptz[], $14::timestamptz[], $15::bool[], $16::bool[])
+       INSERT INTO copy (school_id, handout_id, slot_key, item_id, way, title, worksheet_id, edition, link, classmates_may, may_invite, places, opens_at, due_at, pens_down_at_due, late_work, counted_edition)
+       SELECT $1, $2, u.*, u.edition FROM unnest($3::text[], $4::text[], $5::text[], $6::text[], $7::uuid[], $8::int[], $9::text[], $10::text[], $11::bool[], $12::jsonb[], $13::timestamptz[], $14::timestamptz[], $15::bool[], $16::bool[])
+         AS u(slot_key, item_id, way, title, worksheet_id, edition, link, classmates_may, may_invite, places, opens_at, due_at, pens_down, late)
        ON CONFLICT (handout_id, slot_key, school_id) DO NOTHING
        RETURNING id, slot_key
      ), held AS (

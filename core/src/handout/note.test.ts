@@ -1,0 +1,200 @@
+import { describe, expect, test } from '@jest/globals'
+import fc from 'fast-check'
+import { recipeOf, repeatStatement, withRecipe } from './again.js'
+import type { PlanFacts } from './facts.js'
+import {
+  type NoteText,
+  columnsNamed,
+  fillNote,
+  noteAsHtml,
+  noteAsText,
+  noteStart,
+  plainNote,
+  readNote,
+} from './note.js'
+import { noticeValues } from './noticeValues.js'
+import { planHandout } from './plan.js'
+import { proofOf } from './proof.js'
+import { type Statement, findRef, plainItem, plainStatement, withWay } from './statement.js'
+
+const text = (words: string, ...marks: { type: string; attrs?: object }[]) => ({
+  type: 'text',
+  text: words,
+  ...(marks.length && { marks }),
+})
+const token = (name: string) => ({ type: 'nameToken', attrs: { token: name } })
+const NOTE = {
+  type: 'doc',
+  content: [
+    { type: 'paragraph', content: [text('Dear '), token('first'), text(',', { type: 'bold' })] },
+    {
+      type: 'bulletList',
+      content: [
+        { type: 'listItem', content: [{ type: 'paragraph', content: [text('a chart')] }] },
+        {
+          type: 'listItem',
+          content: [
+            {
+              type: 'paragraph',
+              content: [text('the tides', { type: 'link', attrs: { href: 'https://fennickquay.example/tides' } })],
+            },
+          ],
+        },
+      ],
+    },
+    { type: 'paragraph', content: [{ type: 'nameToken', attrs: { column: 'Reading band' } }] },
+  ],
+} as unknown as NoteText
+
+const read = (input: unknown) => {
+  const problems: string[] = []
+  return { note: readNote(input, 'cover', (_, sentence) => problems.push(sentence)), problems }
+}
+
+describe('a note', () => {
+  test('is filled in for one person, as text and as HTML', () => {
+    const filled = fillNote(NOTE, { first: 'Chidi', columns: new Map([['reading band', 'Gulls']]) })
+    expect(noteAsText(filled)).toBe(
+      ['Dear Chidi,', '- a chart', '- the tides (https://fennickquay.example/tides)', 'Gulls'].join('\n'),
+    )
+    expect(noteAsHtml(filled)).toBe(
+      '<p>Dear Chidi<strong>,</strong></p><ul><li><p>a chart</p></li><li><p><a href="https://fennickquay.example/tides">the tides</a></p></li></ul><p>Gulls</p>',
+    )
+    expect(noteStart(NOTE)).toBe('Dear First name, - a chart - the tides…')
+    expect(columnsNamed(NOTE)).toEqual(['Reading band'])
+  })
+
+  test('is read from outside: what cannot be sent is said, what has nothing in it is nothing', () => {
+    expect(read(NOTE)).toEqual({ note: NOTE, problems: [] })
+    expect(read(plainNote('')).note).toBeNull()
+    expect(read({ type: 'doc', content: [{ type: 'image' }] }).problems).toHaveLength(1)
+    expect(read(plainNote('x'.repeat(9_000))).problems).toHaveLength(1)
+    const tricky = {
+      type: 'doc',
+      content: [{ type: 'paragraph', content: [text('x', { type: 'link', attrs: { href: 'javascript:1' } })] }],
+    }
+    expect(JSON.stringify(read(tricky).note)).not.toContain('javascript')
+  })
+
+  test('nothing in it runs: whatever is typed and filled in comes out as text', () => {
+    fc.assert(
+      fc.property(fc.string(), fc.string(), (words, first) => {
+        const html = noteAsHtml(
+          fillNote(
+            { type: 'doc', content: [{ type: 'paragraph', content: [text(words), token('first')] }] },
+            { first },
+          ),
+        )
+        expect(html.replace(/^<p>|<\/p>$/g, '')).not.toMatch(/[<>]/)
+      }),
+    )
+    fc.assert(fc.property(fc.jsonValue(), (input) => expect(typeof read(input).problems.length).toBe('number')))
+  })
+})
+
+const FACTS: PlanFacts = {
+  classId: 'c1',
+  className: '8 Heron',
+  number: 12,
+  members: [
+    { personId: 'p1', last: 'Abara', first: 'Chidi', email: null, cells: { k1: 'Gulls' } },
+    { personId: 'p2', last: 'Suryani', first: '', email: null },
+  ],
+  guests: [],
+  columns: [{ id: 'k1', name: 'Reading band' }],
+  groupSets: [{ id: 's1', name: 'Crews', groups: [{ id: 'g1', name: 'Crane', personIds: ['p1', 'p2'] }] }],
+  units: [],
+  staff: [],
+  worksheets: [
+    {
+      id: 'w1',
+      title: 'Tides',
+      editions: [1, 2].map((number) => ({ number, answerSpaces: 1, points: 0, memberSpaces: 0, groupSpaces: 0 })),
+    },
+  ],
+  begunAt: Date.UTC(2026, 11, 1),
+  timeZone: 'UTC',
+  locale: 'en-GB',
+}
+const made = (item: Partial<Statement['items'][number]> = {}): Statement => ({
+  ...plainStatement(
+    [{ ...plainItem('i1', 'w1', 1), ...item }],
+    [{ classId: 'c1', opensAt: null, dueAt: Date.UTC(2026, 11, 3) }],
+  ),
+})
+
+test('a notice says a person’s name, group, titles and due day; one name is a first name', () => {
+  const statement = {
+    ...made({ groupSet: { id: 's1', name: 'Crews' } }),
+    exceptions: [{ personId: 'p2', opensAt: null, dueAt: Date.UTC(2026, 11, 9) }],
+  }
+  expect(noticeValues(statement, FACTS, 'p1')).toMatchObject({
+    first: 'Chidi',
+    group: 'Crane',
+    members: 'Chidi Abara, Suryani',
+    title: 'Tides',
+    number: '12',
+    date: '3 Dec',
+  })
+  expect(noticeValues(statement, FACTS, 'p2')).toMatchObject({ first: 'Suryani', date: '9 Dec' })
+})
+
+describe('again', () => {
+  const whole = {
+    ...made({
+      audience: { kind: 'some', personIds: ['p1'] },
+      earlier: { 'i1:each:p1': 1 },
+      without: ['i1:each:p2'],
+      peers: { each: 1, may: 'view', seed: 4, chosen: { 'i1:each:p1': ['p2'] } },
+    }),
+    exceptions: [{ personId: 'p1', opensAt: null, dueAt: 1 }],
+  }
+
+  test('for another class: the newest editions, everybody, and no times of old', () => {
+    const repeated = repeatStatement(whole, 'c2', FACTS.worksheets)
+    expect(repeated).toMatchObject({
+      items: [
+        { worksheetId: 'w1', edition: 2, audience: { kind: 'all' }, earlier: {}, without: [], peers: { chosen: {} } },
+      ],
+      classes: [{ classId: 'c2', opensAt: null, dueAt: null }],
+      exceptions: [],
+    })
+    expect(planHandout(repeated, { ...FACTS, classId: 'c2' }, 0).copies).toHaveLength(2)
+  })
+
+  test('a recipe has the shape without the worksheets, and gives it to others', () => {
+    const recipe = recipeOf({
+      ...made(withWay(plainItem('i1', 'w1', 1), 'one per group', [{ id: 's1', name: 'Crews' }])),
+    })
+    expect(recipe).toMatchObject({ items: [{ worksheetId: null, way: 'one per group' }], classes: [] })
+    const used = withRecipe(made(), recipe, 'c1')
+    expect(used).toMatchObject({
+      items: [{ worksheetId: 'w1', edition: 1, way: 'one per group' }],
+      classes: made().classes,
+    })
+    // In another class the group set is found by its name.
+    const elsewhere = { ...FACTS, groupSets: [{ ...FACTS.groupSets[0]!, id: 's9', name: ' CREWS ' }] }
+    expect(planHandout(used, elsewhere, 0).copies.map(({ title }) => title)).toEqual(['Crane – Tides'])
+    expect(findRef(elsewhere.groupSets, { id: 's1', name: 'crews' })?.id).toBe('s9')
+  })
+})
+
+test('a proof of two classes has the changes of both, one after the other', () => {
+  const { worksheets, ...facts } = FACTS
+  const nothing = { copies: [], notices: [] }
+  const proof = proofOf(
+    { ...made(), classes: [...made().classes, { classId: 'c2', opensAt: null, dueAt: null }] },
+    worksheets,
+    [
+      { classId: 'c1', facts, existing: nothing },
+      { classId: 'c2', facts: { ...facts, classId: 'c2', members: facts.members.slice(1) }, existing: nothing },
+    ],
+    0,
+  )
+  expect(proof.parts.map(({ changes }) => changes.length)).toEqual([2, 1])
+  expect(proof.changes.map((change) => (change.kind === 'create' ? change.copy.dueAt : 0))).toEqual([
+    Date.UTC(2026, 11, 3),
+    Date.UTC(2026, 11, 3),
+    null,
+  ])
+})
