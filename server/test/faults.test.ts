@@ -35,10 +35,13 @@ describe('the server is killed', () => {
     const given = await school.classOf(1_000)
     const worksheet = await school.worksheet(given.teacher)
     const cover = { text: plainNote('Bring your chart.'), by: 'mail' as const, staffCopied: false }
+    // It opens tomorrow, so that the mails lie in the queue to be counted.
+    const classes = [{ classId: given.id, opensAt: Date.now() + 86_400_000, dueAt: null }]
+    let server = await ServerProcess.start(school.databaseUrl)
     for (let round = 0; round < 20; round++) {
-      const { id, version } = await school.draft(given, statementFor(given.id, worksheet.id, null, {}, { cover }))
+      const statement = statementFor(given.id, worksheet.id, null, {}, { cover, classes })
+      const { id, version } = await school.draft(given, statement)
       const seen = await fingerprint(given.teacher, id)
-      const server = await ServerProcess.start(school.databaseUrl)
       const sent = request(server.url)
         .post(`/api/handouts/${id}/hand-out`)
         .set('cookie', given.teacher.cookie)
@@ -51,9 +54,9 @@ describe('the server is killed', () => {
       await server.kill()
       await sent
 
-      const again = await ServerProcess.start(school.databaseUrl)
+      server = await ServerProcess.start(school.databaseUrl)
       const call = (method: 'get' | 'post') =>
-        request(again.url)[method](`/api/handouts/${id}/hand-out`).set('cookie', given.teacher.cookie)
+        request(server.url)[method](`/api/handouts/${id}/hand-out`).set('cookie', given.teacher.cookie)
       // Killed before it was begun, the teacher presses again; else it goes on by itself.
       await call('post').send({ version, fingerprint: seen })
       for (;;) {
@@ -76,8 +79,8 @@ describe('the server is killed', () => {
           `c.handout_id = '${id}' AND j.kind = 'given'`,
         ),
       ).toBe(1_000)
-      await again.kill()
     }
+    await server.kill()
   }, 300_000)
 
   test('while students type: no key that was said to be saved is lost, and the answers are counted after', async () => {

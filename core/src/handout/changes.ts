@@ -3,6 +3,8 @@ import { type Carried, carryChanges } from './carry.js'
 import type { Plan, PlannedCopy, PlannedNotice } from './plan.js'
 import type { Carry } from './statement.js'
 
+const { imul } = Math
+
 /** A copy that exists: what was planned for it when it was last made true, whether it is set aside, and who wrote where. */
 export interface ExistingCopy extends PlannedCopy {
   readonly setAside: boolean
@@ -209,8 +211,8 @@ export function fingerprintChanges(changes: readonly Change[]): string {
     const text = canonical(change)
     for (let index = 0; index < text.length; index++) {
       const unit = text.charCodeAt(index)
-      one = Math.imul(Math.imul(one ^ (unit & 0xff), 0x01000193) ^ (unit >> 8), 0x01000193)
-      two = Math.imul(Math.imul(two ^ (unit & 0xff), 0x01000193) ^ (unit >> 8), 0x01000193)
+      one = imul(imul(one ^ (unit & 0xff), 0x01000193) ^ (unit >> 8), 0x01000193)
+      two = imul(imul(two ^ (unit & 0xff), 0x01000193) ^ (unit >> 8), 0x01000193)
     }
   }
   return [one, two].map((hash) => (hash >>> 0).toString(16).padStart(8, '0')).join('')

@@ -17,7 +17,7 @@ import { planHandout } from './plan.js'
 import { proofOf } from './proof.js'
 import { type Statement, findRef, plainItem, plainStatement, withWay } from './statement.js'
 
-const text = (words: string, ...marks: { type: string; attrs?: object }[]) => ({
+const text = (words: string, ...marks: { type: string; attrs?: Record<string, unknown> }[]) => ({
   type: 'text',
   text: words,
   ...(marks.length && { marks }),

@@ -2,7 +2,7 @@ import type { NameValues } from '../naming/pattern.js'
 import { foldText, fullName } from '../roster/names.js'
 import { groupsByPerson } from './audience.js'
 import type { PlanFacts } from './facts.js'
-import { type Statement, findRef, timesFor } from './statement.js'
+import { type Statement, findRef, linkTitle, timesFor } from './statement.js'
 
 /** What the tokens of a cover note say for one person: as in names, with the titles of all items, and the due day. */
 export function noticeValues(statement: Statement, facts: PlanFacts, personId: string): NameValues {
@@ -11,7 +11,7 @@ export function noticeValues(statement: Statement, facts: PlanFacts, personId: s
   const group = set && groupsByPerson(findRef(facts.groupSets, set)).get(personId)
   const names = new Map(facts.members.map((one) => [one.personId, fullName(one)]))
   const titles = statement.items.flatMap(({ worksheetId, link }) => {
-    const title = link ? link.title || link.address : facts.worksheets.find(({ id }) => id === worksheetId)?.title
+    const title = link ? linkTitle(link) : facts.worksheets.find(({ id }) => id === worksheetId)?.title
     return title ? [title] : []
   })
   const own = statement.exceptions.find((exception) => exception.personId === personId)?.dueAt

@@ -210,6 +210,10 @@ export function withWay(item: HandoutItem, way: Way, sets: readonly Ref[]): Hand
   }
 }
 
+/** What a link is called: as somebody said, or its address without what all addresses begin with. */
+export const linkTitle = ({ address, title }: NonNullable<HandoutItem['link']>): string =>
+  title || address.replace(/^(https?:\/\/|mailto:)/i, '').replace(/\/$/, '')
+
 /** Finds what a reference is to: by id, else by name in any spelling of case and spaces. */
 export function findRef<T extends { readonly id: string; readonly name: string }>(
   things: readonly T[],

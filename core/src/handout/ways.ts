@@ -10,7 +10,7 @@ import { columnsNamed } from './note.js'
 import type { PlaceOfGroup } from './plan.js'
 import { type Planning, groupSetOf, leaveOut, look, stop } from './planning.js'
 import { slotOf, slotOfGroup, slotToRead, slotTogether } from './slots.js'
-import type { HandoutItem } from './statement.js'
+import { type HandoutItem, linkTitle } from './statement.js'
 
 /** Drafts the copies of an item, the way it is given. */
 export function planItem(p: Planning, item: HandoutItem) {
@@ -285,7 +285,7 @@ function linkOf({ worksheets }: PlanFacts): Found | null {
 const atMostComment = (permission: Permission): Permission => (permission === 'edit' ? 'comment' : permission)
 
 const titleOf = (item: HandoutItem, worksheet: PlanWorksheet): string =>
-  item.link ? item.link.title || item.link.address : worksheet.title
+  item.link ? linkTitle(item.link) : worksheet.title
 
 /** What stands in the columns of everybody alike. */
 function commonCells(cells: readonly ReadonlyMap<string, string>[]): ReadonlyMap<string, string> {

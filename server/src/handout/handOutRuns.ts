@@ -1,21 +1,15 @@
 import {
-  type Change,
   NOTHING,
-  type Plan,
-  type PlanFacts,
   type Statement,
   type Viewer,
   changesByThemselves,
-  changesToPlan,
   countChanges,
   fingerprintChanges,
-  planHandout,
+  isSame,
   planStops,
-  timesFor,
 } from '@gavrin/core'
 import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
-import { randomUUID } from 'node:crypto'
 import { DataSource, type EntityManager } from 'typeorm'
 import { conflict, isDatabaseAway, malformed } from '../common/problemDetails.js'
 import { LiveGateway } from '../live/live.gateway.js'
@@ -23,20 +17,11 @@ import { MailService } from '../mail/mail.service.js'
 import { holdInClass } from '../roster/classRole.js'
 import { HandOutRun, type Handout } from './handout.entity.js'
 import { changedMeanwhile, findHandout, handoutsOfSet, holdSet, writeStatement } from './handoutSet.js'
-import { carries, carryOf, existingOf, planFacts } from './planFacts.js'
-import { writeChanges } from './writeChanges.js'
+import { existingOf } from './planFacts.js'
+import { type Begun, RunDriver } from './runDriver.js'
 
-/** Changes made true in one transaction: any class in one go. */
-const BATCH = 4_000
-const RETRY_AFTER = 2_000
 /** How long changes of a class are gathered before they are looked at, in milliseconds. */
 const GATHER = 200
-
-/** What a run begins with, as the proof had it: the first batch need not plan again. */
-export interface Begun {
-  readonly runId: string
-  readonly changes: readonly Change[]
-}
 
 /**
  * Hand-outs: every alteration of copies by a handout goes through here (handing out, mending, late joiners, taking back,
@@ -45,33 +30,38 @@ export interface Begun {
 @Injectable()
 export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdown {
   private readonly log = new Logger('hand-out')
-  private readonly driven = new Map<string, Promise<void>>()
+  private readonly driver: RunDriver
+  private readonly looking = new Set<Promise<void>>()
   private readonly waiting = new Map<string, NodeJS.Timeout>()
   private stopped = false
 
   constructor(
     @InjectDataSource() private readonly source: DataSource,
     private readonly live: LiveGateway,
-    private readonly mail: MailService,
-  ) {}
+    mail: MailService,
+  ) {
+    this.driver = new RunDriver(source, live, mail)
+  }
 
   /** What a crash interrupted is finished, and whoever joined meanwhile gets theirs. */
   async onApplicationBootstrap(): Promise<void> {
-    this.live.onClassChanged((schoolId, classId) => this.classChanged(schoolId, classId))
-    const unfinished = await this.source.query<{ school_id: string; id: string }[]>(
-      'SELECT school_id, id FROM hand_out_run WHERE finished_at IS NULL',
+    this.live.onClassChanged((schoolId, classId) => this.lookLater(schoolId, classId))
+    await this.driver.takeUp()
+    const missed = await this.source.query<{ school_id: string; class_id: string; id: string }[]>(
+      `SELECT h.school_id, h.class_id, h.id FROM handout h WHERE h.given IS NOT NULL AND EXISTS (
+         SELECT 1 FROM class_member m WHERE m.school_id = h.school_id AND m.class_id = h.class_id AND m.role = 'student' AND m.left_at IS NULL
+            AND m.joined_at > (SELECT max(r.started_at) FROM hand_out_run r WHERE r.school_id = h.school_id AND r.handout_id = h.id))`,
     )
-    for (const { school_id, id } of unfinished) void this.drive(school_id, id)
-    const joined = await this.source.query<{ school_id: string; class_id: string }[]>(
-      `SELECT DISTINCT school_id, class_id FROM class_member WHERE role = 'student' AND joined_at > now() - interval '1 day'`,
-    )
-    for (const { school_id, class_id } of joined) this.classChanged(school_id, class_id)
+    for (const { school_id, class_id, id } of missed) this.lookLater(school_id, class_id, id)
   }
 
   async onApplicationShutdown(): Promise<void> {
     this.stopped = true
     for (const timer of this.waiting.values()) clearTimeout(timer)
-    await Promise.allSettled(this.driven.values())
+    // Told first: what is being looked at may wait for a run that waits for the database.
+    const stopped = this.driver.stop()
+    await Promise.allSettled(this.looking)
+    await stopped
   }
 
   /**
@@ -81,20 +71,20 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
   async handOut(viewer: Viewer, handoutId: string, seen: { version: number; fingerprint: string }) {
     const begun = await this.source.transaction(async (tx): Promise<Begun[] | null> => {
       const all = await holdSet(tx, viewer, handoutId, 'hand out', true)
-      if (await this.isRunning(tx, all)) return null
+      if (await this.driver.isRunning(tx, all)) return null
       const handout = all.find(({ id }) => id === handoutId)!
       if (handout.version !== seen.version) throw changedMeanwhile(handout)
       const proofs = []
-      for (const part of all) proofs.push(await this.proof(tx, part, part.statement))
+      for (const part of all) proofs.push(await this.driver.proof(tx, part, part.statement))
       const stops = proofs.flatMap(({ plan }) => plan.findings.filter(({ stops: stop }) => stop))
       if (stops.length) throw malformed(stops.map(({ code, sentence }) => ({ code, sentence, field: 'statement' })))
       const changes = proofs.flatMap((proof) => proof.changes)
       if (changes.length === 0 && all.every(({ handedOutAt }) => handedOutAt !== null)) {
         // Only what is no copy's was changed: instructions, marking, the cover note for those who come later.
-        if (all.some((part) => JSON.stringify(part.given) !== JSON.stringify(part.statement))) {
+        if (all.some((part) => !isSame(part.given, part.statement))) {
           const begunNow = []
           for (const part of all)
-            begunNow.push(await this.begin(tx, part, viewer.personId, 'hand out', part.statement, []))
+            begunNow.push(await this.driver.begin(tx, part, viewer.personId, 'hand out', part.statement, []))
           return begunNow
         }
         throw conflict('nothing-to-do', 'All of this is handed out already: there is nothing left to do.')
@@ -107,7 +97,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
         )
       const made: Begun[] = []
       for (const [at, part] of all.entries())
-        made.push(await this.begin(tx, part, viewer.personId, 'hand out', part.statement, proofs[at]!.changes))
+        made.push(await this.driver.begin(tx, part, viewer.personId, 'hand out', part.statement, proofs[at]!.changes))
       return made
     })
     await this.follow(viewer.schoolId, begun ?? [])
@@ -118,7 +108,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
   async undo(viewer: Viewer, handoutId: string) {
     const begun = await this.source.transaction(async (tx): Promise<Begun[]> => {
       const all = await holdSet(tx, viewer, handoutId, 'hand out', true)
-      if (await this.isRunning(tx, all))
+      if (await this.driver.isRunning(tx, all))
         throw conflict('running', 'This handout is being handed out at the moment: wait until it is done.')
       const made: Begun[] = []
       for (const part of all) {
@@ -135,10 +125,10 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
             : last
         if (!undone || undone.kind !== 'hand out') continue
         const before = undone.before ?? { ...NOTHING, classes: part.statement.classes }
-        const { changes } = await this.proof(tx, part, before)
+        const { changes } = await this.driver.proof(tx, part, before)
         // The slip stays as it is where nothing was handed out before, so that it can be mended and handed out again.
         if (undone.before) await writeStatement(tx, { ...part, version: part.version + 1 }, undone.before)
-        made.push(await this.begin(tx, part, viewer.personId, 'undo', before, changes))
+        made.push(await this.driver.begin(tx, part, viewer.personId, 'undo', before, changes))
       }
       if (made.length === 0) throw conflict('nothing-to-undo', 'There is no hand-out to take back.')
       return made
@@ -153,7 +143,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
       const handout = await findHandout(tx, viewer, handoutId, true)
       await holdInClass(tx, viewer, handout.classId, 'hand out')
       const all = await handoutsOfSet(tx, handout, true)
-      if (await this.isRunning(tx, all))
+      if (await this.driver.isRunning(tx, all))
         throw conflict('running', 'This handout is being handed out at the moment: wait until it is done.')
       if (!handout.given) throw conflict('not-handed-out', 'Nothing of this handout is handed out.')
       const chosen = new Set(slotKeys)
@@ -167,14 +157,14 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
       })
       const given = alter(handout.given)
       for (const part of all) await writeStatement(tx, { ...part, version: part.version + 1 }, alter(part.statement))
-      const { changes } = await this.proof(tx, handout, given)
+      const { changes } = await this.driver.proof(tx, handout, given)
       const only = changes.filter(({ slotKey }) => chosen.has(slotKey))
       if (only.length === 0)
         throw conflict(
           'nothing-to-do',
           back ? 'These copies are given out already.' : 'These copies are taken back already.',
         )
-      return [await this.begin(tx, handout, viewer.personId, 'hand out', given, only, slotKeys)]
+      return [await this.driver.begin(tx, handout, viewer.personId, 'hand out', given, only, slotKeys)]
     })
     await this.follow(viewer.schoolId, begun)
     return this.run(viewer, handoutId)
@@ -182,9 +172,9 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
 
   /** Hands out a statement that is nobody's slip to look at first: the shelf, and a guest's coming in. */
   async apply(tx: EntityManager, handout: Handout, personId: string, statement: Statement): Promise<Begun | null> {
-    const { plan, changes } = await this.proof(tx, handout, statement)
+    const { plan, changes } = await this.driver.proof(tx, handout, statement)
     if (planStops(plan) && statement.items.length > 0) return null
-    return this.begin(tx, handout, personId, 'hand out', statement, changes)
+    return this.driver.begin(tx, handout, personId, 'hand out', statement, changes)
   }
 
   /** Gives guests what the handout as it was handed out has for them; nothing else of it changes. */
@@ -194,8 +184,8 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     personId: string,
     given: Statement,
   ): Promise<Begun | 'done' | 'running'> {
-    if (await this.isRunning(tx, [handout])) return 'running'
-    const { changes, facts } = await this.proof(tx, handout, given)
+    if (await this.driver.isRunning(tx, [handout])) return 'running'
+    const { changes, facts } = await this.driver.proof(tx, handout, given)
     const guests = new Set(facts.guests.map(({ personId: id }) => id))
     const existing = await existingOf(tx, handout.schoolId, handout.id, false)
     const before = new Map(existing.copies.map((copy) => [copy.slotKey, copy]))
@@ -214,17 +204,18 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     })
     if (theirs.length === 0) return 'done'
     const slots = theirs.map(({ slotKey }) => slotKey)
-    return this.begin(tx, handout, personId, 'by itself', given, theirs, slots)
+    return this.driver.begin(tx, handout, personId, 'by itself', given, theirs, slots)
   }
 
   /** Resolves when all runs of this process are done. */
   async settled(): Promise<void> {
-    await Promise.allSettled(this.driven.values())
+    await Promise.allSettled(this.looking)
+    await this.driver.settled()
   }
 
   /** Resolves when runs are done, or after a moment: larger ones are followed by their bar. */
   async follow(schoolId: string, begun: readonly Begun[], wait = 250): Promise<void> {
-    const finished = Promise.all(begun.map(({ runId, changes }) => this.drive(schoolId, runId, changes)))
+    const finished = Promise.all(begun.map(({ runId, changes }) => this.driver.drive(schoolId, runId, changes)))
     await Promise.race([finished, new Promise((resolve) => setTimeout(resolve, wait).unref())])
   }
 
@@ -254,11 +245,11 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
   async retry(viewer: Viewer, handoutId: string, slotKeys: readonly string[] | null) {
     const begun = await this.source.transaction(async (tx): Promise<Begun[]> => {
       const all = await holdSet(tx, viewer, handoutId, 'hand out', true)
-      if (await this.isRunning(tx, all)) return []
+      if (await this.driver.isRunning(tx, all)) return []
       const made: Begun[] = []
       for (const part of all) {
         if (!part.given) continue
-        const { changes } = await this.proof(tx, part, part.given)
+        const { changes } = await this.driver.proof(tx, part, part.given)
         const failed = new Set(
           (
             await tx.query<{ slot_key: string }[]>(
@@ -271,7 +262,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
         const again = changes.filter(({ slotKey }) => failed.has(slotKey) && (!slotKeys || slotKeys.includes(slotKey)))
         const left = [...failed].filter((slot) => slotKeys && !slotKeys.includes(slot))
         if (again.length === 0) continue
-        const begunOne = await this.begin(tx, part, viewer.personId, 'hand out', part.given, again, [...failed])
+        const begunOne = await this.driver.begin(tx, part, viewer.personId, 'hand out', part.given, again, [...failed])
         // What was not tried again is still said to have failed.
         await tx.query(
           `INSERT INTO hand_out_failure (school_id, run_id, slot_key, reason) SELECT $1, $2, slot, 'Not tried again yet.' FROM unnest($3::text[]) AS slot`,
@@ -285,236 +276,43 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     return this.run(viewer, handoutId)
   }
 
-  /** Who of a class is in its roster and groups has changed: late joiners get theirs where the handout says so. */
-  private classChanged(schoolId: string, classId: string): void {
-    const key = `${schoolId} ${classId}`
+  /** Looks soon whether somebody is to get a copy by themselves: in all handouts of a class, or in one. */
+  private lookLater(schoolId: string, classId: string, handoutId: string | null = null): void {
+    const key = `${schoolId} ${classId} ${handoutId ?? ''}`
     if (this.waiting.has(key) || this.stopped) return
     const timer = setTimeout(() => {
       this.waiting.delete(key)
-      const looking = this.joiners(schoolId, classId)
+      const looking = this.joiners(schoolId, classId, handoutId)
         .catch((error: unknown) => {
           if (!this.stopped && !isDatabaseAway(error))
             this.log.error(error instanceof Error ? (error.stack ?? '') : String(error))
         })
-        .finally(() => this.driven.delete(key))
-      this.driven.set(key, looking)
+        .finally(() => this.looking.delete(looking))
+      this.looking.add(looking)
     }, GATHER)
     this.waiting.set(key, timer.unref())
   }
 
-  private async joiners(schoolId: string, classId: string): Promise<void> {
+  /** Late joiners get theirs where the handout says so. */
+  private async joiners(schoolId: string, classId: string, handoutId: string | null): Promise<void> {
     const handouts = await this.source.query<{ id: string }[]>(
       `SELECT h.id FROM handout h JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
-        WHERE h.school_id = $1 AND h.class_id = $2 AND h.given IS NOT NULL AND h.given ->> 'joiners' IS DISTINCT FROM 'wait' AND k.archived_at IS NULL`,
-      [schoolId, classId],
+        WHERE h.school_id = $1 AND h.class_id = $2 AND ($3::uuid IS NULL OR h.id = $3)
+          AND h.given IS NOT NULL AND h.given ->> 'joiners' IS DISTINCT FROM 'wait' AND k.archived_at IS NULL`,
+      [schoolId, classId, handoutId],
     )
     for (const { id } of handouts) {
       if (this.stopped) return
       const begun = await this.source.transaction(async (tx): Promise<Begun | null> => {
         const handout = await findHandout(tx, { schoolId }, id, true)
-        if (!handout.given || (await this.isRunning(tx, [handout]))) return null
-        const { plan, changes } = await this.proof(tx, handout, handout.given)
+        if (!handout.given || (await this.driver.isRunning(tx, [handout]))) return null
+        const { plan, changes } = await this.driver.proof(tx, handout, handout.given)
         const existing = await existingOf(tx, schoolId, id, false)
         const own = changesByThemselves(changes, existing)
         if (planStops(plan) || own.length === 0) return null
-        return this.begin(tx, handout, handout.createdBy, 'by itself', handout.given, own)
+        return this.driver.begin(tx, handout, handout.createdBy, 'by itself', handout.given, own)
       })
-      if (begun) await this.drive(schoolId, begun.runId, begun.changes)
+      if (begun) await this.driver.drive(schoolId, begun.runId, begun.changes)
     }
   }
-
-  private async isRunning(tx: EntityManager, handouts: readonly Handout[]): Promise<boolean> {
-    const [running] = await tx.query<unknown[]>(
-      'SELECT 1 FROM hand_out_run WHERE school_id = $1 AND handout_id = ANY($2) AND finished_at IS NULL LIMIT 1',
-      [handouts[0]!.schoolId, handouts.map(({ id }) => id)],
-    )
-    return running !== undefined
-  }
-
-  /** Puts a run down; from then on it is finished whatever happens. */
-  private async begin(
-    tx: EntityManager,
-    handout: Handout,
-    personId: string,
-    kind: HandOutRun['kind'],
-    statement: Statement,
-    changes: readonly Change[],
-    onlySlots: readonly string[] | null = null,
-  ): Promise<Begun> {
-    const runId = randomUUID()
-    await tx.query(
-      'INSERT INTO hand_out_run (school_id, id, handout_id, kind, statement, before, person_id, total, only_slots) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)',
-      [
-        handout.schoolId,
-        runId,
-        handout.id,
-        kind,
-        JSON.stringify(statement),
-        handout.given && JSON.stringify(handout.given),
-        personId,
-        changes.length,
-        onlySlots,
-      ],
-    )
-    return { runId, changes }
-  }
-
-  private drive(schoolId: string, runId: string, first: readonly Change[] | null = null): Promise<void> {
-    const driven = this.driven.get(runId)
-    if (driven) return driven
-    const drive = this.driveToTheEnd(schoolId, runId, first).finally(() => this.driven.delete(runId))
-    this.driven.set(runId, drive)
-    return drive
-  }
-
-  private async driveToTheEnd(schoolId: string, runId: string, first: readonly Change[] | null): Promise<void> {
-    let known = first
-    let oneByOne = false
-    const written = new Set<string>()
-    for (;;) {
-      if (this.stopped) return
-      try {
-        const step = await this.source.transaction((tx) => this.applyBatch(tx, schoolId, runId, known, oneByOne))
-        known = step.left ?? null
-        step.written?.forEach((id) => written.add(id))
-        if (step.finished) {
-          if (step.handoutId) await this.live.refreshHandout(schoolId, step.handoutId, [...written])
-          return
-        }
-      } catch (error) {
-        if (this.stopped) return
-        known = null
-        if (isDatabaseAway(error)) {
-          await new Promise((resolve) => setTimeout(resolve, RETRY_AFTER).unref())
-          continue
-        }
-        this.log.warn(`a batch failed and is tried copy by copy: ${error instanceof Error ? error.message : ''}`)
-        if (oneByOne) return
-        oneByOne = true
-      }
-    }
-  }
-
-  /** Applies the first changes that are left: those known from the proof, or, after an interruption, planned again. */
-  private async applyBatch(
-    tx: EntityManager,
-    schoolId: string,
-    runId: string,
-    known: readonly Change[] | null,
-    oneByOne: boolean,
-  ): Promise<{
-    finished: boolean
-    handoutId?: string
-    /** Copies that answers were carried into. */
-    written?: readonly string[]
-    /** What is still to be done; nothing else changes copies of this handout meanwhile. */
-    left?: readonly Change[]
-  }> {
-    const run = await tx.findOneBy(HandOutRun, { schoolId, id: runId })
-    if (!run || run.finishedAt) return { finished: true }
-    const handout = await findHandout(tx, { schoolId }, run.handoutId, true)
-    let facts: PlanFacts | null = null
-    const notices = {
-      statement: run.statement,
-      mail: this.mail,
-      facts: async () => (facts ??= await planFacts(tx, handout, run.statement)),
-    }
-    let left = known
-    if (!left) {
-      const proof = await this.proof(tx, handout, run.statement)
-      facts = proof.facts
-      left =
-        run.kind === 'by itself' && !run.onlySlots
-          ? changesByThemselves(proof.changes, await existingOf(tx, schoolId, handout.id, false))
-          : proof.changes
-      const failed = await tx.query<{ slot_key: string }[]>(
-        'SELECT slot_key FROM hand_out_failure WHERE school_id = $1 AND run_id = $2',
-        [schoolId, runId],
-      )
-      const done = new Set(failed.map(({ slot_key }) => slot_key))
-      const only = run.onlySlots && new Set(run.onlySlots)
-      left = left.filter(({ slotKey }) => !done.has(slotKey) && (!only || only.has(slotKey)))
-    }
-    const batch = left.slice(0, oneByOne ? BATCH / 10 : BATCH)
-    if (oneByOne) await this.applyOneByOne(tx, handout, run, batch, notices)
-    else if (batch.length) await writeChanges(tx, handout, batch, run.personId, notices)
-    const finished = batch.length === left.length
-    const { opensAt, dueAt } = timesFor(run.statement, handout.classId)
-    const gone = run.kind === 'undo' && run.statement.items.length === 0
-    await tx.query(
-      `UPDATE handout SET handed_out_at = CASE WHEN $6 THEN NULL ELSE coalesce(handed_out_at, now()) END, opens_at = $3, due_at = $4, given = $5
-        WHERE school_id = $1 AND id = $2`,
-      [
-        schoolId,
-        handout.id,
-        opensAt === null ? null : new Date(opensAt),
-        dueAt === null ? null : new Date(dueAt),
-        gone ? null : JSON.stringify(run.statement),
-        gone,
-      ],
-    )
-    await tx.query(
-      'UPDATE hand_out_run SET done = least(total, done + $3), finished_at = CASE WHEN $4 THEN now() END WHERE school_id = $1 AND id = $2',
-      [schoolId, runId, batch.length, finished],
-    )
-    const carried = batch.filter(({ kind }) => kind === 'carry').map(({ slotKey }) => slotKey)
-    const written = carried.length
-      ? await tx.query<{ id: string }[]>(
-          'SELECT id FROM copy WHERE school_id = $1 AND handout_id = $2 AND slot_key = ANY($3)',
-          [schoolId, handout.id, carried],
-        )
-      : []
-    return {
-      finished,
-      handoutId: handout.id,
-      written: written.map(({ id }) => id),
-      left: left.slice(batch.length),
-    }
-  }
-
-  /** One slot after the other, so that one that cannot be written is said to have failed and all others are done. */
-  private async applyOneByOne(
-    tx: EntityManager,
-    handout: Handout,
-    run: HandOutRun,
-    batch: readonly Change[],
-    notices: Parameters<typeof writeChanges>[4],
-  ): Promise<void> {
-    const bySlot = new Map<string, Change[]>()
-    for (const change of batch) bySlot.set(change.slotKey, [...(bySlot.get(change.slotKey) ?? []), change])
-    for (const [slotKey, changes] of bySlot) {
-      await tx.query('SAVEPOINT slot')
-      try {
-        await writeChanges(tx, handout, changes, run.personId, notices)
-        await tx.query('RELEASE SAVEPOINT slot')
-      } catch (error) {
-        if (isDatabaseAway(error)) throw error
-        await tx.query('ROLLBACK TO SAVEPOINT slot')
-        await tx.query(
-          'INSERT INTO hand_out_failure (school_id, run_id, slot_key, reason) VALUES ($1, $2, $3, $4) ON CONFLICT (school_id, run_id, slot_key) DO UPDATE SET reason = EXCLUDED.reason',
-          [handout.schoolId, run.id, slotKey, failureSentence(error)],
-        )
-        this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error))
-      }
-    }
-  }
-
-  private async proof(
-    tx: EntityManager,
-    handout: Handout,
-    statement: Statement,
-  ): Promise<{ plan: Plan; changes: Change[]; facts: PlanFacts }> {
-    const facts = await planFacts(tx, handout, statement)
-    const plan = planHandout(statement, facts, Date.now())
-    const existing = await existingOf(tx, handout.schoolId, handout.id, carries(statement))
-    return { plan, changes: changesToPlan(plan, existing, carryOf(statement)), facts }
-  }
-}
-
-/** What a teacher is told of a row that failed; the log has the rest. */
-function failureSentence(error: unknown): string {
-  const code = (error as { driverError?: { code?: string } }).driverError?.code
-  if (code === '23503')
-    return 'Something it needs is gone: the worksheet, or a person. Look at the slip, then try again.'
-  return 'It could not be written. Try again; if it fails again, tell the office.'
 }

@@ -1,4 +1,4 @@
-import { type HandoutItem, type Viewer, checkStatement, mayInClass, plainStatement } from '@gavrin/core'
+import { type HandoutItem, type Viewer, checkStatement, linkTitle, mayInClass, plainStatement } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource, type EntityManager } from 'typeorm'
@@ -47,7 +47,7 @@ export class ShelfService {
           {
             ...item,
             title: item.link
-              ? item.link.title || item.link.address
+              ? linkTitle(item.link)
               : (worksheets.find(({ id }) => id === item.worksheetId)?.title ?? ''),
             newest: worksheets.find(({ id }) => id === item.worksheetId)?.editions.at(-1)?.number ?? null,
             copyId: copy?.id ?? null,

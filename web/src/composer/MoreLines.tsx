@@ -11,7 +11,7 @@ export function MoreLines(props: WholeProps) {
   const units = facts.parts[0]?.facts.units ?? []
   return (
     <div className="more-lines">
-      <p className="sentence">
+      <div className="sentence">
         Cover note: <CoverBlank {...props} />. It is <MarkingBlank {...props} />, in{' '}
         <Blank
           label={`Unit: ${statement.unit?.name ?? 'no unit'}`}
@@ -34,7 +34,7 @@ export function MoreLines(props: WholeProps) {
           )}
         </Blank>
         .
-      </p>
+      </div>
       <CoverPart {...props} />
       <Rubric {...props} />
       <Instructions {...props} />

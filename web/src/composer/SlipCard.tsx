@@ -1,4 +1,4 @@
-import { type HandoutItem, changesToPlan, planHandout } from '@gavrin/core'
+import { type HandoutItem, changesToPlan, linkTitle, planHandout } from '@gavrin/core'
 import { useMemo, useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
 import { Link } from 'react-router'
@@ -27,7 +27,7 @@ export function SlipCard({ item, statement, facts, change }: Props) {
   const shared = item.way === 'one together'
   return (
     <section className={toRead ? 'slip slip-read' : 'slip'} aria-label={toRead ? 'Slip to read' : 'Slip'}>
-      <p className="sentence">
+      <div className="sentence">
         Give {item.link ? <LinkBlank {...props} /> : <WorksheetBlank {...props} />} to <AudienceBlank {...props} />{' '}
         {item.link ? <strong className="fixed">to read</strong> : <WayBlank {...props} />}
         {item.link ? (
@@ -56,7 +56,7 @@ export function SlipCard({ item, statement, facts, change }: Props) {
             )}
           </>
         )}
-      </p>
+      </div>
       <div className="slip-note">
         {!item.link && <EditionNote {...props} />}
         {!toRead && !shared && (
@@ -88,7 +88,7 @@ function LinkBlank({ item, alter }: BlankProps) {
     const address = next.address.trim()
     if (/^https?:\/\/[^\s/]/i.test(address)) alter({ link: { address, title: next.title.trim() } })
   }
-  const words = item.link?.title || item.link?.address.replace(/^https?:\/\//, '') || 'a link'
+  const words = (item.link && linkTitle(item.link)) || 'a link'
   const isBad = typed.address.trim() !== '' && !/^https?:\/\/[^\s/]/i.test(typed.address.trim())
   return (
     <Blank stays label={`Link: ${words}`} value={<bdi>{words}</bdi>} open={isBad || !typed.address}>
@@ -204,7 +204,7 @@ function CarryNote({ item, facts, alter, statement }: BlankProps & Pick<WholePro
   )
   if (aside === 0) return null
   return (
-    <p className="carry-note">
+    <div className="carry-note">
       {aside} {aside === 1 ? 'copy with writing in it is' : 'copies with writing in them are'} set aside. What was
       written is{' '}
       <Blank
@@ -220,6 +220,6 @@ function CarryNote({ item, facts, alter, statement }: BlankProps & Pick<WholePro
         </BlankChoice>
       </Blank>
       .
-    </p>
+    </div>
   )
 }

@@ -28,7 +28,7 @@ export function WhenLines(props: Props) {
         const times = timesFor(statement, classId)
         const of = several ? ` for ${className}` : ''
         return (
-          <p className="sentence" key={classId}>
+          <div className="sentence" key={classId}>
             {several && (
               <>
                 <strong className="fixed">
@@ -57,10 +57,10 @@ export function WhenLines(props: Props) {
                 Not for <bdi>{className}</bdi>
               </Button>
             )}
-          </p>
+          </div>
         )
       })}
-      <p className="sentence">
+      <div className="sentence">
         {others.length > 0 && (
           <>
             Also for{' '}
@@ -90,7 +90,7 @@ export function WhenLines(props: Props) {
           </BlankChoice>
         </Blank>
         . <ExceptionsBlank {...props} />.
-      </p>
+      </div>
     </div>
   )
 }

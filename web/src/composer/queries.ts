@@ -36,6 +36,8 @@ export interface SlipData {
   readonly number: number
   readonly title: string
   readonly statement: Statement | null
+  /** As it was last handed out; null: nothing is. */
+  readonly given: Statement | null
   readonly version: number
   readonly handedOutAt: number | null
   readonly undoable: number | null
@@ -110,6 +112,7 @@ export async function fetchSlip(classId: string, handoutId: string | undefined):
     id: null,
     title: '',
     statement: null,
+    given: null,
     version: 0,
     handedOutAt: null,
     undoable: null,

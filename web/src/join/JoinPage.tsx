@@ -1,8 +1,9 @@
 import { useMutation, useQuery } from '@tanstack/react-query'
 import { type SubmitEvent, useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
-import { Link, useNavigate, useParams } from 'react-router'
+import { useParams } from 'react-router'
 import { Notice } from '../ui/Notice'
+import { CodeForm } from '../ui/CodeForm'
 import { PublicPage } from '../ui/PublicPage'
 import { TextField } from '../ui/TextField'
 import { ApiError, api, sentenceOf } from '../ui/api'
@@ -24,40 +25,15 @@ export default function JoinPage({ person }: { readonly person: SignedIn | null 
   return code ? <JoinClass key={code} code={code} person={person} /> : <TypeCode />
 }
 
-function TypeCode({ wrong = '' }: { wrong?: string }) {
-  const navigate = useNavigate()
-  const [typed, setTyped] = useState(wrong)
-  const submit = (event: SubmitEvent) => {
-    event.preventDefault()
-    const code = typed.replace(/[^A-Za-z0-9]/g, '').toUpperCase()
-    if (code) void navigate(`/join/${code}`)
-  }
-  return (
-    <PublicPage title="Join a class">
-      <Form onSubmit={submit} noValidate>
-        <Form.Group className="mb-3" controlId="class-code">
-          <Form.Label>Class code, from the board</Form.Label>
-          <Form.Control
-            autoFocus
-            autoCapitalize="characters"
-            autoComplete="off"
-            className="code-field"
-            value={typed}
-            isInvalid={!!wrong && typed === wrong}
-            onChange={({ target }) => setTyped(target.value)}
-          />
-          <Form.Control.Feedback type="invalid">
-            There is no class with this code: compare it with the board.
-          </Form.Control.Feedback>
-        </Form.Group>
-        <Button type="submit">Go on</Button>
-      </Form>
-      <p className="mt-3">
-        <Link to="/">I have an account: sign in</Link>
-      </p>
-    </PublicPage>
-  )
-}
+const TypeCode = ({ wrong = '' }: { wrong?: string }) => (
+  <CodeForm
+    title="Join a class"
+    label="Class code, from the board"
+    to="/join"
+    wrong={wrong}
+    wrongSentence="There is no class with this code: compare it with the board."
+  />
+)
 
 function JoinClass({ code, person }: { code: string; person: SignedIn | null }) {
   const face = useQuery({

@@ -1,8 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { type SubmitEvent, useState } from 'react'
+import { useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
 import { Link, useNavigate, useParams } from 'react-router'
 import { Notice } from '../ui/Notice'
+import { CodeForm } from '../ui/CodeForm'
 import { PublicPage } from '../ui/PublicPage'
 import { TextField } from '../ui/TextField'
 import { ApiError, api, sentenceOf } from '../ui/api'
@@ -21,40 +22,15 @@ export default function WalkInPage({ person }: { readonly person: SignedIn | nul
   return code ? <Enter key={code} code={code} person={person} /> : <TypeCode />
 }
 
-function TypeCode({ wrong = '' }: { wrong?: string }) {
-  const navigate = useNavigate()
-  const [typed, setTyped] = useState(wrong)
-  const submit = (event: SubmitEvent) => {
-    event.preventDefault()
-    const code = typed.replace(/[^A-Za-z0-9]/g, '').toUpperCase()
-    if (code) void navigate(`/in/${code}`)
-  }
-  return (
-    <PublicPage title="Come in by a code">
-      <Form onSubmit={submit} noValidate>
-        <Form.Group className="mb-3" controlId="walk-in-code">
-          <Form.Label>Code, from the board</Form.Label>
-          <Form.Control
-            autoFocus
-            autoCapitalize="characters"
-            autoComplete="off"
-            className="code-field"
-            value={typed}
-            isInvalid={!!wrong && typed === wrong}
-            onChange={({ target }) => setTyped(target.value)}
-          />
-          <Form.Control.Feedback type="invalid">
-            Nothing has this code: compare it with the board.
-          </Form.Control.Feedback>
-        </Form.Group>
-        <Button type="submit">Go on</Button>
-      </Form>
-      <p className="mt-3">
-        <Link to="/">I have an account: sign in</Link>
-      </p>
-    </PublicPage>
-  )
-}
+const TypeCode = ({ wrong = '' }: { wrong?: string }) => (
+  <CodeForm
+    title="Come in by a code"
+    label="Code, from the board"
+    to="/in"
+    wrong={wrong}
+    wrongSentence="Nothing has this code: compare it with the board."
+  />
+)
 
 const MAY = { edit: 'You can write in it.', comment: 'You can read it and comment.', view: 'You can read it.' } as const
 

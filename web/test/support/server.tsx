@@ -1,6 +1,6 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import type { ReactNode } from 'react'
-import { MemoryRouter } from 'react-router'
+import { MemoryRouter, Route, Routes } from 'react-router'
 
 /** What was asked of the server. */
 export interface Asked {
@@ -29,13 +29,25 @@ export function serveWith(answer: (asked: Asked) => Answer): Asked[] {
   return asked
 }
 
-/** A page's surroundings, with what is known already. */
-export function surroundings(known: readonly (readonly [readonly unknown[], unknown])[] = []) {
+/** A page's surroundings, with what is known already; at an address with parts, if it reads them. */
+export function surroundings(
+  known: readonly (readonly [readonly unknown[], unknown])[] = [],
+  at?: { readonly path: string; readonly address: string },
+) {
   const client = new QueryClient({ defaultOptions: { queries: { retry: false, staleTime: Infinity } } })
   for (const [key, value] of known) client.setQueryData(key, value)
   const Around = ({ children }: { children: ReactNode }) => (
-    <MemoryRouter>
-      <QueryClientProvider client={client}>{children}</QueryClientProvider>
+    <MemoryRouter {...(at && { initialEntries: [at.address] })}>
+      <QueryClientProvider client={client}>
+        {at ? (
+          <Routes>
+            <Route path={at.path} element={children} />
+            <Route path="*" element={<output>elsewhere</output>} />
+          </Routes>
+        ) : (
+          children
+        )}
+      </QueryClientProvider>
     </MemoryRouter>
   )
   return { client, Around }

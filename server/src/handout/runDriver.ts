@@ -1,0 +1,260 @@
+import {
+  type Change,
+  type Plan,
+  type PlanFacts,
+  type Statement,
+  changesByThemselves,
+  changesToPlan,
+  planHandout,
+  timesFor,
+} from '@gavrin/core'
+import { Logger } from '@nestjs/common'
+import { randomUUID } from 'node:crypto'
+import type { DataSource, EntityManager } from 'typeorm'
+import { isDatabaseAway } from '../common/problemDetails.js'
+import type { LiveGateway } from '../live/live.gateway.js'
+import type { MailService } from '../mail/mail.service.js'
+import { HandOutRun, type Handout } from './handout.entity.js'
+import { findHandout } from './handoutSet.js'
+import { carries, carryOf, existingOf, planFacts } from './planFacts.js'
+import { writeChanges } from './writeChanges.js'
+
+/** Changes made true in one transaction: any class in one go. */
+const BATCH = 4_000
+const RETRY_AFTER = 2_000
+
+/** What a run begins with, as the proof had it: the first batch need not plan again. */
+export interface Begun {
+  readonly runId: string
+  readonly changes: readonly Change[]
+}
+
+/** Puts hand-out runs down and drives them to their end, batch by batch, over failures and restarts. */
+export class RunDriver {
+  private readonly log = new Logger('hand-out')
+  private readonly driven = new Map<string, Promise<void>>()
+  private stopped = false
+
+  constructor(
+    private readonly source: DataSource,
+    private readonly live: LiveGateway,
+    private readonly mail: MailService,
+  ) {}
+
+  /** Takes up what a crash interrupted. */
+  async takeUp(): Promise<void> {
+    const unfinished = await this.source.query<{ school_id: string; id: string }[]>(
+      'SELECT school_id, id FROM hand_out_run WHERE finished_at IS NULL',
+    )
+    for (const { school_id, id } of unfinished) void this.drive(school_id, id)
+  }
+
+  /** Ends after the batches that are being written. */
+  async stop(): Promise<void> {
+    this.stopped = true
+    await this.settled()
+  }
+
+  /** Resolves when all runs of this process are done. */
+  async settled(): Promise<void> {
+    await Promise.allSettled(this.driven.values())
+  }
+
+  /** Whether one of these handouts is being handed out. */
+  async isRunning(tx: EntityManager, handouts: readonly Handout[]): Promise<boolean> {
+    const [running] = await tx.query<unknown[]>(
+      'SELECT 1 FROM hand_out_run WHERE school_id = $1 AND handout_id = ANY($2) AND finished_at IS NULL LIMIT 1',
+      [handouts[0]!.schoolId, handouts.map(({ id }) => id)],
+    )
+    return running !== undefined
+  }
+
+  /** Puts a run down; from then on it is finished whatever happens. */
+  async begin(
+    tx: EntityManager,
+    handout: Handout,
+    personId: string,
+    kind: HandOutRun['kind'],
+    statement: Statement,
+    changes: readonly Change[],
+    onlySlots: readonly string[] | null = null,
+  ): Promise<Begun> {
+    const runId = randomUUID()
+    await tx.query(
+      'INSERT INTO hand_out_run (school_id, id, handout_id, kind, statement, before, person_id, total, only_slots) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)',
+      [
+        handout.schoolId,
+        runId,
+        handout.id,
+        kind,
+        JSON.stringify(statement),
+        handout.given && JSON.stringify(handout.given),
+        personId,
+        changes.length,
+        onlySlots,
+      ],
+    )
+    return { runId, changes }
+  }
+
+  /** Drives a run to its end; of one that is driven already, that one's end. */
+  drive(schoolId: string, runId: string, first: readonly Change[] | null = null): Promise<void> {
+    const driven = this.driven.get(runId)
+    if (driven) return driven
+    const drive = this.driveToTheEnd(schoolId, runId, first).finally(() => this.driven.delete(runId))
+    this.driven.set(runId, drive)
+    return drive
+  }
+
+  private async driveToTheEnd(schoolId: string, runId: string, first: readonly Change[] | null): Promise<void> {
+    let known = first
+    let oneByOne = false
+    const written = new Set<string>()
+    for (;;) {
+      if (this.stopped) return
+      try {
+        const step = await this.source.transaction((tx) => this.applyBatch(tx, schoolId, runId, known, oneByOne))
+        known = step.left ?? null
+        step.written?.forEach((id) => written.add(id))
+        if (step.finished) {
+          if (step.handoutId) await this.live.refreshHandout(schoolId, step.handoutId, [...written])
+          return
+        }
+      } catch (error) {
+        if (this.stopped) return
+        known = null
+        if (isDatabaseAway(error)) {
+          await new Promise((resolve) => setTimeout(resolve, RETRY_AFTER).unref())
+          continue
+        }
+        this.log.warn(`a batch failed and is tried copy by copy: ${error instanceof Error ? error.message : ''}`)
+        if (oneByOne) return
+        oneByOne = true
+      }
+    }
+  }
+
+  /** Applies the first changes that are left: those known from the proof, or, after an interruption, planned again. */
+  private async applyBatch(
+    tx: EntityManager,
+    schoolId: string,
+    runId: string,
+    known: readonly Change[] | null,
+    oneByOne: boolean,
+  ): Promise<{
+    finished: boolean
+    handoutId?: string
+    /** Copies that answers were carried into. */
+    written?: readonly string[]
+    /** What is still to be done; nothing else changes copies of this handout meanwhile. */
+    left?: readonly Change[]
+  }> {
+    const run = await tx.findOneBy(HandOutRun, { schoolId, id: runId })
+    if (!run || run.finishedAt) return { finished: true }
+    const handout = await findHandout(tx, { schoolId }, run.handoutId, true)
+    let facts: PlanFacts | null = null
+    const notices = {
+      statement: run.statement,
+      mail: this.mail,
+      facts: async () => (facts ??= await planFacts(tx, handout, run.statement)),
+    }
+    let left = known
+    if (!left) {
+      const proof = await this.proof(tx, handout, run.statement)
+      facts = proof.facts
+      left =
+        run.kind === 'by itself' && !run.onlySlots
+          ? changesByThemselves(proof.changes, await existingOf(tx, schoolId, handout.id, false))
+          : proof.changes
+      const failed = await tx.query<{ slot_key: string }[]>(
+        'SELECT slot_key FROM hand_out_failure WHERE school_id = $1 AND run_id = $2',
+        [schoolId, runId],
+      )
+      const done = new Set(failed.map(({ slot_key }) => slot_key))
+      const only = run.onlySlots && new Set(run.onlySlots)
+      left = left.filter(({ slotKey }) => !done.has(slotKey) && (!only || only.has(slotKey)))
+    }
+    const batch = left.slice(0, oneByOne ? BATCH / 10 : BATCH)
+    if (oneByOne) await this.applyOneByOne(tx, handout, run, batch, notices)
+    else if (batch.length) await writeChanges(tx, handout, batch, run.personId, notices)
+    const finished = batch.length === left.length
+    const { opensAt, dueAt } = timesFor(run.statement, handout.classId)
+    const gone = run.kind === 'undo' && run.statement.items.length === 0
+    await tx.query(
+      `UPDATE handout SET handed_out_at = CASE WHEN $6 THEN NULL ELSE coalesce(handed_out_at, now()) END, opens_at = $3, due_at = $4, given = $5
+        WHERE school_id = $1 AND id = $2`,
+      [
+        schoolId,
+        handout.id,
+        opensAt === null ? null : new Date(opensAt),
+        dueAt === null ? null : new Date(dueAt),
+        gone ? null : JSON.stringify(run.statement),
+        gone,
+      ],
+    )
+    await tx.query(
+      'UPDATE hand_out_run SET done = least(total, done + $3), finished_at = CASE WHEN $4 THEN now() END WHERE school_id = $1 AND id = $2',
+      [schoolId, runId, batch.length, finished],
+    )
+    const carried = batch.filter(({ kind }) => kind === 'carry').map(({ slotKey }) => slotKey)
+    const written = carried.length
+      ? await tx.query<{ id: string }[]>(
+          'SELECT id FROM copy WHERE school_id = $1 AND handout_id = $2 AND slot_key = ANY($3)',
+          [schoolId, handout.id, carried],
+        )
+      : []
+    return {
+      finished,
+      handoutId: handout.id,
+      written: written.map(({ id }) => id),
+      left: left.slice(batch.length),
+    }
+  }
+
+  /** One slot after the other, so that one that cannot be written is said to have failed and all others are done. */
+  private async applyOneByOne(
+    tx: EntityManager,
+    handout: Handout,
+    run: HandOutRun,
+    batch: readonly Change[],
+    notices: Parameters<typeof writeChanges>[4],
+  ): Promise<void> {
+    const bySlot = new Map<string, Change[]>()
+    for (const change of batch) bySlot.set(change.slotKey, [...(bySlot.get(change.slotKey) ?? []), change])
+    for (const [slotKey, changes] of bySlot) {
+      await tx.query('SAVEPOINT slot')
+      try {
+        await writeChanges(tx, handout, changes, run.personId, notices)
+        await tx.query('RELEASE SAVEPOINT slot')
+      } catch (error) {
+        if (isDatabaseAway(error)) throw error
+        await tx.query('ROLLBACK TO SAVEPOINT slot')
+        await tx.query(
+          'INSERT INTO hand_out_failure (school_id, run_id, slot_key, reason) VALUES ($1, $2, $3, $4) ON CONFLICT (school_id, run_id, slot_key) DO UPDATE SET reason = EXCLUDED.reason',
+          [handout.schoolId, run.id, slotKey, failureSentence(error)],
+        )
+        this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error))
+      }
+    }
+  }
+
+  /** What a statement means and would change now. */
+  async proof(
+    tx: EntityManager,
+    handout: Handout,
+    statement: Statement,
+  ): Promise<{ plan: Plan; changes: Change[]; facts: PlanFacts }> {
+    const facts = await planFacts(tx, handout, statement)
+    const plan = planHandout(statement, facts, Date.now())
+    const existing = await existingOf(tx, handout.schoolId, handout.id, carries(statement))
+    return { plan, changes: changesToPlan(plan, existing, carryOf(statement)), facts }
+  }
+}
+
+/** What a teacher is told of a row that failed; the log has the rest. */
+function failureSentence(error: unknown): string {
+  const code = (error as { driverError?: { code?: string } }).driverError?.code
+  if (code === '23503')
+    return 'Something it needs is gone: the worksheet, or a person. Look at the slip, then try again.'
+  return 'It could not be written. Try again; if it fails again, tell the office.'
+}

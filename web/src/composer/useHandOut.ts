@@ -1,0 +1,96 @@
+import { type Change, fingerprintChanges } from '@gavrin/core'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useMemo, useState } from 'react'
+import { useNavigate } from 'react-router'
+import { ApiError, api } from '../ui/api'
+import { type Run, handoutsKey } from './queries'
+
+interface Wish {
+  readonly classId: string
+  /** Null: a slip that is not kept yet. */
+  readonly handoutId: string | null
+  /** Keeps the slip; its id and version, or null if it could not be kept. */
+  readonly keep: () => Promise<{ id: string; version: number } | null>
+  /** The changes in the proof as it is now. */
+  readonly changesNow: () => readonly Change[]
+  /** Reads the classes again. */
+  readonly refresh: () => Promise<unknown>
+}
+
+/** Handing out, as far as it is; what failed of it tried again; the last one undone. */
+export function useHandOut({ classId, handoutId, keep, changesNow, refresh }: Wish) {
+  const client = useQueryClient()
+  const navigate = useNavigate()
+  const [running, setRunning] = useState<string | null>(null)
+  const run = useQuery({
+    queryKey: ['run', running],
+    queryFn: () => api.get<Run>(`handouts/${running}/hand-out`),
+    enabled: running !== null,
+    refetchInterval: ({ state: { data: last } }) => (last?.finished ? false : 400),
+    gcTime: 0,
+    staleTime: 0,
+  })
+  const handOut = useMutation({
+    mutationFn: async () => {
+      const kept = await keep()
+      if (!kept)
+        throw new ApiError(
+          0,
+          'slip-not-kept',
+          'Nothing was handed out, because the slip could not be kept. Try again in a moment.',
+        )
+      const begun = await api.post<Run>(`handouts/${kept.id}/hand-out`, {
+        version: kept.version,
+        fingerprint: fingerprintChanges(changesNow()),
+      })
+      return { ...begun, id: kept.id }
+    },
+    onSuccess: ({ id }) => setRunning(id),
+    onError: async (error) => {
+      if (error instanceof ApiError && (error.code === 'proof-changed' || error.code === 'nothing-to-do'))
+        await refresh()
+    },
+  })
+  const retry = useMutation({
+    mutationFn: (slotKeys: readonly string[] | null) =>
+      api.post<Run>(`handouts/${running}/hand-out/retry`, slotKeys ? { slotKeys } : {}),
+    onSuccess: async () => {
+      await run.refetch()
+      await refresh()
+    },
+  })
+  const undo = useMutation({
+    mutationFn: () => api.post<Run>(`handouts/${handoutId}/undo`),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: handoutsKey(classId) })
+      await navigate(0)
+    },
+  })
+  const failures = useMemo(
+    () => new Map(run.data?.failures.map(({ slotKey, reason }) => [slotKey, reason]) ?? []),
+    [run.data?.failures],
+  )
+  const finished = run.data?.finished === true
+  const failed = failures.size
+  useEffect(() => {
+    if (!finished || running === null) return
+    void client.invalidateQueries({ queryKey: handoutsKey(classId) })
+    void client.invalidateQueries({ queryKey: ['board', running] })
+    if (failed === 0) void navigate(`/class/${classId}/handouts/${running}`)
+    else void refresh()
+    // What is read again is not a reason to go on.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [finished, running, failed, client, classId, navigate])
+  return {
+    handOut: () => handOut.mutate(),
+    retry: (slotKeys: readonly string[] | null) => retry.mutate(slotKeys),
+    undo: () => undo.mutate(),
+    run: run.data ?? null,
+    failures,
+    isRetrying: retry.isPending,
+    busy: handOut.isPending || undo.isPending || (running !== null && !finished),
+    trouble: handOut.error ?? retry.error ?? undo.error,
+  }
+}
+
+export type HandingOut = ReturnType<typeof useHandOut>

@@ -1,0 +1,322 @@
+import { type PlanFacts, applyChanges, changesToPlan, planHandout, plainItem, plainStatement } from '@gavrin/core'
+import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals'
+import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
+import { ComposerPage } from '../src/composer/ComposerPage'
+import type { SlipData } from '../src/composer/queries'
+import { type Answer, type Asked, serveWith, surroundings } from './support/server'
+
+const member = (id: string, last: string, first: string, band: string) => ({
+  personId: id,
+  last,
+  first,
+  email: id === 'p3' ? null : `${id}@fennickquay.example`,
+  cells: { k1: band },
+})
+const edition = (number: number, memberSpaces = 0) => ({
+  number,
+  answerSpaces: 3,
+  points: 0,
+  memberSpaces,
+  groupSpaces: 0,
+})
+const WORKSHEETS: PlanFacts['worksheets'] = [
+  { id: 'w1', title: 'Reading a tide table', editions: [edition(1), edition(2)] },
+  { id: 'w2', title: 'Sea-word glossary', editions: [edition(1)] },
+  { id: 'w9', title: 'Blank page', editions: [edition(1)], builtIn: 'blank page' },
+  { id: 'w8', title: 'Link', editions: [edition(1)], builtIn: 'link' },
+]
+const FACTS: Omit<PlanFacts, 'worksheets'> = {
+  classId: 'c1',
+  className: '8 Heron',
+  number: 12,
+  members: [
+    member('p1', 'Abara', 'Chidi', 'Gulls'),
+    member('p2', 'Rossi', 'Giulia', 'Terns'),
+    member('p3', 'Suryani', '', 'Gulls'),
+  ],
+  guests: [],
+  columns: [{ id: 'k1', name: 'Reading band' }],
+  groupSets: [{ id: 's1', name: 'Crews', groups: [{ id: 'g1', name: 'Crane', personIds: ['p1', 'p2'] }] }],
+  units: [{ id: 'u1', name: 'Tides' }],
+  staff: [],
+  begunAt: 0,
+  timeZone: 'UTC',
+  locale: 'en-GB',
+}
+const NOTHING = { copies: [], notices: [] }
+const BEGINNING = {
+  number: 12,
+  worksheets: WORKSHEETS,
+  classes: [
+    { id: 'c1', name: '8 Heron', subject: 'Geography' },
+    { id: 'c2', name: '8 Tern', subject: 'Geography' },
+  ],
+  parts: [{ id: null, classId: 'c1', number: 12, handedOutAt: null, facts: FACTS, existing: NOTHING }],
+}
+const CLASS = { id: 'c1', name: '8 Heron', subject: 'Geography', ink: 'plum', role: 'lead', staff: [] }
+
+/** The composer over these answers; what is not said is answered with nothing. */
+async function composed(answer: (asked: Asked) => Answer | undefined = () => undefined, address = '/class/c1/slip') {
+  const asked = serveWith((one) => {
+    const own = answer(one)
+    if (own) return own
+    if (one.path.endsWith('handouts/beginning')) return { body: BEGINNING }
+    if (one.path.includes('handouts/facts'))
+      return {
+        body: {
+          ...BEGINNING.parts[0],
+          classId: 'c2',
+          number: 4,
+          facts: {
+            ...FACTS,
+            classId: 'c2',
+            className: '8 Tern',
+            number: 4,
+            members: [member('p7', 'Tupou', 'Vaiana', '')],
+          },
+        },
+      }
+    if (one.path === 'recipes') return { body: [] }
+    if (one.path.startsWith('classes/') && one.method === 'GET') return { body: CLASS }
+    return { body: { id: 'h1', version: 1 } }
+  })
+  const { Around } = surroundings([], { path: '/class/:classId/slip/:handoutId?', address })
+  render(<ComposerPage />, { wrapper: Around })
+  await screen.findByRole('region', { name: 'Proof' })
+  return asked
+}
+
+const proof = () => screen.getByRole('region', { name: 'Proof' })
+const titles = () =>
+  within(proof())
+    .queryAllByRole('row')
+    .slice(1)
+    .map((row) => within(row).getByRole('button').textContent)
+const fill = async (label: RegExp, choice: RegExp) => {
+  fireEvent.click(screen.getByRole('button', { name: label }))
+  fireEvent.click(await screen.findByRole('button', { name: choice }))
+}
+
+// Only rows that can be seen are in the page; here nothing has a size of its own.
+const measured = Object.getOwnPropertyDescriptor(Element.prototype, 'clientHeight')!
+beforeAll(() => {
+  Object.defineProperty(Element.prototype, 'clientHeight', { configurable: true, get: () => 800 })
+})
+afterAll(() => {
+  Object.defineProperty(Element.prototype, 'clientHeight', measured)
+})
+afterEach(cleanup)
+
+describe('the slip and its proof', () => {
+  test('begins with every blank filled in, and the button says the number', async () => {
+    await composed()
+    expect(titles()).toEqual([
+      'Abara, Chidi – Reading a tide table',
+      'Rossi, Giulia – Reading a tide table',
+      'Suryani – Reading a tide table',
+    ])
+    expect(screen.getByRole('button', { name: 'Hand out 3 copies' })).toBeTruthy()
+    expect(within(proof()).getByText('no e-mail: cannot sign in yet')).toBeTruthy()
+  })
+
+  test('another way: the groups share, its name changes along, who is in none is left out', async () => {
+    await composed()
+    await fill(/^Way:/, /^one per group/)
+    await waitFor(() => expect(titles()).toEqual(['Crane – Reading a tide table']))
+    expect(screen.getByRole('button', { name: /^Group set: Crews/ })).toBeTruthy()
+    fireEvent.click(within(proof()).getByRole('button', { name: /left out/ }))
+    expect(within(proof()).getByText('in no group of Crews')).toBeTruthy()
+  })
+
+  test('to read: the original once, without a name to fill in, and nobody may write', async () => {
+    await composed()
+    await fill(/^Way:/, /^to read/)
+    await waitFor(() => expect(titles()).toEqual(['Reading a tide table']))
+    expect(screen.queryByRole('textbox', { name: 'Name of the copies' })).toBeNull()
+    fireEvent.click(screen.getByRole('button', { name: /^They may: only view/ }))
+    expect(screen.queryByRole('button', { name: /^edit/ })).toBeNull()
+  })
+
+  test('different worksheets by a column, and who is left without', async () => {
+    await composed()
+    fireEvent.click(screen.getByRole('button', { name: 'Different worksheets for some' }))
+    await fill(/^Worksheet for Gulls:/, /^Sea-word glossary/)
+    await waitFor(() =>
+      expect(titles()).toEqual([
+        'Abara, Chidi – Sea-word glossary',
+        'Rossi, Giulia – Reading a tide table',
+        'Suryani – Sea-word glossary',
+      ]),
+    )
+    expect(within(proof()).getByText('1 student fits no rule.')).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'Leave them out' }))
+    await waitFor(() => expect(titles()).toHaveLength(2))
+    fireEvent.click(screen.getByRole('button', { name: 'The same for all' }))
+    expect(await within(proof()).findByText('Choose a worksheet to give out.')).toBeTruthy()
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: /^Hand out 0/ }).disabled).toBe(true)
+  })
+
+  test('another class is read, proved beside the first, and can have its own time', async () => {
+    const asked = await composed()
+    await fill(/^Another class/, /^8 Tern/)
+    await waitFor(() => expect(titles()).toContain('Tupou, Vaiana – Reading a tide table'))
+    expect(asked.some(({ path }) => path === 'classes/c2/handouts/facts')).toBe(true)
+    expect(screen.getByText(/No\. 4 in 8 Tern/)).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: /^Due for 8 Tern:/ }))
+    fireEvent.change(screen.getByLabelText('Day'), { target: { value: '2027-03-04' } })
+    expect(screen.getByRole('button', { name: /^Due for 8 Tern: Thu 4 Mar 2027/ })).toBeTruthy()
+    expect(screen.queryByRole('button', { name: /^Due for 8 Heron: Thu 4 Mar/ })).toBeNull()
+    fireEvent.click(screen.getByRole('button', { name: 'Not for 8 Tern' }))
+    await waitFor(() => expect(titles()).toHaveLength(3))
+  })
+
+  test('what holds after the due time, who joins later, points that do not add up', async () => {
+    await composed()
+    await fill(/^After the due time:/, /^pens are down nobody/)
+    expect(screen.getByRole('button', { name: 'After the due time: pens are down' })).toBeTruthy()
+    await fill(/^Who joins later:/, /^waits/)
+    await fill(/^Marking:/, /^marked by points/)
+    fireEvent.click(screen.getByRole('button', { name: 'Add a rubric' }))
+    expect(await within(proof()).findByText('The rubric adds up to 1 points, the handout to 10.')).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'Mark out of 1' }))
+    await waitFor(() => expect(within(proof()).queryByText(/adds up/)).toBeNull())
+  })
+
+  test('a due time of one’s own for one student', async () => {
+    await composed()
+    fireEvent.click(screen.getByRole('button', { name: /^Exceptions:/ }))
+    fireEvent.change(screen.getByLabelText('Another due time for'), { target: { value: 'p2' } })
+    expect(await screen.findByRole('button', { name: 'Exceptions: Another time for Rossi, Giulia' })).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'As for all' }))
+    expect(await screen.findByRole('button', { name: 'Exceptions: The same for everybody' })).toBeTruthy()
+  })
+
+  test('a link without an address stops, and one that leads nowhere is explained', async () => {
+    await composed()
+    fireEvent.click(screen.getByRole('button', { name: 'Add a link' }))
+    expect(await within(proof()).findByText('Give the address that the link leads to.')).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'Link: a link' }))
+    fireEvent.change(screen.getByLabelText('Address'), { target: { value: 'tides' } })
+    expect(screen.getByText('A link begins with https:// or http:// and leads to a page.')).toBeTruthy()
+    fireEvent.change(screen.getByLabelText('Address'), { target: { value: 'https://fennickquay.example/tides' } })
+    await waitFor(() => expect(titles()).toContain('fennickquay.example-tides'))
+  })
+
+  test('peer readers stand in the proof, and can be chosen by hand for one copy', async () => {
+    await composed()
+    fireEvent.click(screen.getByRole('button', { name: /^Peer readers:/ }))
+    fireEvent.click(await screen.findByRole('button', { name: /^1 for each copy/ }))
+    expect(await within(proof()).findByRole('columnheader', { name: 'Peer readers' })).toBeTruthy()
+    fireEvent.click(within(proof()).getByRole('button', { name: 'Abara, Chidi – Reading a tide table' }))
+    fireEvent.click(screen.getByRole('button', { name: 'Its peer readers' }))
+    for (const box of screen.getAllByRole('checkbox')) if (!(box as HTMLInputElement).checked) fireEvent.click(box)
+    await waitFor(() => {
+      const row = within(proof()).getByRole('button', { name: 'Abara, Chidi – Reading a tide table' }).closest('tr')!
+      expect(row.textContent).toContain('Giulia Rossi')
+      expect(row.textContent).toContain('Suryani')
+    })
+  })
+})
+
+describe('handing out', () => {
+  test('keeps the slip, sends what was seen, and says what failed and tries it again', async () => {
+    let runs = 0
+    const asked = await composed(({ method, path }) => {
+      if (method === 'POST' && path.endsWith('/hand-out'))
+        return { body: { total: 3, done: 3, finished: true, failures: [] } }
+      if (method === 'GET' && path.endsWith('/hand-out')) {
+        runs++
+        return {
+          body: {
+            total: 3,
+            done: 3,
+            finished: true,
+            failures: [{ slotKey: 'first:each:p2', reason: 'It could not be written.' }],
+          },
+        }
+      }
+      return undefined
+    })
+    fireEvent.click(screen.getByRole('button', { name: 'Hand out 3 copies' }))
+    expect(await screen.findByText('1 could not be written: see “to look at”. All others are done.')).toBeTruthy()
+    expect(runs).toBeGreaterThan(0)
+    const begun = asked.find(({ method, path }) => method === 'POST' && path === 'handouts/h1/hand-out')!
+    expect(begun.body).toMatchObject({ version: 1, fingerprint: expect.stringMatching(/^[0-9a-f]{16}$/) as unknown })
+    expect(asked.find(({ method, path }) => method === 'POST' && path.endsWith('/handouts'))!.body).toMatchObject({
+      title: 'Reading a tide table',
+    })
+    fireEvent.click(screen.getByRole('button', { name: 'Try 1 again' }))
+    await waitFor(() => expect(asked.some(({ path }) => path === 'handouts/h1/hand-out/retry')).toBe(true))
+  })
+
+  test('a slip that cannot be kept is not handed out, and says so', async () => {
+    const asked = await composed(({ method, path }) =>
+      method === 'POST' && path.endsWith('/handouts')
+        ? { status: 503, body: { status: 503, code: 'database-away', detail: 'Gavrin cannot reach its database.' } }
+        : undefined,
+    )
+    fireEvent.click(screen.getByRole('button', { name: 'Hand out 3 copies' }))
+    expect(await screen.findByText(/^Nothing was handed out, because the slip could not be kept/)).toBeTruthy()
+    expect(asked.some(({ path }) => path.endsWith('/hand-out'))).toBe(false)
+    expect(titles()).toHaveLength(3)
+  })
+})
+
+describe('a slip that was handed out', () => {
+  const statement = plainStatement([plainItem('first', 'w1', 1)], [{ classId: 'c1', opensAt: null, dueAt: null }])
+  const done = applyChanges(
+    NOTHING,
+    changesToPlan(planHandout(statement, { ...FACTS, worksheets: WORKSHEETS }, 0), NOTHING),
+  )
+  const opened = (more: Partial<SlipData> = {}): SlipData => ({
+    ...BEGINNING,
+    id: 'h1',
+    title: 'Tides at the quay',
+    statement,
+    given: statement,
+    version: 3,
+    handedOutAt: 1,
+    undoable: 1,
+    mayHandOut: true,
+    parts: [{ ...BEGINNING.parts[0]!, id: 'h1', handedOutAt: 1, existing: done }],
+    ...more,
+  })
+  const shown = (data: SlipData) =>
+    composed(({ path }) => (path === 'handouts/h1' ? { body: data } : undefined), '/class/c1/slip/h1')
+
+  test('has nothing left to do; a newer edition is pointed out and sent to all, or to some', async () => {
+    await shown(opened())
+    expect(screen.getByText('All of this is handed out.')).toBeTruthy()
+    expect(screen.getByRole('button', { name: 'Undo the last hand-out' })).toBeTruthy()
+    expect(screen.getByText(/Edition 2 is newer than what 3 copies have/)).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'Send it to all' }))
+    expect(await screen.findByRole('button', { name: 'Make 3 changes' })).toBeTruthy()
+    expect(screen.getByText(/3 new edition/)).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'Who gets the newer edition' }))
+    fireEvent.click(screen.getByLabelText('Rossi, Giulia – Reading a tide table'))
+    expect(await screen.findByRole('button', { name: 'Make 2 changes' })).toBeTruthy()
+  })
+
+  test('mended to another way: what becomes of the writing is asked, and said in the proof', async () => {
+    const written = {
+      ...done,
+      copies: done.copies.map((copy, at) => (at === 0 ? { ...copy, opened: true, written: { tide: ['p1'] } } : copy)),
+    }
+    await shown(opened({ parts: [{ ...BEGINNING.parts[0]!, id: 'h1', handedOutAt: 1, existing: written }] }))
+    await fill(/^Way:/, /^one together/)
+    expect(await screen.findByText(/1 copy with writing in it is set aside/)).toBeTruthy()
+    await fill(/^What was written:/, /^given to the one/)
+    await waitFor(() => expect(within(proof()).getByText('new, writing goes along')).toBeTruthy())
+    expect(screen.getByRole('button', { name: 'Hand out 1 copy and make 4 changes' })).toBeTruthy()
+  })
+
+  test('only the wording changed: that is handed out too', async () => {
+    await shown(opened({ given: { ...statement, marking: { kind: 'points', points: 5 } } }))
+    expect(screen.getByRole('button', { name: 'Hand out the new wording' })).toBeTruthy()
+  })
+
+  test('who teaches only one of the classes sees it and hands nothing out', async () => {
+    await shown(opened({ mayHandOut: false }))
+    expect(screen.getByText('You see this slip; those who teach all its classes hand out.')).toBeTruthy()
+  })
+})
