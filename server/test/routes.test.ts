@@ -8,6 +8,7 @@ import { type TestClass, type TestHandout, type TestPerson, TestSchool, statemen
 
 const ROLES = [
   'nobody',
+  'guest',
   'holder',
   'classmate',
   'left',
@@ -277,7 +278,7 @@ const TABLE: Record<
     answers: only({ ...teachers(201), helper: 403, 'named helper': 403 }),
   },
   'GET /api/handouts/{handoutId}/mine': {
-    answers: only({ ...staff(200), holder: 200, classmate: 200, left: 200 }),
+    answers: only({ ...staff(200), holder: 200, classmate: 200, left: 200, guest: 200 }),
   },
   'GET /api/handouts/{handoutId}/walk-ins': { answers: changing(200) },
   'PUT /api/handouts/{handoutId}/walk-ins/{itemId}': {
@@ -363,7 +364,23 @@ beforeAll(async () => {
     .post(`/api/classes/${given.id}/roster/leave`)
     .send({ personIds: [left.viewer.personId] })
     .expect(200, { left: 1 })
+  const walkIn = await given.teacher.http
+    .put(`/api/handouts/${handout.id}/walk-ins/first`)
+    .send({ permission: 'edit', open: true, endsAt: null })
+    .expect(200)
+  const guest = request.agent(school.url)
+  const entered = await guest
+    .post(`/api/walk-in/${(walkIn.body as { code: string }[])[0]!.code}`)
+    .send({ name: 'Mika' })
+  const cookie = (entered.headers['set-cookie'] as unknown as string[])[0]!.split(';')[0]!
+  const { person } = (await guest.get('/api/session').expect(200)).body as { person: { id: string } }
   people = {
+    guest: {
+      viewer: { schoolId: school.schoolId, personId: person.id, role: 'guest' },
+      email: '',
+      cookie,
+      http: guest,
+    },
     holder,
     classmate,
     left,

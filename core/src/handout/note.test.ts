@@ -187,11 +187,19 @@ test('a proof of two classes has the changes of both, one after the other', () =
     worksheets,
     [
       { classId: 'c1', facts, existing: nothing },
-      { classId: 'c2', facts: { ...facts, classId: 'c2', members: facts.members.slice(1) }, existing: nothing },
+      {
+        classId: 'c2',
+        facts: { ...facts, classId: 'c2', className: '8 Tern', members: facts.members.slice(1) },
+        existing: nothing,
+      },
     ],
     0,
   )
   expect(proof.parts.map(({ changes }) => changes.length)).toEqual([2, 1])
+  // Who is in both classes is pointed out.
+  expect(proof.parts[1]!.plan.findings).toContainEqual(
+    expect.objectContaining({ code: 'twice', sentence: 'Suryani is in 8 Heron too, and gets it in both' }),
+  )
   expect(proof.changes.map((change) => (change.kind === 'create' ? change.copy.dueAt : 0))).toEqual([
     Date.UTC(2026, 11, 3),
     Date.UTC(2026, 11, 3),

@@ -1,5 +1,6 @@
 import { type Change, type Existing, changesToPlan } from './changes.js'
 import type { PlanFacts } from './facts.js'
+import { fullName } from '../roster/names.js'
 import { type Plan, planHandout } from './plan.js'
 import type { Statement } from './statement.js'
 
@@ -29,5 +30,29 @@ export function proofOf<P extends ProofPart>(
     const plan = planHandout(statement, { ...part.facts, worksheets }, now)
     return { part, plan, changes: changesToPlan(plan, part.existing, carry) }
   })
+  if (parts.length > 1) lookForDoubles(proved)
   return { parts: proved, changes: proved.flatMap(({ changes }) => changes) }
+}
+
+/** Points out who is in two of the classes, and so gets the same slip in each. */
+function lookForDoubles(parts: WholeProof['parts']): void {
+  const classes = new Map<string, string>()
+  for (const { part, plan } of parts) {
+    const names = new Map(part.facts.members.map((member) => [member.personId, fullName(member)]))
+    for (const { itemId, slotKey, holders, way } of plan.copies) {
+      if (way === 'to read') continue
+      for (const { personId } of holders) {
+        const key = `${itemId} ${personId}`
+        const other = classes.get(key)
+        if (other === undefined) classes.set(key, part.facts.className)
+        else if (other !== part.facts.className)
+          plan.findings.push({
+            code: 'twice',
+            slotKey,
+            stops: false,
+            sentence: `${names.get(personId) ?? 'somebody'} is in ${other} too, and gets it in both`,
+          })
+      }
+    }
+  }
 }

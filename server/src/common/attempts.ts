@@ -8,6 +8,12 @@ const WINDOW = '15 minutes'
  * code); refuses it beyond the limit.
  */
 export async function holdBack(source: DataSource, kind: string, key: string, limit: number): Promise<void> {
+  await refuseIfOften(source, kind, key, limit)
+  await noteAttempt(source, kind, key)
+}
+
+/** Refuses what failed too often before; for what a whole class does from one address, where only failures count. */
+export async function refuseIfOften(source: DataSource, kind: string, key: string, limit: number): Promise<void> {
   const [found] = await source.query<{ n: number }[]>(
     `SELECT count(*)::int AS n FROM stranger_attempt WHERE kind = $1 AND key = $2 AND at > now() - interval '${WINDOW}'`,
     [kind, key],
@@ -18,6 +24,9 @@ export async function holdBack(source: DataSource, kind: string, key: string, li
       'too-many-attempts',
       'This was asked for too often. Wait a quarter of an hour, then try again.',
     )
+}
+
+export async function noteAttempt(source: DataSource, kind: string, key: string): Promise<void> {
   await source.query('INSERT INTO stranger_attempt (kind, key) VALUES ($1, $2)', [kind, key])
   await source.query(`DELETE FROM stranger_attempt WHERE at < now() - interval '1 day'`)
 }

@@ -3,7 +3,7 @@ import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { randomUUID } from 'node:crypto'
 import { DataSource, type EntityManager } from 'typeorm'
-import { holdBack } from '../common/attempts.js'
+import { noteAttempt, refuseIfOften } from '../common/attempts.js'
 import { ProblemException, conflict, malformed, notThere } from '../common/problemDetails.js'
 import { LiveGateway } from '../live/live.gateway.js'
 import { classCodeOf, newClassCode } from '../roster/classCode.js'
@@ -13,6 +13,7 @@ import { HandOutRuns } from './handOutRuns.js'
 import { findHandout } from './handoutSet.js'
 
 const NAME_LIMIT = 100
+const WRONG_CODES = 60
 /** Guests that one link lets in: a year group, and no flood. */
 const GUEST_LIMIT = 500
 
@@ -156,14 +157,18 @@ export class WalkInService {
   }
 
   private async byCode(database: DataSource, code: string, address: string): Promise<WalkInRow> {
-    await holdBack(database, 'walk-in', address, 60)
+    // A whole class comes from one address: only codes that lead nowhere count.
+    await refuseIfOften(database, 'walk-in', address, WRONG_CODES)
     const [found] = await database.query<WalkInRow[]>(
       `SELECT w.school_id, w.id, w.handout_id, w.item_id, w.permission, w.is_open, w.ends_at, h.title, k.name AS class_name
          FROM walk_in w JOIN handout h ON h.school_id = w.school_id AND h.id = w.handout_id JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
         WHERE w.code = $1 AND k.archived_at IS NULL AND h.given IS NOT NULL`,
       [classCodeOf(code)],
     )
-    if (!found) throw notThere()
+    if (!found) {
+      await noteAttempt(database, 'walk-in', address)
+      throw notThere()
+    }
     if (!found.is_open || (found.ends_at !== null && found.ends_at.getTime() <= Date.now()))
       throw new ProblemException(403, 'walk-in-shut', 'This link is closed. Ask the teacher who gave it to you.')
     return found

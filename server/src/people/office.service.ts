@@ -47,7 +47,7 @@ export class OfficeService {
               coalesce((SELECT string_agg(c.name, ', ' ORDER BY c.name) FROM class_member m JOIN class c ON c.school_id = m.school_id AND c.id = m.class_id
                          WHERE m.school_id = p.school_id AND m.person_id = p.id AND m.left_at IS NULL AND c.archived_at IS NULL), '') AS classes,
               (SELECT count(*)::int FROM copy_holder o WHERE o.school_id = p.school_id AND o.person_id = p.id) AS copies
-         FROM person p WHERE p.school_id = $1 AND p.merged_into IS NULL ORDER BY p.role = 'student', p.last_name, p.first_name`,
+         FROM person p WHERE p.school_id = $1 AND p.merged_into IS NULL AND p.role <> 'guest' ORDER BY p.role = 'student', p.last_name, p.first_name`,
       [viewer.schoolId],
     )
   }
@@ -182,7 +182,7 @@ export class OfficeService {
 
   private async find(tx: EntityManager, viewer: Viewer, personId: string) {
     const [person] = await tx.query<{ role: SchoolRole; email: string | null; invited: boolean }[]>(
-      'SELECT role, email, password_hash IS NULL AS invited FROM person WHERE school_id = $1 AND id = $2 AND merged_into IS NULL FOR UPDATE',
+      `SELECT role, email, password_hash IS NULL AS invited FROM person WHERE school_id = $1 AND id = $2 AND merged_into IS NULL AND role <> 'guest' FOR UPDATE`,
       [viewer.schoolId, personId],
     )
     if (!person) throw notThere()

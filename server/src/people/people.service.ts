@@ -43,7 +43,7 @@ export class PeopleService {
          LEFT JOIN class_member m ON m.school_id = p.school_id AND m.person_id = p.id
          LEFT JOIN class c ON c.school_id = m.school_id AND c.id = m.class_id
          LEFT JOIN class_member o ON o.school_id = m.school_id AND o.class_id = m.class_id AND o.person_id = $2 AND o.role <> 'student' AND o.left_at IS NULL
-        WHERE p.school_id = $1 AND p.merged_into IS NULL
+        WHERE p.school_id = $1 AND p.merged_into IS NULL AND p.role <> 'guest'
           AND ($3 OR (o.person_id IS NOT NULL AND (o.role <> 'named helper' OR m.role <> 'student' OR EXISTS
                 (SELECT 1 FROM helped_student n WHERE n.school_id = m.school_id AND n.class_id = m.class_id AND n.helper_id = $2 AND n.student_id = p.id))))
         GROUP BY p.school_id, p.id
@@ -56,7 +56,7 @@ export class PeopleService {
   async person(viewer: Viewer, personId: string) {
     const [person] = await this.source.query<{ role: SchoolRole; [key: string]: unknown }[]>(
       `SELECT id AS "personId", first_name AS first, last_name AS last, email, number, role, password_hash IS NOT NULL AS "canSignIn"
-         FROM person WHERE school_id = $1 AND id = $2 AND merged_into IS NULL`,
+         FROM person WHERE school_id = $1 AND id = $2 AND merged_into IS NULL AND role <> 'guest'`,
       [viewer.schoolId, personId],
     )
     if (!person) throw notThere()
