@@ -1,6 +1,7 @@
 import { type HandoutItem, type Statement, plainItem, plainNote, token, withWay } from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import request from 'supertest'
+import { LiveGateway } from '../dist/live/live.gateway.js'
 import { LiveClient } from './support/liveClient.js'
 import { type TestClass, type TestPerson, TestSchool, changesNow, openHandout, statementFor } from './support/school.js'
 
@@ -405,6 +406,24 @@ describe('mending afterwards', () => {
     while ((await school.count('copy', `id = '${rows[0]!.id}' AND answered = 2`)) < 1)
       await new Promise((resolve) => setImmediate(resolve))
   })
+
+  test('a page that is drawn anew just after somebody wrote counts what they wrote', async () => {
+    const of = await school.classOf(1)
+    const id = await given(of, statementFor(of.id, (await school.worksheet(of.teacher)).id))
+    const [row] = await there(id)
+    const ana = await school.signInByEmail(of.emails[0]!)
+    const client = await LiveClient.open(school.url, ana.cookie, row!.id)
+    await client.saved(client.type('just now', 'line'))
+    await school.source.query(
+      `UPDATE copy SET places = '[{"id": "g", "name": "Crane", "personIds": []}]' WHERE id = $1`,
+      [row!.id],
+    )
+    await school.app.get(LiveGateway).refreshHandout(school.schoolId, id)
+    client.close()
+    while ((await school.count('copy', `id = '${row!.id}' AND last_activity_at IS NOT NULL AND words > 0`)) < 1)
+      await new Promise((resolve) => setImmediate(resolve))
+    expect(await school.count('copy', `id = '${row!.id}' AND answered = 1`)).toBe(1)
+  }, 20_000)
 
   test('the last hand-out is undone: copies are set aside, and the one before it is back', async () => {
     const of = await school.classOf(2)

@@ -77,7 +77,11 @@ export class LiveGateway implements BeforeApplicationShutdown {
       (copyId) => this.copies.drop(copyId),
       () => this.easeOff(),
     )
-    this.progress = new ProgressKeeper(source, (kept) => this.progressKept(kept))
+    this.progress = new ProgressKeeper(
+      source,
+      (copy) => this.copies.load(copy.record.schoolId, copy.id),
+      (kept) => this.progressKept(kept),
+    )
     this.boards = new BoardWatch(source, this.connections)
     this.classes = new ClassWatch(source, this.connections)
     this.worksheets = new WorksheetWatch(source)

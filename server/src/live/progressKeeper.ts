@@ -23,6 +23,8 @@ export class ProgressKeeper {
 
   constructor(
     private readonly source: DataSource,
+    /** The copy of this id as it is now; one that was put away or dropped is read again. */
+    private readonly load: (copy: LiveCopy) => Promise<LiveCopy>,
     /** What to do once the progress of copies is in the database. */
     private readonly onKept: (kept: readonly Dirty[]) => Promise<void>,
   ) {}
@@ -50,14 +52,18 @@ export class ProgressKeeper {
   }
 
   private async write(): Promise<void> {
-    const batch = [...this.dirty.values()]
+    const noted = [...this.dirty.values()]
     this.dirty.clear()
-    if (batch.length === 0) return
-    const rows = batch.map(({ copy, at }) => {
-      const progress = copy.progress()
-      return { copy, at, progress, ...copyProgress(copy.record.content, progress) }
-    })
+    if (noted.length === 0) return
     try {
+      const batch: Dirty[] = []
+      // A copy that was dropped meanwhile holds nothing any more: what is committed of it is read.
+      for (const entry of noted)
+        batch.push(entry.copy.dropped ? { ...entry, copy: await this.load(entry.copy) } : entry)
+      const rows = batch.map(({ copy, at }) => {
+        const progress = copy.progress()
+        return { copy, at, progress, ...copyProgress(copy.record.content, progress) }
+      })
       await this.source.query(
         `UPDATE copy c SET progress = r.progress, answered = r.answered, words = r.words, counted_edition = r.edition, last_activity_at = greatest(c.last_activity_at, r.at)
            FROM unnest($1::uuid[], $2::uuid[], $3::jsonb[], $4::int[], $5::int[], $6::timestamptz[], $7::int[]) AS r(school_id, id, progress, answered, words, at, edition)
@@ -76,8 +82,7 @@ export class ProgressKeeper {
     } catch (error) {
       if (!isDatabaseAway(error)) this.log.error(error instanceof Error ? error.stack : String(error))
       // Still true, and still to be written: at the next try, unless something newer is noted by then.
-      for (const { copy, at, personId } of batch)
-        if (!this.dirty.has(copy.id) && !copy.dropped) this.note(copy, at, personId)
+      for (const { copy, at, personId } of noted) if (!this.dirty.has(copy.id)) this.note(copy, at, personId)
     }
   }
 }
