@@ -115,7 +115,7 @@ interface TableProps {
 }
 
 function ProofTable({ rows, several, chosen, choose }: TableProps) {
-  const withReaders = rows.some(({ copy }) => copy.readers.length > 0)
+  const withReaders = rows.some(({ copy, kinds }) => copy.readers.length > 0 && !kinds.has('aside'))
   // A copy each is called by its holder: the width is for those who read it.
   const withHolders = !withReaders || rows.some(({ copy }) => copy.way === 'one per group')
   return (
