@@ -8,9 +8,10 @@ async function stranger(browser: Browser, path: string, options = {}): Promise<P
 }
 
 /** The link in the newest message to somebody, read where the demo shows its post. */
-async function linkTo(teacher: Page, address: string): Promise<string> {
+async function linkTo(teacher: Page, address: string, subject: string): Promise<string> {
   await teacher.getByRole('link', { name: 'Mailroom' }).click()
-  await teacher.getByRole('button', { name: address }).first().click()
+  const letter = teacher.getByRole('listitem').filter({ hasText: address }).filter({ hasText: subject })
+  await letter.getByRole('button', { name: address }).first().click()
   return (await teacher.locator('.letter a').first().getAttribute('href'))!
 }
 
@@ -46,7 +47,7 @@ test('a student joins with the class code, is let in, invited, and chooses a pas
   await teacher.getByRole('button', { name: 'Let in: Tove Lunde' }).click()
   await expect(teacher.getByText('Nobody is waiting.', { exact: false })).toBeVisible()
 
-  await student.goto(await linkTo(teacher, 'tove.lunde@fennickquay.example'))
+  await student.goto(await linkTo(teacher, 'tove.lunde@fennickquay.example', 'Your way into Gavrin'))
   await expect(student.getByRole('heading', { name: 'Welcome, Tove Lunde' })).toBeVisible()
   await student.getByLabel('Choose a password').fill('password')
   await student.getByRole('button', { name: 'Keep it and sign in' }).click()
@@ -68,7 +69,7 @@ test('a forgotten password comes back by mail', async ({ browser }) => {
   await page.getByRole('button', { name: 'Send the link' }).click()
   await expect(page.getByRole('status')).toContainText('a message with a link is on its way')
   const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
-  const link = await linkTo(teacher, 'njeri.wanjiru@fennickquay.example')
+  const link = await linkTo(teacher, 'njeri.wanjiru@fennickquay.example', 'A new password')
   await page.goto(link)
   await page.getByLabel('Choose a password').fill('lamps along the quay')
   await page.getByRole('button', { name: 'Keep it and sign in' }).click()
