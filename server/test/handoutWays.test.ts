@@ -219,6 +219,26 @@ describe('every way of giving', () => {
     expect(body).toMatchObject({ code: 'handed-out' })
   })
 
+  test('what is taken back in one class stays out in the other', async () => {
+    const one = await school.classOf(2)
+    const two = await school.classOf(2, one.teacher)
+    const worksheet = await school.worksheet(one.teacher)
+    const together = withWay(plainItem('first', worksheet.id, 1), 'one together', [])
+    const classes = [one, two].map(({ id }) => ({ classId: id, opensAt: null, dueAt: null }))
+    const { id } = await school.draft(one, statementFor(one.id, worksheet.id, null, together, { classes }))
+    await school.handOut(one.teacher, id)
+    const [, other] = (await openHandout(one.teacher, id)).parts
+    await one.teacher.http
+      .post(`/api/handouts/${id}/take-back`)
+      .send({ slotKeys: ['first:together'], back: false })
+      .expect(202)
+    await school.finished(one.teacher, id)
+    expect([(await there(id)).length, (await there(other!.id)).length]).toEqual([0, 1])
+    expect(await changesNow(one.teacher, id)).toEqual([])
+    const listed = (await two.teacher.http.get(`/api/classes/${two.id}/handouts`)).body as { mended: boolean }[]
+    expect(listed[0]!.mended).toBe(false)
+  })
+
   test('a class is added to a draft and taken out of it again', async () => {
     const one = await school.classOf(1)
     const two = await school.classOf(1, one.teacher)

@@ -628,6 +628,7 @@ describe('the changes', () => {
     expect(kinds(statement({ edition: 2, earlier: { 'i1:each:p1': 1 } }))).toEqual({ move: 3 })
     expect(kinds(statement({}, { pensDownAtDue: true }))).toEqual({ date: 4 })
     expect(kinds(statement({ without: ['i1:each:p1'] }))).toEqual({ 'set aside': 1 })
+    expect(kinds(statement({ without: ['i1:each:p1@c1', 'i1:each:p2@c2'] }))).toEqual({ 'set aside': 1 })
     expect(kinds(statement({}, { cover: { text: plainNote('x'), by: 'here', staffCopied: false } }))).toEqual({
       notify: 4,
     })

@@ -31,7 +31,7 @@ const RUBRIC_LIMIT = 50
 const POINTS_LIMIT = 10_000
 const TEXT_LIMIT = 300
 const ID = /^[A-Za-z0-9_-]{1,64}$/
-const SLOT = /^[A-Za-z0-9_:-]{1,200}$/
+const SLOT = /^[A-Za-z0-9_:@-]{1,250}$/
 
 type Wrong = (field: string, sentence: string) => void
 type Raw = Readonly<Record<string, unknown>>

@@ -6,3 +6,6 @@ export const slotOfGroup = (itemId: string, groupId: string): string => `${itemI
 export const slotTogether = (itemId: string): string => `${itemId}:together`
 export const slotToRead = (itemId: string, worksheetId: string | null): string =>
   worksheetId === null ? `${itemId}:read` : `${itemId}:read:${worksheetId}`
+
+/** A slot in one class alone: each class of a handout has a slot of this key. */
+export const slotInClass = (slotKey: string, classId: string): string => `${slotKey}@${classId}`

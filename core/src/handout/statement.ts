@@ -77,7 +77,7 @@ export interface HandoutItem {
   readonly pattern: NamePattern
   /** Copies that stay on an earlier edition: slot key to its number. */
   readonly earlier: Readonly<Record<string, number>>
-  /** Slots taken back by hand. */
+  /** Slots taken back by hand, in one class alone where each has one (`slotInClass`). */
   readonly without: readonly string[]
   readonly carry: Carry
 }

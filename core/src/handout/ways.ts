@@ -9,7 +9,7 @@ import { checkWorksheets } from './lookOver.js'
 import { columnsNamed } from './note.js'
 import type { PlaceOfGroup } from './plan.js'
 import { type Planning, groupSetOf, leaveOut, look, stop } from './planning.js'
-import { slotOf, slotOfGroup, slotToRead, slotTogether } from './slots.js'
+import { slotInClass, slotOf, slotOfGroup, slotToRead, slotTogether } from './slots.js'
 import { type HandoutItem, linkTitle } from './statement.js'
 
 /** Drafts the copies of an item, the way it is given. */
@@ -47,6 +47,10 @@ export function planItem(p: Planning, item: HandoutItem) {
   }
 }
 
+/** Whether a copy was taken back by hand: in all classes, or in this one. */
+const isTakenBack = ({ facts }: Planning, { without }: HandoutItem, slotKey: string): boolean =>
+  without.includes(slotKey) || without.includes(slotInClass(slotKey, facts.classId))
+
 function personValues(p: Planning, member: PlanMember, title: string, group: PlanGroup | null): NameValues {
   return {
     ...p.common,
@@ -70,7 +74,7 @@ function oneEach(p: Planning, item: HandoutItem, members: readonly PlanMember[],
   let unmatched = 0
   for (const member of members) {
     const slotKey = slotOf(item.id, member.personId)
-    if (item.without.includes(slotKey)) {
+    if (isTakenBack(p, item, slotKey)) {
       leaveOut(p, item, member, 'taken back by hand')
       continue
     }
@@ -102,7 +106,7 @@ function oneEach(p: Planning, item: HandoutItem, members: readonly PlanMember[],
   for (const guest of guestsOf(p, item)) {
     const found = worksheetFor(UNKNOWN)
     const slotKey = slotOf(item.id, guest.personId)
-    if (!found || item.without.includes(slotKey)) continue
+    if (!found || isTakenBack(p, item, slotKey)) continue
     p.drafts.push({
       item,
       slotKey,
@@ -131,7 +135,7 @@ function onePerGroup(p: Planning, item: HandoutItem, members: readonly PlanMembe
     inIt.forEach(({ personId }) => placed.add(personId))
     if (inIt.length === 0) continue
     const slotKey = slotOfGroup(item.id, group.id)
-    if (item.without.includes(slotKey)) {
+    if (isTakenBack(p, item, slotKey)) {
       inIt.forEach((member) => leaveOut(p, item, member, 'taken back by hand'))
       continue
     }
@@ -183,8 +187,7 @@ function oneTogether(p: Planning, item: HandoutItem, members: readonly PlanMembe
   const slotKey = slotTogether(item.id)
   const found = worksheetFor(UNKNOWN)
   if (!found || members.length === 0) return
-  if (item.without.includes(slotKey))
-    return members.forEach((member) => leaveOut(p, item, member, 'taken back by hand'))
+  if (isTakenBack(p, item, slotKey)) return members.forEach((member) => leaveOut(p, item, member, 'taken back by hand'))
   const given = worksheetOf(item, slotKey, found)
   const edition = given.worksheet.editions.find(({ number }) => number === given.edition)
   const set = groupSetOf(p, item)
@@ -228,7 +231,7 @@ function toRead(p: Planning, item: HandoutItem, members: readonly PlanMember[], 
   for (const [worksheetId, { found, readers }] of byWorksheet) {
     const own = !item.match || worksheetId === item.worksheetId || item.link !== null
     const slotKey = slotToRead(item.id, own ? null : worksheetId)
-    if (item.without.includes(slotKey)) {
+    if (isTakenBack(p, item, slotKey)) {
       readers.forEach((member) => leaveOut(p, item, member, 'taken back by hand'))
       continue
     }

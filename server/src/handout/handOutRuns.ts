@@ -7,6 +7,7 @@ import {
   fingerprintChanges,
   isSame,
   planStops,
+  slotInClass,
 } from '@gavrin/core'
 import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
@@ -112,18 +113,8 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
         throw conflict('running', 'This handout is being handed out at the moment: wait until it is done.')
       const made: Begun[] = []
       for (const part of all) {
-        const last = await tx.findOne(HandOutRun, {
-          where: { schoolId: viewer.schoolId, handoutId: part.id },
-          order: { startedAt: 'DESC' },
-        })
-        const undone =
-          last?.kind === 'by itself'
-            ? await tx.findOne(HandOutRun, {
-                where: { schoolId: viewer.schoolId, handoutId: part.id, kind: 'hand out' },
-                order: { startedAt: 'DESC' },
-              })
-            : last
-        if (!undone || undone.kind !== 'hand out') continue
+        const undone = await lastHandOut(tx, part)
+        if (!undone) continue
         const before = undone.before ?? { ...NOTHING, classes: part.statement.classes }
         const { changes } = await this.driver.proof(tx, part, before)
         // The slip stays as it is where nothing was handed out before, so that it can be mended and handed out again.
@@ -146,17 +137,32 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
       if (await this.driver.isRunning(tx, all))
         throw conflict('running', 'This handout is being handed out at the moment: wait until it is done.')
       if (!handout.given) throw conflict('not-handed-out', 'Nothing of this handout is handed out.')
-      const chosen = new Set(slotKeys)
+      const own = await tx.query<{ slot_key: string }[]>(
+        'SELECT slot_key FROM copy WHERE school_id = $1 AND handout_id = $2 AND slot_key = ANY($3)',
+        [handout.schoolId, handout.id, slotKeys],
+      )
+      const chosen = new Set(own.map(({ slot_key }) => slot_key))
+      // The statement is that of all its classes; what is taken back is in this one.
+      const entries = [...chosen].map((slot) => slotInClass(slot, handout.classId))
       const alter = (statement: Statement): Statement => ({
         ...statement,
         items: statement.items.map((item) => {
-          const own = slotKeys.filter((slot) => slot.startsWith(`${item.id}:`))
-          const others = item.without.filter((slot) => !chosen.has(slot))
-          return { ...item, without: back ? others : [...others, ...own] }
+          const others = item.without.filter((slot) => !chosen.has(slot) && !entries.includes(slot))
+          const taken = entries.filter((slot) => slot.startsWith(`${item.id}:`))
+          return { ...item, without: back ? others : [...others, ...taken] }
         }),
       })
       const given = alter(handout.given)
-      for (const part of all) await writeStatement(tx, { ...part, version: part.version + 1 }, alter(part.statement))
+      for (const part of all) {
+        await writeStatement(tx, { ...part, version: part.version + 1 }, alter(part.statement))
+        // In the other classes nothing changes by it: their slips are not edited.
+        if (part.given && part.id !== handout.id)
+          await tx.query('UPDATE handout SET given = $3 WHERE school_id = $1 AND id = $2', [
+            part.schoolId,
+            part.id,
+            JSON.stringify(alter(part.given)),
+          ])
+      }
       const { changes } = await this.driver.proof(tx, handout, given)
       const only = changes.filter(({ slotKey }) => chosen.has(slotKey))
       if (only.length === 0)
@@ -315,4 +321,15 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
       if (begun) await this.driver.drive(schoolId, begun.runId, begun.changes)
     }
   }
+}
+
+/** The hand-out of a handout that can be undone: the last one, unless it was undone already. */
+async function lastHandOut(tx: EntityManager, { schoolId, id }: Handout): Promise<HandOutRun | null> {
+  const [last] = await tx.query<{ id: string }[]>(
+    `SELECT r.id FROM hand_out_run r WHERE r.school_id = $1 AND r.handout_id = $2 AND r.kind = 'hand out'
+        AND NOT EXISTS (SELECT 1 FROM hand_out_run u WHERE u.school_id = r.school_id AND u.handout_id = r.handout_id AND u.kind = 'undo' AND u.started_at > r.started_at)
+      ORDER BY r.started_at DESC LIMIT 1`,
+    [schoolId, id],
+  )
+  return last ? tx.findOneBy(HandOutRun, { schoolId, id: last.id }) : null
 }
