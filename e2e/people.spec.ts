@@ -57,8 +57,8 @@ test('a student joins with the class code, is let in, invited, and chooses a pas
   await expect(student.locator('#person-menu')).toContainText('Tove Lunde')
 
   await teacher.getByRole('link', { name: 'Class', exact: true }).click()
-  await expect(teacher.getByRole('row', { name: /Lunde/ })).toContainText('ready')
-  await expect(teacher.getByRole('row', { name: /Dąbrowska/ })).toHaveCount(1)
+  await expect(teacher.getByRole('grid').getByRole('row', { name: /Lunde/ })).toContainText('ready')
+  await expect(teacher.getByRole('grid').getByRole('row', { name: /Dąbrowska/ })).toHaveCount(1)
 })
 
 test('a forgotten password comes back by mail', async ({ browser }) => {

@@ -37,7 +37,9 @@ export function useArrangement(classId: string, set: GroupSet) {
     show(next)
     try {
       const { version } = await send(before.version)
-      show({ version })
+      // What was read meanwhile may be from before this change; the next one must not begin from it.
+      await client.cancelQueries({ queryKey: key })
+      show({ ...next, version })
       return true
     } catch (error) {
       show(arrangementOf(before))
