@@ -18,11 +18,11 @@ const QUESTION = (id: string, text: string) => ({
   rich: { type: 'paragraph', content: [{ type: 'text', text }] },
 })
 const LINE = (id: string) => ({ id, kind: 'line', width: 'full' })
-const section = (id: string, is: 'each member' | 'each group', blocks: readonly object[]) => ({
+const section = (id: string, is: 'each member' | 'each group' | readonly string[], blocks: readonly object[]) => ({
   id,
   kind: 'section',
   title: 'Part',
-  whose: { is },
+  whose: typeof is === 'string' ? { is } : { is: 'named', people: is.map((of) => ({ id: of, name: 'Somebody' })) },
   blocks,
 })
 
@@ -110,6 +110,40 @@ describe('every way of giving', () => {
     // The line, and a story for each of the two.
     expect(board.rows.map(({ spaces }) => spaces)).toEqual([3, 3])
     expect(board.leftOut.map(({ personId }) => personId)).toEqual([people[4]])
+  })
+
+  test('a section reserved for some is in their copies alone, is counted there alone, and only they write in it', async () => {
+    const of = await school.classOf(4)
+    const crews = await school.groupSet(of, 'Survey crews', { 'Lock gate': [0, 1], Crane: [2, 3] })
+    const people = await school.peopleOf(of)
+    const worksheet = await school.worksheetOf(of.teacher, 'Front page', [
+      QUESTION('q', 'Name?'),
+      LINE('line'),
+      section('more', [people[1]!], [QUESTION('q2', 'And why?'), LINE('why'), LINE('how')]),
+    ])
+    const item = withWay(plainItem('first', worksheet, 1), 'one per group', [crews])
+    const id = await given(of, statementFor(of.id, worksheet, null, item))
+    const [crane, gate] = (await there(id)).map((row) => row.id) as [string, string]
+    const board = (await of.teacher.http.get(`/api/handouts/${id}/board`).expect(200)).body as {
+      rows: { copyId: string; spaces: number }[]
+    }
+    expect(new Map(board.rows.map(({ copyId, spaces }) => [copyId, spaces]))).toEqual(
+      new Map([
+        [crane, 1],
+        [gate, 3],
+      ]),
+    )
+    const [ana, ben, cleo] = (await Promise.all(of.emails.map((email) => school.signInByEmail(email)))) as TestPerson[]
+    const othersOf = async (who: TestPerson, copyId: string) =>
+      ((await who.http.get(`/api/copies/${copyId}`).expect(200)).body as { others: string[] }).others
+    expect(await othersOf(ana!, gate)).toEqual(['why', 'how'])
+    expect(await othersOf(ben!, gate)).toEqual([])
+    expect(await othersOf(cleo!, crane)).toEqual([])
+    const client = await LiveClient.open(school.url, ana!.cookie, gate)
+    expect(await client.refusal(client.type('Not for me', 'why'))).toMatchObject({ code: 'not-yours', kept: false })
+    client.close()
+    await write(ben!, gate, 'why', 'For the view')
+    expect(await read(ana!, gate, 'why')).toBe('For the view')
   })
 
   test('one together: one copy for the class with a place for each group', async () => {

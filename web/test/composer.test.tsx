@@ -182,12 +182,20 @@ describe('the slip and its proof', () => {
     await waitFor(() => expect(within(proof()).queryByText(/adds up/)).toBeNull())
   })
 
-  test('a due time of one’s own for one student', async () => {
+  test('times of one’s own for one student: another due time, another opening time, and none again', async () => {
     await composed()
     fireEvent.click(screen.getByRole('button', { name: /^Exceptions:/ }))
-    fireEvent.change(screen.getByLabelText('Another due time for'), { target: { value: 'p2' } })
+    fireEvent.change(screen.getByLabelText('Another time for'), { target: { value: 'p2' } })
     expect(await screen.findByRole('button', { name: 'Exceptions: Another time for Rossi, Giulia' })).toBeTruthy()
-    fireEvent.click(screen.getByRole('button', { name: 'As for all' }))
+    const opens = screen.getByLabelText('Opens: day for Rossi, Giulia')
+    expect(within(proof()).queryByText(/opens/)).toBeNull()
+    fireEvent.change(opens, { target: { value: '2099-05-04' } })
+    expect(await within(proof()).findByText(/opens .*4 May 2099 16:00/)).toBeTruthy()
+    fireEvent.change(opens, { target: { value: '' } })
+    expect(within(proof()).getByText(/opens .*4 May 2099 16:00/)).toBeTruthy()
+    fireEvent.blur(opens)
+    await waitFor(() => expect(within(proof()).queryByText(/opens/)).toBeNull())
+    fireEvent.click(screen.getByRole('button', { name: 'As for all: Rossi, Giulia' }))
     expect(await screen.findByRole('button', { name: 'Exceptions: The same for everybody' })).toBeTruthy()
   })
 

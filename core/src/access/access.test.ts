@@ -22,6 +22,7 @@ const COPY: CopyFacts = {
   mayInvite: false,
   classmatesMay: 'none',
   places: [],
+  reserved: new Map(),
   state: 'working',
   pensDown: false,
   setAside: false,
@@ -158,6 +159,17 @@ describe('a copy', () => {
     expect([at(ana, ben), at(ben, ana), at(ben, crew)]).toEqual([false, false, false])
   })
 
+  test('in a section reserved for named people only they write', () => {
+    const facts = { ...COPY, reserved: new Map([['extra', ['ana', 'bo']]]) }
+    const at = (person: string, address: string) => mayWriteAt(viewer(person), facts, address).may
+    expect([at('ana', 'extra'), at('bo', 'extra'), at('cy', 'extra'), at('cy', 'tide')]).toEqual([
+      true,
+      true,
+      false,
+      true,
+    ])
+  })
+
   test('a classmate never gets more than the slip says, and nobody writes in what stands still', () => {
     const people = fc
       .dictionary(fc.constantFrom('a', 'b', 'c'), fc.constantFrom(...PERMISSIONS))
@@ -170,6 +182,7 @@ describe('a copy', () => {
       invited: people,
       mayInvite: fc.boolean(),
       places: fc.constant([]),
+      reserved: fc.constant(new Map()),
       opensAt: fc.constantFrom(null, DUE),
       pensDownAtDue: fc.boolean(),
       lateWork: fc.boolean(),

@@ -17,6 +17,8 @@ export interface CopyFacts {
   readonly classmatesMay: Permission
   /** The groups that have a place of their own in it. */
   readonly places: readonly { readonly id: string; readonly personIds: readonly string[] }[]
+  /** The answer spaces that are reserved for named people, with the ids of these. */
+  readonly reserved: ReadonlyMap<string, readonly string[]>
   readonly state: CopyState
   readonly pensDown: boolean
   readonly setAside: boolean
@@ -131,12 +133,20 @@ function momentIn(timeZone: string, at: number, now: number): string {
 }
 
 /**
- * Whether somebody who may write in a copy may do so at this address: in a part of a repeated section, only whose part it is.
+ * Whether somebody who may write in a copy may do so at this address: in a part of a repeated section only whose part it is,
+ * in a reserved section only for whom.
  * @param address of an answer space, as sections lay it open
  */
-export function mayWriteAt(viewer: Viewer, copy: CopyFacts, address: string): Ruling {
+export function mayWriteAt(
+  viewer: Pick<Viewer, 'personId'>,
+  copy: Pick<CopyFacts, 'places' | 'reserved'>,
+  address: string,
+): Ruling {
   const { of } = baseAddress(address)
-  if (of === null) return allowed('everybody')
+  if (of === null)
+    return copy.reserved.get(address)?.includes(viewer.personId) === false
+      ? denied('reserved', 'This part is for others.')
+      : allowed('everybody')
   const bare = (id: string) => id.replaceAll('-', '')
   if (bare(viewer.personId) === of) return allowed('own-part')
   const group = copy.places.find(({ id }) => bare(id) === of)

@@ -1,5 +1,5 @@
 import type { Block, PlainBlock, SectionBlock, WorksheetContent } from './content.js'
-import { mapBlockSpaces } from './walk.js'
+import { mapBlockSpaces, spacesOfBlock } from './walk.js'
 
 export interface Named {
   /** A UUID. */
@@ -47,7 +47,7 @@ export const isPartOf = (address: string, spaceId: string): boolean =>
  * - for each member, for each group: its blocks once for each, under their name, every answer space with an address of
  *   its own ({@link partAddress}); with one member and no title it needs no name; with nobody to repeat it for, it stands
  *   once, as for everyone
- * - for named people: its blocks if one of the members is among them, else nothing
+ * - for named people: its blocks if one of the members is among them, under their names where others see it too; else nothing
  */
 export function expandSections(content: WorksheetContent, audience: CopyAudience): WorksheetContent {
   if (!content.blocks.some(({ kind }) => kind === 'section')) return content
@@ -57,12 +57,25 @@ export function expandSections(content: WorksheetContent, audience: CopyAudience
   }
 }
 
+/** The answer spaces in sections reserved for named people, each with the ids of these people. */
+export const reservedSpaces = ({ blocks }: Pick<WorksheetContent, 'blocks'>): Map<string, readonly string[]> =>
+  new Map(
+    blocks.flatMap((block) => {
+      if (block.kind !== 'section' || block.whose.is !== 'named') return []
+      const people = block.whose.people.map(({ id }) => id)
+      return spacesOfBlock(block).map((space): [string, readonly string[]] => [space.id, people])
+    }),
+  )
+
 function expandSection(section: SectionBlock, { members, groups }: CopyAudience): Block[] {
   const { whose } = section
   switch (whose.is) {
-    case 'named':
-      if (!members.some(({ id }) => whose.people.some((person) => person.id === id))) return []
-      return [...heading(section.title, section.id), ...section.blocks]
+    case 'named': {
+      const named = members.filter(({ id }) => whose.people.some((person) => person.id === id))
+      if (named.length === 0) return []
+      const names = named.length < members.length ? named.map(({ name }) => name).join(', ') : ''
+      return [...heading([section.title, names].filter(Boolean).join(' · '), section.id), ...section.blocks]
+    }
     case 'each member':
       if (members.length === 1) return inPart(section, { of: members[0]!, kind: 'member' }, false)
       return repeat(section, members, 'member')

@@ -6,7 +6,7 @@ import { checkContent } from './check.js'
 import type { AnswerSpace, ChoiceSpace, CellSpace, TableBlock } from './content.js'
 import { keyWords } from './key.js'
 import { isNumberText, numberWords, readNumberText } from './numbers.js'
-import { expandSections, partAddress } from './sections.js'
+import { expandSections, partAddress, reservedSpaces } from './sections.js'
 import { forStudents, shuffledOptions } from './student.js'
 import { formulaProblem, workOutTable } from './tableFormulas.js'
 import { placeCells, readCellName, cellName } from './tableGrid.js'
@@ -132,7 +132,13 @@ describe('sections', () => {
   test('reserved for named people, it is not there for others', () => {
     const named = { ...own, whose: { is: 'named', people: [bo] } } as const
     expect(answerSpaces(expandSections(content(named), { members: [ana], groups: [] }))).toEqual([])
-    expect(answerSpaces(expandSections(content(named), { members: [ana, bo], groups: [] }))).toHaveLength(1)
+    const both = expandSections(content(named), { members: [ana, bo], groups: [] })
+    expect(answerSpaces(both)).toHaveLength(1)
+    expect(contentWords(both)).toContain('Your part · Bo')
+    expect(contentWords(expandSections(content(named), { members: [bo], groups: [] }))).not.toContain('Bo')
+    expect(reservedSpaces(content(named, { id: 'free', kind: 'line', width: 'full' }))).toEqual(
+      new Map([['a', [bo.id]]]),
+    )
   })
   test('any worksheet laid open for two has no id twice', () => {
     fc.assert(

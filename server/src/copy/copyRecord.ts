@@ -7,6 +7,7 @@ import {
   type Viewer,
   type WorksheetContent,
   expandSections,
+  reservedSpaces,
   keptContent,
 } from '@gavrin/core'
 import { createHash } from 'node:crypto'
@@ -74,9 +75,11 @@ interface Row {
   named_helpers: string[]
 }
 
-/** How many answer spaces a copy `c` of edition `e` has, its repeated sections laid open. */
+/** How many answer spaces a copy `c` of edition `e` has, its sections laid open. */
 export const SPACES_OF_COPY = `(e.answer_spaces + e.member_spaces * greatest((SELECT count(*)::int FROM copy_holder n WHERE n.school_id = c.school_id AND n.copy_id = c.id) - 1, 0)
-  + e.group_spaces * greatest(jsonb_array_length(c.places) - 1, 0))`
+  + e.group_spaces * greatest(jsonb_array_length(c.places) - 1, 0)
+  - (SELECT coalesce(sum((part ->> 'spaces')::int), 0)::int FROM jsonb_array_elements(e.reserved_parts) AS part WHERE NOT EXISTS
+      (SELECT 1 FROM copy_holder n WHERE n.school_id = c.school_id AND n.copy_id = c.id AND part -> 'people' ? n.person_id::text)))`
 
 /** Reads a copy; null when there is none of this id in this school. */
 export async function findCopy(
@@ -107,6 +110,7 @@ export async function findCopy(
     [schoolId, copyId],
   )
   if (!row) return null
+  const content = keptContent(row.content)
   return {
     schoolId,
     copyId,
@@ -121,7 +125,7 @@ export async function findCopy(
     edition: row.edition,
     way: row.way,
     link: row.link,
-    content: expandSections(keptContent(row.content), {
+    content: expandSections(content, {
       members: row.holders,
       groups: row.places.map(({ id, name }) => ({ id, name })),
     }),
@@ -140,6 +144,7 @@ export async function findCopy(
       mayInvite: row.may_invite,
       classmatesMay: row.classmates_may,
       places: row.places,
+      reserved: reservedSpaces(content),
       state: row.state,
       pensDown: row.pens_down,
       setAside: row.set_aside,

@@ -6,6 +6,7 @@ import { FirstLight1764000000000 } from './migrations/1764000000000-FirstLight.j
 import { RosterForYears1764100000000 } from './migrations/1764100000000-RosterForYears.js'
 import { WorksheetLibrary1764200000000 } from './migrations/1764200000000-WorksheetLibrary.js'
 import { HandoutsMendable1764300000000 } from './migrations/1764300000000-HandoutsMendable.js'
+import { ReservedSections1764400000000 } from './migrations/1764400000000-ReservedSections.js'
 
 export const ENTITIES = [Worksheet, Edition, Handout, HandOutRun]
 
@@ -20,6 +21,7 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       RosterForYears1764100000000,
       WorksheetLibrary1764200000000,
       HandoutsMendable1764300000000,
+      ReservedSections1764400000000,
     ],
     synchronize: false,
     migrationsTransactionMode: 'all',

@@ -210,6 +210,7 @@ function Composer({ classId, data, refresh }: { classId: string; data: SlipData;
       <div className="split-main proof-side">
         <Proof
           proof={proof}
+          statement={statement}
           facts={facts}
           failures={handing.failures}
           chosen={chosen?.key ?? null}

@@ -1,4 +1,4 @@
-import { type Finding, type WholeProof, countChanges } from '@gavrin/core'
+import { type Finding, type Statement, type WholeProof, countChanges } from '@gavrin/core'
 import { useMemo, useState } from 'react'
 import { Notice } from '../ui/Notice'
 import { SheetMark } from '../ui/SheetMark'
@@ -9,6 +9,7 @@ import type { SlipPart } from './queries'
 
 interface Props {
   readonly proof: WholeProof<SlipPart>
+  readonly statement: Statement
   readonly facts: SlipFacts
   readonly failures: ReadonlyMap<string, string>
   readonly chosen: string | null
@@ -16,9 +17,9 @@ interface Props {
 }
 
 /** Exactly what would exist, who gets what, and what would change. */
-export function Proof({ proof, facts, failures, chosen, choose }: Props) {
+export function Proof({ proof, statement, facts, failures, chosen, choose }: Props) {
   const [filter, setFilter] = useState<ProofFilter | 'left' | null>(null)
-  const rows = useMemo(() => proofRows(proof, facts, failures), [proof, facts, failures])
+  const rows = useMemo(() => proofRows(proof, statement, facts, failures), [proof, statement, facts, failures])
   const leftOut = useMemo(() => leftOutRows(proof), [proof])
   const counts = countChanges(proof.changes)
   const general = generalFindings(proof)
@@ -179,12 +180,17 @@ function ProofTable({ rows, several, chosen, choose }: TableProps) {
             <td className="title-cell soft" title={row.worksheet}>
               <bdi>{row.worksheet}</bdi>
             </td>
-            <td className="news" title={[...row.news, ...row.warnings, row.failed].filter(Boolean).join('; ')}>
+            <td
+              className="news"
+              title={[...row.news, row.ownTimes, ...row.warnings, row.failed].filter(Boolean).join('; ')}
+            >
               {row.failed && <span className="bad">failed: {row.failed} </span>}
               {row.news.length > 0 && <strong>{row.news.join(', ')}</strong>}
-              {row.news.length > 0 && row.warnings.length > 0 && ' · '}
+              {row.news.length > 0 && row.ownTimes && ' · '}
+              {row.ownTimes}
+              {(row.news.length > 0 || row.ownTimes) && row.warnings.length > 0 && ' · '}
               {row.warnings.length > 0 && <span className="warn">{row.warnings.join('; ')}</span>}
-              {row.news.length + row.warnings.length === 0 && <span className="soft">as it is</span>}
+              {row.news.length + row.warnings.length === 0 && !row.ownTimes && <span className="soft">as it is</span>}
             </td>
           </tr>
         )

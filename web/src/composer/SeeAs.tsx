@@ -3,13 +3,13 @@ import {
   type PlannedCopy,
   type PlanFacts,
   type Statement,
-  baseAddress,
   expandSections,
   fillNote,
   forStudents,
   fullName,
+  mayWriteAt,
   noticeValues,
-  partAddressOf,
+  reservedSpaces,
 } from '@gavrin/core'
 import { useMemo } from 'react'
 import { Modal } from 'react-bootstrap'
@@ -124,21 +124,14 @@ function SeenPage({ copy, facts, personId, ink }: Pick<Props, 'copy' | 'facts' |
           members: copy.holders.map((holder) => ({ id: holder.personId, name: names.get(holder.personId) ?? '' })),
           groups: copy.places.map(({ id, name }) => ({ id, name })),
         })
-        const mine = new Set([
-          personId,
-          ...copy.places.filter(({ personIds }) => personIds.includes(personId)).map(({ id }) => id),
-        ])
-        const isTheirs = (space: string) => {
-          const { base, of } = baseAddress(space)
-          return of === null || [...mine].some((id) => partAddressOf(base, id) === space)
-        }
+        const places = { places: copy.places, reserved: reservedSpaces(content) }
         return (
           <SheetContext value={surroundings}>
             <Sheet
               content={laid}
               ink={ink}
               answer={(space) =>
-                isTheirs(space.id) ? (
+                mayWriteAt({ personId }, places, space.id).may ? (
                   <EmptySpace space={space} />
                 ) : (
                   <span className="not-theirs">

@@ -1,9 +1,9 @@
-import { type ClassTimes, type Exception, listName, timesFor } from '@gavrin/core'
-import { Button, Dropdown, Form } from 'react-bootstrap'
-import { fieldsOf, fromFields } from '../ui/time'
+import { type ClassTimes, timesFor } from '@gavrin/core'
+import { Button } from 'react-bootstrap'
 import { Blank, BlankChoice } from './Blank'
+import { ExceptionsBlank } from './blanks/ExceptionsBlank'
 import { TimeBlank } from './blanks/TimeBlank'
-import { type WholeProps, membersOf } from './blanks/slip'
+import type { WholeProps } from './blanks/slip'
 import type { ClassChoice } from './queries'
 
 interface Props extends WholeProps {
@@ -132,82 +132,6 @@ function AfterBlank({ statement, change }: WholeProps) {
           {after.word} <span className="soft">{after.about}</span>
         </BlankChoice>
       ))}
-    </Blank>
-  )
-}
-
-/** Students with a due time of their own. */
-function ExceptionsBlank({ statement, facts, change }: WholeProps) {
-  const members = membersOf(facts)
-  const byId = new Map(members.map((member) => [member.personId, member]))
-  const { exceptions } = statement
-  const words =
-    exceptions.length === 0
-      ? 'The same for everybody'
-      : exceptions.length === 1 && byId.get(exceptions[0]!.personId)
-        ? `Another time for ${listName(byId.get(exceptions[0]!.personId)!)}`
-        : `Another time for ${exceptions.length}`
-  const set = (personId: string, exception: Exception | null) =>
-    change({
-      ...statement,
-      exceptions: [...exceptions.filter((other) => other.personId !== personId), ...(exception ? [exception] : [])],
-    })
-  const begin = (personId: string) => {
-    const home = facts.parts.find((part) => part.facts.members.some((member) => member.personId === personId))
-    const due = home ? timesFor(statement, home.classId).dueAt : null
-    set(personId, { personId, opensAt: null, dueAt: (due ?? Date.now()) + 2 * 86_400_000 })
-  }
-  return (
-    <Blank stays label={`Exceptions: ${words}`} value={words}>
-      <div className="blank-list exceptions">
-        {exceptions.map((exception) => {
-          const member = byId.get(exception.personId)
-          const fields = exception.dueAt === null ? { date: '', time: '16:00' } : fieldsOf(exception.dueAt)
-          const name = member ? listName(member) : 'no longer in the class'
-          const at = (date: string, time: string) => {
-            const dueAt = fromFields(date, time)
-            if (dueAt !== null && date) set(exception.personId, { ...exception, dueAt })
-          }
-          return (
-            <div key={exception.personId} className="exception">
-              <bdi>{name}</bdi>
-              <Form.Control
-                size="sm"
-                type="date"
-                aria-label={`Day for ${name}`}
-                value={fields.date}
-                onChange={({ target }) => at(target.value, fields.time)}
-              />
-              <Form.Control
-                size="sm"
-                type="time"
-                aria-label={`Time for ${name}`}
-                value={fields.time}
-                onChange={({ target }) => at(fields.date, target.value)}
-              />
-              <Button variant="link" size="sm" onClick={() => set(exception.personId, null)}>
-                As for all
-              </Button>
-            </div>
-          )
-        })}
-        <Dropdown.Divider />
-        <Form.Select
-          size="sm"
-          aria-label="Another due time for"
-          value=""
-          onChange={({ target }) => target.value && begin(target.value)}
-        >
-          <option value="">Another due time for …</option>
-          {members
-            .filter(({ personId }) => !exceptions.some((exception) => exception.personId === personId))
-            .map((member) => (
-              <option key={member.personId} value={member.personId}>
-                {listName(member)}
-              </option>
-            ))}
-        </Form.Select>
-      </div>
     </Blank>
   )
 }

@@ -1,4 +1,14 @@
-import { type Change, type ExistingCopy, type PlannedCopy, type WholeProof, fullName, listName } from '@gavrin/core'
+import {
+  type Change,
+  type ExistingCopy,
+  type PlannedCopy,
+  type Statement,
+  type WholeProof,
+  fullName,
+  listName,
+  timesFor,
+} from '@gavrin/core'
+import { timeInWords } from '../ui/time'
 import type { SlipFacts } from './blanks/slip'
 import type { SlipPart } from './queries'
 
@@ -29,8 +39,10 @@ export interface ProofRow {
   readonly readers: string
   readonly access: string
   readonly worksheet: string
-  /** What is special in it: places of groups, what it opens and is due of its own. */
+  /** What would change. */
   readonly news: readonly string[]
+  /** When it opens and is due, where that is not as for the class. */
+  readonly ownTimes: string
   readonly kinds: ReadonlySet<ProofFilter>
   readonly warnings: readonly string[]
   readonly exists: boolean
@@ -48,6 +60,7 @@ export interface LeftOutRow {
 /** The lines of a proof: every copy there would be, and after them those that would be set aside. */
 export function proofRows(
   proof: WholeProof<SlipPart>,
+  statement: Statement,
   facts: SlipFacts,
   failures: ReadonlyMap<string, string>,
 ): ProofRow[] {
@@ -71,6 +84,15 @@ export function proofRows(
       people.length > 6
         ? `${people.length} students`
         : people.map(({ personId }) => names.get(personId) ?? 'no longer in the class').join(', ')
+    const aside = new Set(changes.filter(({ kind }) => kind === 'set aside').map(({ slotKey }) => slotKey))
+    const ofClass = timesFor(statement, part.classId)
+    const ownTimes = ({ way, opensAt, dueAt }: PlannedCopy) =>
+      [
+        opensAt !== ofClass.opensAt && `opens ${opensAt === null ? 'at once' : timeInWords(opensAt)}`,
+        dueAt !== ofClass.dueAt && way !== 'to read' && dueAt !== null && `due ${timeInWords(dueAt)}`,
+      ]
+        .filter(Boolean)
+        .join(', ')
     const row = (copy: ExistingCopy | PlannedCopy): ProofRow => {
       const own = bySlot.get(copy.slotKey) ?? []
       const looked = warnings.get(copy.slotKey) ?? []
@@ -94,13 +116,13 @@ export function proofRows(
               copy.places.length > 1 ? `, ${copy.places.length} places` : ''
             }`,
         news: [...new Set(news), ...(copy.holders.some(({ personId }) => noted.has(personId)) ? ['cover note'] : [])],
+        ownTimes: aside.has(copy.slotKey) ? '' : ownTimes(copy),
         kinds,
         warnings: looked,
         exists: there.has(copy.slotKey),
         failed,
       }
     }
-    const aside = new Set(changes.filter(({ kind }) => kind === 'set aside').map(({ slotKey }) => slotKey))
     return [
       ...plan.copies.map(row),
       ...part.existing.copies

@@ -1,0 +1,90 @@
+import { type Exception, listName, timesFor } from '@gavrin/core'
+import { Button, Dropdown, Form } from 'react-bootstrap'
+import { Blank } from '../Blank'
+import { MomentFields } from './MomentFields'
+import { type WholeProps, membersOf } from './slip'
+
+/** How much more time an exception gives at first. */
+const TWO_DAYS = 2 * 86_400_000
+
+/** Students with an opening or due time of their own. */
+export function ExceptionsBlank({ statement, facts, change }: WholeProps) {
+  const members = membersOf(facts)
+  const byId = new Map(members.map((member) => [member.personId, member]))
+  const { exceptions } = statement
+  const only = exceptions.length === 1 ? byId.get(exceptions[0]!.personId) : undefined
+  const words =
+    exceptions.length === 0
+      ? 'The same for everybody'
+      : `Another time for ${only ? listName(only) : exceptions.length === 1 ? 'one student' : `${exceptions.length} students`}`
+  const timesOf = (personId: string) => {
+    const home = facts.parts.find((part) => part.facts.members.some((member) => member.personId === personId))
+    return home && timesFor(statement, home.classId)
+  }
+  const put = (exception: Exception) =>
+    change({
+      ...statement,
+      exceptions: exceptions.some(({ personId }) => personId === exception.personId)
+        ? exceptions.map((other) => (other.personId === exception.personId ? exception : other))
+        : [...exceptions, exception],
+    })
+  const drop = (personId: string) =>
+    change({ ...statement, exceptions: exceptions.filter((other) => other.personId !== personId) })
+  return (
+    <Blank stays label={`Exceptions: ${words}`} value={words}>
+      <div className="blank-list exceptions">
+        {exceptions.map((exception) => {
+          const { personId, opensAt, dueAt } = exception
+          const member = byId.get(personId)
+          const name = member ? listName(member) : 'No longer in the class'
+          return (
+            <fieldset key={personId} className="exception">
+              <legend>
+                <bdi>{name}</bdi>
+                <Button variant="link" size="sm" aria-label={`As for all: ${name}`} onClick={() => drop(personId)}>
+                  As for all
+                </Button>
+              </legend>
+              <MomentFields
+                what="Opens"
+                whose={name}
+                at={opensAt}
+                change={(moment) => put({ ...exception, opensAt: moment })}
+              />
+              <MomentFields
+                what="Due"
+                whose={name}
+                at={dueAt}
+                change={(moment) => put({ ...exception, dueAt: moment })}
+              />
+            </fieldset>
+          )
+        })}
+        {exceptions.length > 0 && (
+          <>
+            <p className="soft">A day that is left empty is as for the class.</p>
+            <Dropdown.Divider />
+          </>
+        )}
+        <Form.Select
+          size="sm"
+          aria-label="Another time for"
+          value=""
+          onChange={({ target }) => {
+            const personId = target.value
+            if (personId) put({ personId, opensAt: null, dueAt: (timesOf(personId)?.dueAt ?? Date.now()) + TWO_DAYS })
+          }}
+        >
+          <option value="">Another time for …</option>
+          {members
+            .filter(({ personId }) => !exceptions.some((exception) => exception.personId === personId))
+            .map((member) => (
+              <option key={member.personId} value={member.personId}>
+                {listName(member)}
+              </option>
+            ))}
+        </Form.Select>
+      </div>
+    </Blank>
+  )
+}
