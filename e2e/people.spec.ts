@@ -91,7 +91,7 @@ test('a person is found from anywhere, without accents and by keyboard', async (
   await page.keyboard.type('vesterinen')
   // Of a class in which she helps.
   await expect(page.getByRole('option')).toHaveText(/Aino Vesterinen 7 Dunlin/)
-  await page.getByLabel('Find a person or class').fill('tern')
+  await page.getByLabel('Find anything').fill('tern')
   await page.getByRole('option').filter({ hasText: 'class · Geography' }).click()
   await expect(page.getByRole('heading', { name: '8 Tern' })).toBeVisible()
 })

@@ -15,6 +15,7 @@ import { CopyService } from './copy/copy.service.js'
 import { dataSourceOptions } from './database/dataSource.js'
 import { FileController } from './file/file.controller.js'
 import { FileTasks } from './file/fileTasks.js'
+import { FindController } from './find/find.controller.js'
 import { GroupController } from './group/group.controller.js'
 import { GroupService } from './group/group.service.js'
 import { SignUpService } from './group/signUp.service.js'
@@ -71,6 +72,7 @@ export class AppModule {
         JoinController,
         GroupController,
         PeopleController,
+        FindController,
         FileController,
         MailController,
         LibraryController,

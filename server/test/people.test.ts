@@ -236,7 +236,8 @@ describe('staff', () => {
     await helper.http.get(`/api/handouts/${handout.id}`).expect(403)
     await helper.http.get(`/api/people/${students[0]!.personId}`).expect(404)
     await helper.http.get(`/api/people/${students[1]!.personId}`).expect(200)
-    expect((await helper.http.get('/api/people?find=First').expect(200)).body).toHaveLength(1)
+    const found = (await helper.http.get('/api/find?typed=First').expect(200)).body as { people: unknown[] }
+    expect(found.people).toHaveLength(1)
     const live = await LiveClient.connect(school.url, helper.cookie)
     live.send({ type: 'watch', handoutId: handout.id })
     const rows = await live.message(({ type }) => type === 'rows')
@@ -265,9 +266,11 @@ describe('finding a person', () => {
       ],
     })
     const find = async (typed: string, by = teacher) =>
-      ((await by.http.get(`/api/people?find=${encodeURIComponent(typed)}`).expect(200)).body as { last: string }[]).map(
-        ({ last }) => last,
-      )
+      (
+        (await by.http.get(`/api/find?typed=${encodeURIComponent(typed)}`).expect(200)).body as {
+          people: { last: string }[]
+        }
+      ).people.map(({ last }) => last)
     expect(await find('nguyen minh')).toEqual(['Nguyễn'])
     expect(await find('حداد')).toEqual(['حداد'])
     expect(await find('nguyen', await school.person('teacher', 'Stranger'))).toEqual([])
@@ -285,6 +288,19 @@ describe('finding a person', () => {
         },
       })
       .expect(201)
+    const found = async (typed: string, by = teacher) =>
+      (await by.http.get(`/api/find?typed=${encodeURIComponent(typed)}`).expect(200)).body as {
+        handouts: { id: string; handedOut: boolean }[]
+        worksheets: { title: string }[]
+      }
+    const { handouts, worksheets } = await found('tide')
+    expect(handouts).toMatchObject([{ id: handout.id, handedOut: true }])
+    expect(worksheets).toMatchObject([{ title: 'Reading a tide table' }])
+    // What a draft is about is for those who may hand out; nothing of it for strangers.
+    expect(await found('tide', await school.person('teacher', 'Passer-by'))).toMatchObject({
+      handouts: [],
+      worksheets: [],
+    })
     const { body } = await teacher.http.get(`/api/people/${student}`).expect(200)
     expect(body).toMatchObject({
       person: { first: 'First0' },

@@ -149,7 +149,7 @@ const TABLE: Record<
   },
   'DELETE /api/group-sets/{setId}': { answers: changing(204) },
   'POST /api/group-sets/{setId}/return': { answers: changing(204) },
-  'GET /api/people': { query: 'find=x', answers: only({ ...anyTeacherGets(200), office: 200 }) },
+  'GET /api/find': { query: 'typed=x', answers: only({ ...anyTeacherGets(200), office: 200 }) },
   'GET /api/people/{personId}': { answers: only({ ...staff(200), office: 200 }) },
   'GET /api/office/people': { answers: only({ office: 200 }) },
   'POST /api/office/people': {

@@ -1,8 +1,10 @@
 import {
+  type ClassRole,
   type Statement,
   type Viewer,
   checkStatement,
   cleanText,
+  findAll,
   mayInClass,
   plainStatement,
   repeatStatement,
@@ -28,6 +30,7 @@ import {
 import { existingOf, planFacts, planWorksheets, worksheetsOf } from './planFacts.js'
 
 export const HANDOUT_TITLE_LIMIT = 200
+const FOUND_LIMIT = 8
 
 /** Slips: begun, opened with all that their proof needs, kept, thrown away, repeated. Handing out is {@link HandOutRuns}. */
 @Injectable()
@@ -44,6 +47,34 @@ export class HandoutService {
                 WHERE c.school_id = h.school_id AND c.handout_id = h.id AND NOT c.set_aside AND c.way <> 'to read' GROUP BY c.state) s), '{}') AS states
          FROM handout h WHERE h.school_id = $1 AND h.class_id = $2 AND h.kind = 'handout' ORDER BY h.number DESC`,
       [viewer.schoolId, classId],
+    )
+  }
+
+  /** Handouts of one's classes in whose title, number and class the words stand, the latest first. */
+  async find(viewer: Viewer, typed: string) {
+    const all = await this.source.query<
+      {
+        id: string
+        classId: string
+        class: string
+        number: number
+        title: string
+        handedOut: boolean
+        role: ClassRole
+        archived: boolean
+      }[]
+    >(
+      `SELECT h.id, h.class_id AS "classId", k.name AS class, h.number, h.title, h.handed_out_at IS NOT NULL AS "handedOut", m.role, k.archived_at IS NOT NULL AS archived
+         FROM class_member m JOIN class k ON k.school_id = m.school_id AND k.id = m.class_id JOIN handout h ON h.school_id = k.school_id AND h.class_id = k.id
+        WHERE m.school_id = $1 AND m.person_id = $2 AND m.left_at IS NULL AND m.role <> 'student' AND h.kind = 'handout'
+        ORDER BY k.archived_at IS NOT NULL, h.updated_at DESC`,
+      [viewer.schoolId, viewer.personId],
+    )
+    const seen = all.filter(
+      ({ role, archived, handedOut }) => mayInClass(role, handedOut ? 'see handouts' : 'see the proof', archived).may,
+    )
+    return findAll(seen, ({ title, number, class: name }) => `${title} No. ${number} ${name}`, typed, FOUND_LIMIT).map(
+      ({ role: _, ...found }) => found,
     )
   }
 

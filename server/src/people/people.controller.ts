@@ -1,17 +1,13 @@
 import type { SchoolRole, Viewer } from '@gavrin/core'
-import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Put, Query } from '@nestjs/common'
+import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Put } from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
-import { IsIn, IsString, IsUUID, MaxLength } from 'class-validator'
+import { IsIn, IsUUID } from 'class-validator'
 import { Text } from '../common/dto.js'
 import { Asking } from '../common/viewer.js'
 import { OfficeService } from './office.service.js'
 import { PeopleService } from './people.service.js'
 
 const ROLES = ['office', 'teacher', 'student'] as const
-
-class FindDto {
-  @ApiProperty() @IsString() @MaxLength(200) find: string
-}
 
 class PersonDto {
   @ApiProperty() @Text() first: string
@@ -37,11 +33,6 @@ export class PeopleController {
     private readonly people: PeopleService,
     private readonly office: OfficeService,
   ) {}
-
-  @Get('people')
-  find(@Asking() viewer: Viewer, @Query() { find }: FindDto) {
-    return this.people.find(viewer, find)
-  }
 
   @Get('people/:personId')
   person(@Asking() viewer: Viewer, @Param('personId', ParseUUIDPipe) personId: string) {

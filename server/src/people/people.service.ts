@@ -16,7 +16,7 @@ export interface FoundPerson {
   readonly classes: string
 }
 
-const FOUND_LIMIT = 20
+const FOUND_LIMIT = 12
 
 @Injectable()
 export class PeopleService {

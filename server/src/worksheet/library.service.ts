@@ -1,4 +1,4 @@
-import { type Viewer, cleanText, findForm, mayTeach } from '@gavrin/core'
+import { type Viewer, cleanText, findAll, findForm, mayTeach } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { randomUUID } from 'node:crypto'
@@ -10,6 +10,7 @@ import { cleanTitle } from './worksheet.service.js'
 
 const FOLDER_LIMIT = 200
 const DEPTH_LIMIT = 5
+const FOUND_LIMIT = 8
 
 export interface Shares {
   readonly schoolMay: 'none' | 'view' | 'edit'
@@ -55,6 +56,18 @@ export class LibraryService {
       [viewer.schoolId, viewer.personId, like],
     )
     return { ids: rows.map(({ id }) => id) }
+  }
+
+  /** The worksheets that are found by title first, then by what is printed on them, with their titles. */
+  async findTitled(viewer: Viewer, typed: string): Promise<{ id: string; title: string; archived: boolean }[]> {
+    const { ids } = await this.find(viewer, typed)
+    const found = await this.source.query<{ id: string; title: string; archived: boolean }[]>(
+      `SELECT w.id, w.title, w.archived_at IS NOT NULL AS archived FROM worksheet w JOIN unnest($2::uuid[]) WITH ORDINALITY AS f(id, place) USING (id)
+        WHERE w.school_id = $1 ORDER BY w.archived_at IS NOT NULL, f.place`,
+      [viewer.schoolId, ids],
+    )
+    const titled = findAll(found, ({ title }) => title, typed, FOUND_LIMIT)
+    return [...titled, ...found.filter((worksheet) => !titled.includes(worksheet))].slice(0, FOUND_LIMIT)
   }
 
   /** Marks worksheets for oneself. */

@@ -1,11 +1,12 @@
-import { findAll, fullName } from '@gavrin/core'
+import { findAll, fullName, isFound } from '@gavrin/core'
 import { useQuery } from '@tanstack/react-query'
 import { type KeyboardEvent, useEffect, useId, useRef, useState } from 'react'
 import { Form } from 'react-bootstrap'
 import { useNavigate } from 'react-router'
-import { useClasses } from '../class/queries'
-import { api } from '../ui/api'
-import './people.css'
+import { useClasses, useCurrentClass } from '../class/queries'
+import { api } from './api'
+import { commandsFor } from './commands'
+import './finder.css'
 
 interface FoundPerson {
   readonly personId: string
@@ -16,6 +17,22 @@ interface FoundPerson {
   readonly classes: string
 }
 
+interface FoundAll {
+  readonly people: readonly FoundPerson[]
+  readonly worksheets: readonly { readonly id: string; readonly title: string; readonly archived: boolean }[]
+  readonly handouts: readonly {
+    readonly id: string
+    readonly classId: string
+    readonly class: string
+    readonly number: number
+    readonly title: string
+    readonly handedOut: boolean
+    readonly archived: boolean
+  }[]
+}
+
+const NOTHING: FoundAll = { people: [], worksheets: [], handouts: [] }
+
 interface Found {
   readonly key: string
   readonly name: string
@@ -23,8 +40,8 @@ interface Found {
   readonly address: string
 }
 
-/** Finds a person or a class from anywhere; "/" goes to it. */
-export function Finder() {
+/** Finds classes, people, handouts, worksheets and what can be done, from anywhere; "/" goes to it. */
+export function Finder({ isOffice }: { readonly isOffice: boolean }) {
   const navigate = useNavigate()
   const id = useId()
   const field = useRef<HTMLInputElement>(null)
@@ -32,9 +49,10 @@ export function Finder() {
   const [open, setOpen] = useState(false)
   const [at, setAt] = useState(0)
   const classes = useClasses().data ?? []
-  const people = useQuery({
+  const current = useCurrentClass()
+  const answer = useQuery({
     queryKey: ['find', typed.trim()],
-    queryFn: () => api.get<FoundPerson[]>(`people?find=${encodeURIComponent(typed.trim())}`),
+    queryFn: () => api.get<FoundAll>(`find?typed=${encodeURIComponent(typed.trim())}`),
     enabled: typed.trim() !== '',
     placeholderData: (before) => before,
     staleTime: 10_000,
@@ -50,6 +68,7 @@ export function Finder() {
     return () => window.removeEventListener('keydown', pressed)
   }, [])
 
+  const { people, worksheets, handouts } = answer.data ?? NOTHING
   const found: Found[] = typed.trim()
     ? [
         ...findAll(classes, ({ name, subject, year }) => `${name} ${subject} ${year}`, typed, 3).map(
@@ -60,13 +79,32 @@ export function Finder() {
             address: `/class/${classId}`,
           }),
         ),
-        ...(people.data ?? []).map((person) => ({
+        ...people.map((person) => ({
           key: person.personId,
           name: fullName(person),
           about: person.role === 'student' ? person.classes || 'in no class' : `staff · ${person.classes}`,
           address: `/person/${person.personId}`,
         })),
-      ]
+        ...handouts.map(({ id: handoutId, classId, class: name, number, title, handedOut, archived }) => ({
+          key: handoutId,
+          name: title || 'Untitled',
+          about: `${handedOut ? 'handout' : 'draft'} · ${name}, No. ${number}${archived ? ' · archived' : ''}`,
+          address: `/class/${classId}/${handedOut ? 'handouts' : 'slip'}/${handoutId}`,
+        })),
+        ...worksheets.map(({ id: worksheetId, title, archived }) => ({
+          key: worksheetId,
+          name: title,
+          about: `worksheet${archived ? ' · archived' : ''}`,
+          address: `/worksheets/${worksheetId}`,
+        })),
+        ...findAll(commandsFor(current, isOffice), ({ name }) => name, typed, 4).map(({ name, address }) => ({
+          key: address,
+          name,
+          about: 'go there',
+          address,
+        })),
+        // What an earlier answer found stays only as far as it fits what is typed by now.
+      ].filter(({ name, about }) => !answer.isPlaceholderData || isFound(`${name} ${about}`, typed))
     : []
   const go = (chosen: Found | undefined) => {
     if (!chosen) return
@@ -93,13 +131,13 @@ export function Finder() {
         size="sm"
         type="search"
         role="combobox"
-        aria-label="Find a person or class"
+        aria-label="Find anything"
         aria-expanded={shown}
         aria-controls={`${id}-list`}
         aria-activedescendant={shown && found[at] ? `${id}-${at}` : undefined}
         aria-keyshortcuts="/"
         autoComplete="off"
-        placeholder="Find a person or class"
+        placeholder="Find anything"
         value={typed}
         onFocus={() => setOpen(true)}
         onBlur={() => setOpen(false)}
@@ -129,7 +167,7 @@ export function Finder() {
           ))}
           {found.length === 0 && (
             <li className="soft" role="option" aria-selected="false">
-              {people.isFetching ? 'Looking …' : 'Nobody and nothing of that name.'}
+              {answer.isFetching ? 'Looking …' : 'Nobody and nothing of that name.'}
             </li>
           )}
         </ul>

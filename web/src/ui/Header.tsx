@@ -2,7 +2,7 @@ import { fullName, mayInClass } from '@gavrin/core'
 import { Dropdown } from 'react-bootstrap'
 import { Link, NavLink, useNavigate } from 'react-router'
 import { useClasses, useCurrentClass } from '../class/queries'
-import { Finder } from '../people/Finder'
+import { Finder } from './Finder'
 import { PersonMenu } from './PersonMenu'
 import { Wordmark } from './Wordmark'
 import type { SignedIn } from './session'
@@ -80,7 +80,7 @@ export function Header({ person }: { readonly person: SignedIn }) {
         {current && mayWrite && <NavLink to={`${at}/mailroom`}>Mailroom</NavLink>}
       </nav>
       <span className="top-end">
-        <Finder />
+        <Finder isOffice={office} />
         {current && may && (
           <Link to={`${at}/slip`} reloadDocument={false} className="btn btn-outline-dark">
             New handout

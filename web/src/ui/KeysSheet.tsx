@@ -6,7 +6,7 @@ const KEYS: readonly { place: string; keys: readonly (readonly [keys: string, do
     place: 'Everywhere',
     keys: [
       ['?', 'this sheet'],
-      ['/', 'find a person or class'],
+      ['/', 'find people, classes, handouts, worksheets, places'],
       ['Tab, Enter', 'to the next thing, and open it'],
       ['Esc', 'close what is open'],
     ],
