@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import request from 'supertest'
+import { LiveClient } from './support/liveClient.js'
 import { PASSWORD, TestSchool } from './support/school.js'
 
 let school: TestSchool
@@ -86,6 +87,52 @@ describe('signing in', () => {
     const person = await school.person('teacher', 'Out')
     await person.http.delete('/api/session').expect(204)
     await person.http.get('/api/classes').expect(401)
+  })
+
+  /** Resolves when a query with these words waits for a lock. */
+  const waits = async (words: string) => {
+    for (let look = 0; look < 5_000; look++)
+      if (
+        await school.count(
+          'pg_stat_activity',
+          `datname = current_database() AND wait_event_type = 'Lock' AND query LIKE '%${words}%'`,
+        )
+      )
+        return
+    throw new Error(`no query with ${words} waited`)
+  }
+
+  test('the other windows are told when it has ended, not while it is still ending', async () => {
+    const person = await school.person('teacher', 'Twin')
+    const window = await LiveClient.connect(school.url, person.cookie)
+    const held = school.source.createQueryRunner()
+    await held.startTransaction()
+    await held.query('SELECT FROM session WHERE person_id = $1 FOR UPDATE', [person.viewer.personId])
+    const signedOut = person.http.delete('/api/session').expect(204)
+    const answered = signedOut.then(() => undefined)
+    await waits('DELETE FROM "session"')
+    await window.ping()
+    expect(window.closed).toBe(false)
+    await held.rollbackTransaction()
+    await held.release()
+    await answered
+    await window.until(() => window.closed)
+    expect(window.code).toBe(4401)
+  })
+
+  test('a connection that was being opened meanwhile ends too', async () => {
+    const person = await school.person('teacher', 'Late')
+    const held = school.source.createQueryRunner()
+    await held.startTransaction()
+    await held.query('LOCK TABLE person IN ACCESS EXCLUSIVE MODE')
+    const opening = LiveClient.connect(school.url, person.cookie)
+    await waits('SELECT role FROM person')
+    await school.source.query('DELETE FROM session WHERE person_id = $1', [person.viewer.personId])
+    await held.rollbackTransaction()
+    await held.release()
+    const window = await opening
+    await window.until(() => window.closed)
+    expect(window.code).toBe(4401)
   })
 })
 

@@ -127,7 +127,10 @@ describe('writing', () => {
 
 describe('what must not pass', () => {
   test('nobody without a session, and no page of another site, gets a connection', async () => {
-    await expect(LiveClient.connect(school.url, 'gavrin.session=forged')).rejects.toThrow('401')
+    const nobody = await LiveClient.connect(school.url, 'gavrin.session=forged')
+    await nobody.until(() => nobody.closed)
+    expect(nobody.code).toBe(4401)
+    expect(nobody.messages).toEqual([])
     await expect(
       LiveClient.connect(school.url, students[0]!.cookie, { origin: 'http://evil.example' }),
     ).rejects.toThrow('403')

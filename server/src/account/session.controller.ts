@@ -64,8 +64,10 @@ export class SessionController {
   @Delete()
   @HttpCode(204)
   async signOut(@Req() request: Request, @Res({ passthrough: true }) response: Response): Promise<void> {
-    this.live.closeSession(request.session.id)
+    const { id } = request.session
     await endSession(request)
+    // Only now: a browser whose connection ends asks at once whether it is still signed in.
+    this.live.closeSession(id)
     response.clearCookie(SESSION_COOKIE, { path: '/' })
   }
 }

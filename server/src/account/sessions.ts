@@ -16,6 +16,8 @@ export interface Sessions {
     request: IncomingMessage,
     response: ServerResponse,
   ) => Promise<(Session & Partial<SessionData>) | undefined>
+  /** Whether a session has not been ended. */
+  readonly has: (id: string) => Promise<boolean>
   /** Called by the framework when it stops. */
   readonly onApplicationShutdown: () => Promise<void>
 }
@@ -47,6 +49,14 @@ export function openSessions(settings: Settings): Sessions {
             : resolve(asExpress.session),
         )
       }),
+    has: (id) =>
+      new Promise((resolve, reject) =>
+        store.get(id, (error: unknown, found) =>
+          error
+            ? reject(error instanceof Error ? error : new Error('The session could not be read.'))
+            : resolve(Boolean(found)),
+        ),
+      ),
     onApplicationShutdown: async () => {
       store.close()
       await pool.end()

@@ -19,6 +19,8 @@ import { WorksheetWatch } from './worksheetWatch.js'
 
 export const LIVE_PATH = '/api/live'
 const HEARTBEAT = 30_000
+/** The code with which connections end whose session has ended. */
+const SIGNED_OUT = 4401
 /** How often opening and due times are looked at, in milliseconds. */
 const CLOCK = 1_000
 
@@ -118,12 +120,13 @@ export class LiveGateway implements BeforeApplicationShutdown {
   /** The account of somebody has ended or changed hands: so do the connections opened under it. */
   closePerson(schoolId: string, personId: string, except?: string): void {
     for (const { viewer, sessionId, socket } of this.connections)
-      if (viewer.schoolId === schoolId && viewer.personId === personId && sessionId !== except) socket.close(4401)
+      if (viewer.schoolId === schoolId && viewer.personId === personId && sessionId !== except) socket.close(SIGNED_OUT)
   }
 
   /** A session has ended: so do the connections it opened. */
   closeSession(sessionId: string): void {
-    for (const connection of this.connections) if (connection.sessionId === sessionId) connection.socket.close(4401)
+    for (const connection of this.connections)
+      if (connection.sessionId === sessionId) connection.socket.close(SIGNED_OUT)
   }
 
   // Connections
@@ -134,7 +137,9 @@ export class LiveGateway implements BeforeApplicationShutdown {
     if (!sameOrigin(request)) return refuseUpgrade(socket, 403)
     const session = await this.sessions.read(request, new ServerResponse(request))
     const viewer = await viewerOfSession(this.source, session)
-    if (!viewer || !session) return refuseUpgrade(socket, 401)
+    // Let in for a moment, since a browser is not told why it was refused.
+    if (!viewer || !session)
+      return this.sockets.handleUpgrade(request, socket, head, (webSocket) => webSocket.close(SIGNED_OUT))
     const others = [...this.connections].filter((other) => other.viewer.personId === viewer.personId)
     if (others.length >= LIMITS.connectionsOfPerson) return refuseUpgrade(socket, 429)
     this.sockets.handleUpgrade(request, socket, head, (webSocket) => this.connect(webSocket, viewer, session.id))
@@ -154,6 +159,11 @@ export class LiveGateway implements BeforeApplicationShutdown {
       for (const channel of [...connection.channels.values()]) this.copies.forget(channel)
     })
     if (this.copies.isCrowded) connection.hold('backlog')
+    // It may have been ended after it was read and before the connection was here to be closed.
+    this.sessions.has(sessionId).then(
+      (there) => there || socket.close(SIGNED_OUT),
+      () => socket.close(1011),
+    )
   }
 
   private beat(): void {
@@ -215,7 +225,6 @@ export class LiveGateway implements BeforeApplicationShutdown {
 }
 
 const STATUS: Record<number, string> = {
-  401: 'Unauthorized',
   403: 'Forbidden',
   404: 'Not Found',
   429: 'Too Many Requests',

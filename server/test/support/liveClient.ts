@@ -22,6 +22,8 @@ export class LiveClient {
   private readonly waiting = new Set<() => void>()
   private number = 0
   closed = false
+  /** With which code it was closed. */
+  code: number | null = null
 
   private constructor(readonly socket: WebSocket) {
     socket.on('message', (data: Buffer, isBinary) => {
@@ -31,8 +33,9 @@ export class LiveClient {
       } else this.messages.push(JSON.parse(data.toString()) as ServerMessage)
       for (const wake of [...this.waiting]) wake()
     })
-    socket.on('close', () => {
+    socket.on('close', (code) => {
       this.closed = true
+      this.code = code
       for (const wake of [...this.waiting]) wake()
     })
     socket.on('error', () => undefined)
@@ -74,6 +77,15 @@ export class LiveClient {
 
   send(message: ClientMessage): void {
     this.socket.send(JSON.stringify(message))
+  }
+
+  /** Resolves when the server has answered that it is there, or has closed the connection. */
+  ping(): Promise<void> {
+    return new Promise((resolve) => {
+      this.socket.once('pong', () => resolve())
+      this.socket.once('close', () => resolve())
+      this.socket.ping()
+    })
   }
 
   register(space: string, client = this.doc(space).clientID): void {
