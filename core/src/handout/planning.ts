@@ -25,7 +25,7 @@ export interface Planning {
   readonly times: ClassTimes
   readonly byId: ReadonlyMap<string, PlanMember>
   /** What names say of every copy alike. */
-  readonly common: NameValues
+  readonly common: Readonly<Record<'class' | 'number' | 'unit' | 'date', string>>
   readonly findings: Finding[]
   readonly leftOut: LeftOut[]
   readonly drafts: Draft[]
