@@ -60,14 +60,15 @@ for (const [students, rounds] of [
       await timed(() =>
         database.query(
           `WITH made AS (
-             INSERT INTO copy (school_id, handout_id, slot_key, item_id, title, worksheet_id, edition, classmates_may)
-             SELECT school_id, $2, slot_key, item_id, title, worksheet_id, edition, classmates_may FROM copy WHERE school_id = $3 AND handout_id = $1
+             INSERT INTO copy (school_id, handout_id, slot_key, item_id, way, title, worksheet_id, edition, link, classmates_may, may_invite, places, opens_at, due_at, pens_down_at_due, late_work, counted_edition)
+             SELECT school_id, $2, slot_key, item_id, way, title, worksheet_id, edition, link, classmates_may, may_invite, places, opens_at, due_at, pens_down_at_due, late_work, edition
+               FROM copy WHERE school_id = $3 AND handout_id = $1
              RETURNING school_id, id, slot_key
            ), held AS (
              INSERT INTO copy_holder (school_id, copy_id, person_id, permission) SELECT $3, id, split_part(slot_key, ':', 3)::uuid, 'edit' FROM made
            )
-           INSERT INTO copy_journal (school_id, copy_id, kind) SELECT $3, id, 'given' FROM made`,
-          [id, bareId, school.schoolId],
+           INSERT INTO copy_journal (school_id, copy_id, kind, person_id) SELECT $3, id, 'given', $4 FROM made`,
+          [id, bareId, school.schoolId, school.teacherId],
         ),
       ),
     )

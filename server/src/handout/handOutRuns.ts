@@ -84,8 +84,13 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
         // Only what is no copy's was changed: instructions, marking, the cover note for those who come later.
         if (all.some((part) => !isSame(part.given, part.statement))) {
           const begunNow = []
-          for (const part of all)
-            begunNow.push(await this.driver.begin(tx, part, viewer.personId, 'hand out', part.statement, []))
+          for (const [at, part] of all.entries())
+            begunNow.push(
+              await this.driver.begin(tx, part, viewer.personId, 'hand out', part.statement, {
+                ...proofs[at]!,
+                changes: [],
+              }),
+            )
           return begunNow
         }
         throw conflict('nothing-to-do', 'All of this is handed out already: there is nothing left to do.')
@@ -98,11 +103,10 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
         )
       const made: Begun[] = []
       for (const [at, part] of all.entries())
-        made.push(await this.driver.begin(tx, part, viewer.personId, 'hand out', part.statement, proofs[at]!.changes))
+        made.push(await this.driver.begin(tx, part, viewer.personId, 'hand out', part.statement, proofs[at]!))
       return made
     })
-    await this.follow(viewer.schoolId, begun ?? [])
-    return this.run(viewer, handoutId)
+    return this.followed(viewer, handoutId, begun ?? [])
   }
 
   /** Goes back to what was handed out before the last hand-out; what was made by it is set aside. */
@@ -116,16 +120,15 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
         const undone = await lastHandOut(tx, part)
         if (!undone) continue
         const before = undone.before ?? { ...NOTHING, classes: part.statement.classes }
-        const { changes } = await this.driver.proof(tx, part, before)
+        const proof = await this.driver.proof(tx, part, before)
         // The slip stays as it is where nothing was handed out before, so that it can be mended and handed out again.
         if (undone.before) await writeStatement(tx, { ...part, version: part.version + 1 }, undone.before)
-        made.push(await this.driver.begin(tx, part, viewer.personId, 'undo', before, changes))
+        made.push(await this.driver.begin(tx, part, viewer.personId, 'undo', before, proof))
       }
       if (made.length === 0) throw conflict('nothing-to-undo', 'There is no hand-out to take back.')
       return made
     })
-    await this.follow(viewer.schoolId, begun)
-    return this.run(viewer, handoutId)
+    return this.followed(viewer, handoutId, begun)
   }
 
   /** Takes single copies back, or gives them again; the rest of the handout stays as it was handed out. */
@@ -163,24 +166,27 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
             JSON.stringify(alter(part.given)),
           ])
       }
-      const { changes } = await this.driver.proof(tx, handout, given)
+      const { changes, facts } = await this.driver.proof(tx, handout, given)
       const only = changes.filter(({ slotKey }) => chosen.has(slotKey))
       if (only.length === 0)
         throw conflict(
           'nothing-to-do',
           back ? 'These copies are given out already.' : 'These copies are taken back already.',
         )
-      return [await this.driver.begin(tx, handout, viewer.personId, 'hand out', given, only, slotKeys)]
+      return [
+        await this.driver.begin(tx, handout, viewer.personId, 'hand out', given, { changes: only, facts }, [
+          ...slotKeys,
+        ]),
+      ]
     })
-    await this.follow(viewer.schoolId, begun)
-    return this.run(viewer, handoutId)
+    return this.followed(viewer, handoutId, begun)
   }
 
   /** Hands out a statement that is nobody's slip to look at first: the shelf, and a guest's coming in. */
   async apply(tx: EntityManager, handout: Handout, personId: string, statement: Statement): Promise<Begun | null> {
-    const { plan, changes } = await this.driver.proof(tx, handout, statement)
-    if (planStops(plan) && statement.items.length > 0) return null
-    return this.driver.begin(tx, handout, personId, 'hand out', statement, changes)
+    const proof = await this.driver.proof(tx, handout, statement)
+    if (planStops(proof.plan) && statement.items.length > 0) return null
+    return this.driver.begin(tx, handout, personId, 'hand out', statement, proof)
   }
 
   /** Gives guests what the handout as it was handed out has for them; nothing else of it changes. */
@@ -210,7 +216,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     })
     if (theirs.length === 0) return 'done'
     const slots = theirs.map(({ slotKey }) => slotKey)
-    return this.driver.begin(tx, handout, personId, 'by itself', given, theirs, slots)
+    return this.driver.begin(tx, handout, personId, 'by itself', given, { changes: theirs, facts }, slots)
   }
 
   /** Resolves when all runs of this process are done. */
@@ -220,9 +226,18 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
   }
 
   /** Resolves when runs are done, or after a moment: larger ones are followed by their bar. */
-  async follow(schoolId: string, begun: readonly Begun[], wait = 250): Promise<void> {
-    const finished = Promise.all(begun.map(({ runId, changes }) => this.driver.drive(schoolId, runId, changes)))
+  async follow(begun: readonly Begun[], wait = 250): Promise<void> {
+    const finished = Promise.all(begun.map((one) => this.driver.drive(one)))
     await Promise.race([finished, new Promise((resolve) => setTimeout(resolve, wait).unref())])
+  }
+
+  /** How far these runs are after a moment; what was done at once need not be read again. */
+  private async followed(viewer: Viewer, handoutId: string, begun: readonly Begun[]) {
+    await this.follow(begun)
+    const total = begun.reduce((sum, { changes }) => sum + changes.length, 0)
+    return begun.length > 0 && begun.every(({ step }) => step?.finished)
+      ? { total, done: total, finished: true, failures: [] }
+      : this.run(viewer, handoutId)
   }
 
   /** How far the latest hand-out is, in all classes together, and what of it failed. */
@@ -255,7 +270,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
       const made: Begun[] = []
       for (const part of all) {
         if (!part.given) continue
-        const { changes } = await this.driver.proof(tx, part, part.given)
+        const { changes, facts } = await this.driver.proof(tx, part, part.given)
         const failed = new Set(
           (
             await tx.query<{ slot_key: string }[]>(
@@ -268,7 +283,8 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
         const again = changes.filter(({ slotKey }) => failed.has(slotKey) && (!slotKeys || slotKeys.includes(slotKey)))
         const left = [...failed].filter((slot) => slotKeys && !slotKeys.includes(slot))
         if (again.length === 0) continue
-        const begunOne = await this.driver.begin(tx, part, viewer.personId, 'hand out', part.given, again, [...failed])
+        const proof = { changes: again, facts }
+        const begunOne = await this.driver.begin(tx, part, viewer.personId, 'hand out', part.given, proof, [...failed])
         // What was not tried again is still said to have failed.
         await tx.query(
           `INSERT INTO hand_out_failure (school_id, run_id, slot_key, reason) SELECT $1, $2, slot, 'Not tried again yet.' FROM unnest($3::text[]) AS slot`,
@@ -278,7 +294,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
       }
       return made
     })
-    await this.follow(viewer.schoolId, begun)
+    await this.follow(begun)
     return this.run(viewer, handoutId)
   }
 
@@ -312,13 +328,13 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
       const begun = await this.source.transaction(async (tx): Promise<Begun | null> => {
         const handout = await findHandout(tx, { schoolId }, id, true)
         if (!handout.given || (await this.driver.isRunning(tx, [handout]))) return null
-        const { plan, changes } = await this.driver.proof(tx, handout, handout.given)
+        const { plan, changes, facts } = await this.driver.proof(tx, handout, handout.given)
         const existing = await existingOf(tx, schoolId, id, false)
         const own = changesByThemselves(changes, existing)
         if (planStops(plan) || own.length === 0) return null
-        return this.driver.begin(tx, handout, handout.createdBy, 'by itself', handout.given, own)
+        return this.driver.begin(tx, handout, handout.createdBy, 'by itself', handout.given, { changes: own, facts })
       })
-      if (begun) await this.driver.drive(schoolId, begun.runId, begun.changes)
+      if (begun) await this.driver.drive(begun)
     }
   }
 }

@@ -19,14 +19,43 @@ import { findHandout } from './handoutSet.js'
 import { carries, carryOf, existingOf, planFacts } from './planFacts.js'
 import { writeChanges } from './writeChanges.js'
 
-/** Changes made true in one transaction: any class in one go. */
+/** Changes made true in one transaction. */
 const BATCH = 4_000
+/** Changes made true in the very transaction that puts the run down: any class in one go. More are followed by their bar. */
+const AT_ONCE = 1_000
 const RETRY_AFTER = 2_000
 
-/** What a run begins with, as the proof had it: the first batch need not plan again. */
+/** A run that is put down; nothing of it holds until the transaction does. */
 export interface Begun {
+  readonly schoolId: string
   readonly runId: string
+  /** What is to be done, as the proof had it, so that it need not be planned again. */
   readonly changes: readonly Change[]
+  /** What it came to, if it was done along with it. */
+  readonly step: Step | null
+  /** Whether doing it along with it failed: then it is done copy by copy. */
+  readonly oneByOne: boolean
+}
+
+/** What one batch came to. */
+interface Step {
+  readonly finished: boolean
+  readonly handoutId?: string
+  /** Copies that answers were carried into. */
+  readonly written?: readonly string[]
+  /** What is still to be done; nothing else changes copies of this handout meanwhile. */
+  readonly left?: readonly Change[]
+}
+
+type AppliedRun = Pick<HandOutRun, 'id' | 'kind' | 'statement' | 'personId'>
+/** A run with what is known of it: after a restart nothing is, and it is planned again. */
+type ToDrive = Omit<Begun, 'changes'> & { readonly changes: readonly Change[] | null }
+
+/** What is known already of what a run needs, and how it is written. */
+interface Applying {
+  readonly left: readonly Change[]
+  readonly facts: PlanFacts | null
+  readonly oneByOne: boolean
 }
 
 /** Puts hand-out runs down and drives them to their end, batch by batch, over failures and restarts. */
@@ -46,7 +75,8 @@ export class RunDriver {
     const unfinished = await this.source.query<{ school_id: string; id: string }[]>(
       'SELECT school_id, id FROM hand_out_run WHERE finished_at IS NULL',
     )
-    for (const { school_id, id } of unfinished) void this.drive(school_id, id)
+    for (const { school_id, id } of unfinished)
+      void this.drive({ schoolId: school_id, runId: id, changes: null, step: null, oneByOne: false })
   }
 
   /** Ends after the batches that are being written. */
@@ -69,22 +99,26 @@ export class RunDriver {
     return running !== undefined
   }
 
-  /** Puts a run down; from then on it is finished whatever happens. */
+  /**
+   * Puts a run down; from then on it is finished whatever happens. What is not much is done at once with it.
+   * @param proof what is to change, and the facts it was planned from
+   */
   async begin(
     tx: EntityManager,
     handout: Handout,
     personId: string,
     kind: HandOutRun['kind'],
     statement: Statement,
-    changes: readonly Change[],
-    onlySlots: readonly string[] | null = null,
+    { changes, facts }: { changes: readonly Change[]; facts: PlanFacts },
+    onlySlots: string[] | null = null,
   ): Promise<Begun> {
-    const runId = randomUUID()
+    const { schoolId } = handout
+    const run = { id: randomUUID(), kind, statement, personId }
     await tx.query(
       'INSERT INTO hand_out_run (school_id, id, handout_id, kind, statement, before, person_id, total, only_slots) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)',
       [
-        handout.schoolId,
-        runId,
+        schoolId,
+        run.id,
         handout.id,
         kind,
         JSON.stringify(statement),
@@ -94,26 +128,42 @@ export class RunDriver {
         onlySlots,
       ],
     )
-    return { runId, changes }
+    const begun = { schoolId, runId: run.id, changes, step: null, oneByOne: false }
+    if (changes.length > AT_ONCE) return begun
+    await tx.query('SAVEPOINT at_once')
+    try {
+      const step = await this.apply(tx, handout, run, { left: changes, facts, oneByOne: false })
+      await tx.query('RELEASE SAVEPOINT at_once')
+      return { ...begun, step }
+    } catch (error) {
+      if (isDatabaseAway(error)) throw error
+      this.sayFailed(error)
+      await tx.query('ROLLBACK TO SAVEPOINT at_once')
+      return { ...begun, oneByOne: true }
+    }
   }
 
   /** Drives a run to its end; of one that is driven already, that one's end. */
-  drive(schoolId: string, runId: string, first: readonly Change[] | null = null): Promise<void> {
+  drive(begun: ToDrive): Promise<void> {
+    const { runId } = begun
     const driven = this.driven.get(runId)
     if (driven) return driven
-    const drive = this.driveToTheEnd(schoolId, runId, first).finally(() => this.driven.delete(runId))
+    const drive = this.driveToTheEnd(begun).finally(() => this.driven.delete(runId))
     this.driven.set(runId, drive)
     return drive
   }
 
-  private async driveToTheEnd(schoolId: string, runId: string, first: readonly Change[] | null): Promise<void> {
-    let known = first
-    let oneByOne = false
+  private async driveToTheEnd({ schoolId, runId, changes, step: first, oneByOne: failed }: ToDrive): Promise<void> {
+    let known = changes
+    let oneByOne = failed
+    let done = first
     const written = new Set<string>()
     for (;;) {
       if (this.stopped) return
       try {
-        const step = await this.source.transaction((tx) => this.applyBatch(tx, schoolId, runId, known, oneByOne))
+        const step =
+          done ?? (await this.source.transaction((tx) => this.applyBatch(tx, schoolId, runId, known, oneByOne)))
+        done = null
         known = step.left ?? null
         step.written?.forEach((id) => written.add(id))
         if (step.finished) {
@@ -127,11 +177,15 @@ export class RunDriver {
           await new Promise((resolve) => setTimeout(resolve, RETRY_AFTER).unref())
           continue
         }
-        this.log.warn(`a batch failed and is tried copy by copy: ${error instanceof Error ? error.message : ''}`)
+        this.sayFailed(error)
         if (oneByOne) return
         oneByOne = true
       }
     }
+  }
+
+  private sayFailed(error: unknown): void {
+    this.log.warn(`a batch failed and is tried copy by copy: ${error instanceof Error ? error.message : ''}`)
   }
 
   /** Applies the first changes that are left: those known from the proof, or, after an interruption, planned again. */
@@ -141,38 +195,38 @@ export class RunDriver {
     runId: string,
     known: readonly Change[] | null,
     oneByOne: boolean,
-  ): Promise<{
-    finished: boolean
-    handoutId?: string
-    /** Copies that answers were carried into. */
-    written?: readonly string[]
-    /** What is still to be done; nothing else changes copies of this handout meanwhile. */
-    left?: readonly Change[]
-  }> {
+  ): Promise<Step> {
     const run = await tx.findOneBy(HandOutRun, { schoolId, id: runId })
     if (!run || run.finishedAt) return { finished: true }
     const handout = await findHandout(tx, { schoolId }, run.handoutId, true)
-    let facts: PlanFacts | null = null
+    if (known) return this.apply(tx, handout, run, { left: known, facts: null, oneByOne })
+    const { changes, facts } = await this.proof(tx, handout, run.statement)
+    const own =
+      run.kind === 'by itself' && !run.onlySlots
+        ? changesByThemselves(changes, await existingOf(tx, schoolId, handout.id, false))
+        : changes
+    const failed = await tx.query<{ slot_key: string }[]>(
+      'SELECT slot_key FROM hand_out_failure WHERE school_id = $1 AND run_id = $2',
+      [schoolId, runId],
+    )
+    const done = new Set(failed.map(({ slot_key }) => slot_key))
+    const only = run.onlySlots && new Set(run.onlySlots)
+    const left = own.filter(({ slotKey }) => !done.has(slotKey) && (!only || only.has(slotKey)))
+    return this.apply(tx, handout, run, { left, facts, oneByOne })
+  }
+
+  private async apply(
+    tx: EntityManager,
+    handout: Handout,
+    run: AppliedRun,
+    { left, facts, oneByOne }: Applying,
+  ): Promise<Step> {
+    const { schoolId } = handout
+    let noticed = facts
     const notices = {
       statement: run.statement,
       mail: this.mail,
-      facts: async () => (facts ??= await planFacts(tx, handout, run.statement)),
-    }
-    let left = known
-    if (!left) {
-      const proof = await this.proof(tx, handout, run.statement)
-      facts = proof.facts
-      left =
-        run.kind === 'by itself' && !run.onlySlots
-          ? changesByThemselves(proof.changes, await existingOf(tx, schoolId, handout.id, false))
-          : proof.changes
-      const failed = await tx.query<{ slot_key: string }[]>(
-        'SELECT slot_key FROM hand_out_failure WHERE school_id = $1 AND run_id = $2',
-        [schoolId, runId],
-      )
-      const done = new Set(failed.map(({ slot_key }) => slot_key))
-      const only = run.onlySlots && new Set(run.onlySlots)
-      left = left.filter(({ slotKey }) => !done.has(slotKey) && (!only || only.has(slotKey)))
+      facts: async () => (noticed ??= await planFacts(tx, handout, run.statement)),
     }
     const batch = left.slice(0, oneByOne ? BATCH / 10 : BATCH)
     if (oneByOne) await this.applyOneByOne(tx, handout, run, batch, notices)
@@ -194,7 +248,7 @@ export class RunDriver {
     )
     await tx.query(
       'UPDATE hand_out_run SET done = least(total, done + $3), finished_at = CASE WHEN $4 THEN now() END WHERE school_id = $1 AND id = $2',
-      [schoolId, runId, batch.length, finished],
+      [schoolId, run.id, batch.length, finished],
     )
     const carried = batch.filter(({ kind }) => kind === 'carry').map(({ slotKey }) => slotKey)
     const written = carried.length
@@ -203,19 +257,14 @@ export class RunDriver {
           [schoolId, handout.id, carried],
         )
       : []
-    return {
-      finished,
-      handoutId: handout.id,
-      written: written.map(({ id }) => id),
-      left: left.slice(batch.length),
-    }
+    return { finished, handoutId: handout.id, written: written.map(({ id }) => id), left: left.slice(batch.length) }
   }
 
   /** One slot after the other, so that one that cannot be written is said to have failed and all others are done. */
   private async applyOneByOne(
     tx: EntityManager,
     handout: Handout,
-    run: HandOutRun,
+    run: AppliedRun,
     batch: readonly Change[],
     notices: Parameters<typeof writeChanges>[4],
   ): Promise<void> {

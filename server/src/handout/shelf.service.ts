@@ -88,7 +88,7 @@ export class ShelfService {
       if (known) await writeStatement(tx, { ...known, version: known.version + 1 }, statement)
       return this.runs.apply(tx, shelf, viewer.personId, statement)
     })
-    if (begun) await this.runs.follow(viewer.schoolId, [begun], 5_000)
+    if (begun) await this.runs.follow([begun], 5_000)
     return this.open(viewer, classId)
   }
 

@@ -201,7 +201,7 @@ export class WalkInService {
         return handout.given ? this.runs.applyForGuests(tx, handout, personId, handout.given) : 'done'
       })
       if (begun === 'done') return
-      if (begun !== 'running') return this.runs.follow(schoolId, [begun], 5_000)
+      if (begun !== 'running') return this.runs.follow([begun], 5_000)
       await this.runs.settled()
     }
   }
