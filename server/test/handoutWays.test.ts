@@ -133,7 +133,7 @@ describe('every way of giving', () => {
         [gate, 3],
       ]),
     )
-    const [ana, ben, cleo] = (await Promise.all(of.emails.map((email) => school.signInByEmail(email)))) as TestPerson[]
+    const [ana, ben, cleo] = await Promise.all(of.emails.map((email) => school.signInByEmail(email)))
     const othersOf = async (who: TestPerson, copyId: string) =>
       ((await who.http.get(`/api/copies/${copyId}`).expect(200)).body as { others: string[] }).others
     expect(await othersOf(ana!, gate)).toEqual(['why', 'how'])
