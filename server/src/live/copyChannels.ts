@@ -53,7 +53,7 @@ export class CopyChannels {
   async settle(waited: Promise<unknown>): Promise<void> {
     await Promise.race([this.commits.settled(), waited])
     this.commits.stop()
-    await Promise.race([this.progress.flush(), waited])
+    await Promise.race([Promise.all([this.progress.flush(), this.copies.stop()]), waited])
   }
 
   /** Ends what checks large changes aside. */

@@ -18,6 +18,8 @@ export class LiveCopies {
   private readonly copies = new Map<string, Promise<LiveCopy>>()
   private readonly timers = new Map<string, NodeJS.Timeout>()
   private readonly holds = new Map<string, Promise<void>>()
+  private readonly folding = new Set<Promise<void>>()
+  private stopped = false
 
   constructor(
     private readonly source: DataSource,
@@ -70,6 +72,8 @@ export class LiveCopies {
   drop(copyId: string): void {
     const loading = this.copies.get(copyId)
     this.copies.delete(copyId)
+    clearTimeout(this.timers.get(copyId))
+    this.timers.delete(copyId)
     void loading?.then(
       (copy) => {
         copy.dropped = true
@@ -91,13 +95,21 @@ export class LiveCopies {
 
   /** Puts a copy away after a while if by then nobody has it open and nothing of it is on its way to the database. */
   release(copy: LiveCopy): void {
-    if (!isIdle(copy) || this.timers.has(copy.id)) return
+    if (this.stopped || !isIdle(copy) || this.timers.has(copy.id)) return
     const timer = setTimeout(() => {
       this.timers.delete(copy.id)
       void this.putAway(copy)
     }, LINGER)
     timer.unref()
     this.timers.set(copy.id, timer)
+  }
+
+  /** Folds and puts away nothing more; resolves when what is being folded is. */
+  async stop(): Promise<void> {
+    this.stopped = true
+    for (const timer of this.timers.values()) clearTimeout(timer)
+    this.timers.clear()
+    await Promise.all(this.folding)
   }
 
   /** Folds the log of a space that is being written in for long. */
@@ -120,7 +132,14 @@ export class LiveCopies {
     copy.destroy()
   }
 
-  private async fold(copy: LiveCopy, space: string, live: LiveSpace): Promise<void> {
+  private fold(copy: LiveCopy, space: string, live: LiveSpace): Promise<void> {
+    if (this.stopped) return Promise.resolve()
+    const folding = this.keepFolded(copy, space, live).finally(() => this.folding.delete(folding))
+    this.folding.add(folding)
+    return folding
+  }
+
+  private async keepFolded(copy: LiveCopy, space: string, live: LiveSpace): Promise<void> {
     const { seq, unfolded } = live
     const bytes = Y.encodeStateAsUpdate(live.doc)
     live.unfolded = 0
