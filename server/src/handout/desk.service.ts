@@ -1,12 +1,12 @@
 import { type Viewer, changesToPlan, fullName, planHandout, planStops } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
-import { DataSource } from 'typeorm'
+import { DataSource, In } from 'typeorm'
 import { notThere } from '../common/problemDetails.js'
 import { classRole } from '../roster/classRole.js'
 import { Handout } from './handout.entity.js'
 import { findHandout } from './handoutSet.js'
-import { existingOf, planFacts } from './planFacts.js'
+import { type ClassFacts, classFacts, existingOf, planFacts } from './planFacts.js'
 
 /** How long after its due time a handout still asks for late joiners to be looked at. */
 const FORTNIGHT = 14 * 86_400_000
@@ -25,12 +25,17 @@ export class DeskService {
         ORDER BY h.due_at NULLS LAST LIMIT 100`,
       [viewer.schoolId, viewer.personId, new Date(Date.now() - FORTNIGHT)],
     )
+    const ids = rows.map(({ id }) => id)
+    const handouts = await this.source.manager.findBy(Handout, { schoolId: viewer.schoolId, id: In(ids) })
+    const ofClass = new Map<string, ClassFacts>()
     const needs = []
-    for (const { id } of rows) {
-      const handout = await this.source.manager.findOneBy(Handout, { schoolId: viewer.schoolId, id })
-      if (!handout?.given) continue
-      const facts = await planFacts(this.source, handout, handout.given)
-      const plan = planHandout(handout.given, facts, Date.now())
+    for (const handout of handouts.toSorted((a, b) => ids.indexOf(a.id) - ids.indexOf(b.id))) {
+      const { id, classId, given } = handout
+      if (!given) continue
+      const known = ofClass.get(classId) ?? (await classFacts(this.source, viewer.schoolId, classId))
+      ofClass.set(classId, known)
+      const facts = await planFacts(this.source, handout, given, known)
+      const plan = planHandout(given, facts, Date.now())
       if (planStops(plan)) continue
       const existing = await existingOf(this.source, viewer.schoolId, id, false)
       const creates = changesToPlan(plan, existing).flatMap((change) => (change.kind === 'create' ? [change.copy] : []))
@@ -38,7 +43,7 @@ export class DeskService {
       const names = new Map(facts.members.map((member) => [member.personId, fullName(member)]))
       needs.push({
         handoutId: id,
-        classId: handout.classId,
+        classId,
         class: facts.className,
         number: handout.number,
         title: handout.title,

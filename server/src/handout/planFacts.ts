@@ -17,13 +17,11 @@ import type { Handout } from './handout.entity.js'
 
 type Database = DataSource | EntityManager
 
-/** All that the plan of a handout depends on, as it is now. */
-export async function planFacts(
-  database: Database,
-  handout: Pick<Handout, 'schoolId' | 'id' | 'classId' | 'number' | 'createdAt'>,
-  statement: Statement,
-): Promise<PlanFacts> {
-  const { schoolId, classId } = handout
+/** What plans of a class depend on, whichever handout they are of. */
+export type ClassFacts = Omit<PlanFacts, 'number' | 'guests' | 'worksheets' | 'begunAt'>
+
+/** What plans of a class depend on, as it is now. */
+export async function classFacts(database: Database, schoolId: string, classId: string): Promise<ClassFacts> {
   const [about] = await database.query<{ name: string; time_zone: string; locale: string }[]>(
     'SELECT k.name, s.time_zone, s.locale FROM class k JOIN school s ON s.id = k.school_id WHERE k.school_id = $1 AND k.id = $2',
     [schoolId, classId],
@@ -41,9 +39,7 @@ export async function planFacts(
   return {
     classId,
     className: about!.name,
-    number: handout.number,
     members: members.map(({ personId, first, last, email, cells }) => ({ personId, first, last, email, cells })),
-    guests: await guestsOf(database, schoolId, handout.id),
     columns: await columnsOf(database, schoolId, classId),
     groupSets: (await groupSetsOf(database, schoolId, classId)).map(({ id, name, groups }) => ({
       id,
@@ -52,10 +48,28 @@ export async function planFacts(
     })),
     units,
     staff,
-    worksheets: await planWorksheets(database, schoolId, worksheetsOf(statement)),
-    begunAt: handout.createdAt.getTime(),
     timeZone: about!.time_zone,
     locale: about!.locale,
+  }
+}
+
+/**
+ * All that the plan of a handout depends on, as it is now.
+ * @param ofClass what is known of its class already
+ */
+export async function planFacts(
+  database: Database,
+  handout: Pick<Handout, 'schoolId' | 'id' | 'classId' | 'number' | 'createdAt'>,
+  statement: Statement,
+  ofClass?: ClassFacts,
+): Promise<PlanFacts> {
+  const { schoolId, classId } = handout
+  return {
+    ...(ofClass ?? (await classFacts(database, schoolId, classId))),
+    number: handout.number,
+    guests: await guestsOf(database, schoolId, handout.id),
+    worksheets: await planWorksheets(database, schoolId, worksheetsOf(statement)),
+    begunAt: handout.createdAt.getTime(),
   }
 }
 
