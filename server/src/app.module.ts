@@ -30,8 +30,11 @@ import { HealthController } from './health/health.controller.js'
 import { JoinController } from './join/join.controller.js'
 import { JoinService } from './join/join.service.js'
 import { LiveGateway } from './live/live.gateway.js'
+import { CoverNotes } from './mail/coverNotes.service.js'
 import { MailController } from './mail/mail.controller.js'
 import { MailService } from './mail/mail.service.js'
+import { MailroomService } from './mail/mailroom.service.js'
+import { MessageQueue } from './mail/messageQueue.js'
 import { OfficeService } from './people/office.service.js'
 import { PeopleController } from './people/people.controller.js'
 import { PeopleService } from './people/people.service.js'
@@ -89,7 +92,10 @@ export class AppModule {
         { provide: APP_GUARD, useClass: SignedInGuard },
         SignInService,
         AccountService,
+        MessageQueue,
         MailService,
+        CoverNotes,
+        MailroomService,
         FileTasks,
         ClassService,
         StaffService,

@@ -653,6 +653,39 @@ describe('who comes later', () => {
   })
 })
 
+test('handouts of a set are locked in one order, whichever of them is asked for: two teachers never wait for each other', async () => {
+  const of = await school.classOf(1)
+  const other = await school.classOf(1, of.teacher)
+  const worksheet = await school.worksheet(of.teacher)
+  const classes = [of, other].map(({ id }) => ({ classId: id, opensAt: null, dueAt: null }))
+  await school.draft(of, { ...statementFor(of.id, worksheet.id), classes })
+  const rows = await school.source.query<{ id: string }[]>(
+    'SELECT id FROM handout WHERE class_id = ANY($1) ORDER BY id',
+    [[of.id, other.id]],
+  )
+  const [first, last] = rows.map(({ id }) => id) as [string, string]
+  const seen = (await of.teacher.http.get(`/api/handouts/${last}`).expect(200)).body as { version: number }
+  const holding = school.source.createQueryRunner()
+  await holding.startTransaction()
+  await holding.query('SELECT 1 FROM handout WHERE id = $1 FOR UPDATE', [first])
+  const answer = of.teacher.http
+    .post(`/api/handouts/${last}/hand-out`)
+    .send({ version: seen.version, fingerprint: 'x' })
+    .then(({ status }) => status)
+  const waiting = async () =>
+    (
+      await school.source.query<unknown[]>(
+        `SELECT 1 FROM pg_stat_activity WHERE datname = current_database() AND wait_event_type = 'Lock'`,
+      )
+    ).length > 0
+  while (!(await waiting()));
+  // It waits for the first and holds the last not yet.
+  await holding.query('SELECT 1 FROM handout WHERE id = $1 FOR UPDATE NOWAIT', [last])
+  await holding.commitTransaction()
+  await holding.release()
+  expect(await answer).toBe(409)
+})
+
 describe('cover notes', () => {
   test('to each with their own name, by mail and on their desk, once however often it is handed out', async () => {
     const of = await school.classOf(2)
@@ -694,28 +727,85 @@ describe('cover notes', () => {
     expect(JSON.stringify(mine!.note)).toContain('First0')
   })
 
-  test('go out when the handout opens', async () => {
-    const of = await school.classOf(1)
-    const cover = { text: plainNote('Soon.'), by: 'mail' as const, staffCopied: false }
-    const opensAt = Date.now() + 24 * HOUR
-    const id = await given(
-      of,
-      statementFor(
-        of.id,
-        (await school.worksheet(of.teacher)).id,
-        null,
-        {},
-        {
-          cover,
-          classes: [{ classId: of.id, opensAt, dueAt: null }],
-        },
-      ),
+  /** The jobs of a handout's messages: when they are due, by address. */
+  const jobsOf = async (handoutId: string) => {
+    const rows = await school.source.query<{ address: string; at: Date }[]>(
+      `SELECT m.address, j.start_after AS at FROM jobs.job j JOIN message m ON m.id::text = j.data ->> 'messageId'
+        WHERE m.handout_id = $1 AND j.state = 'created' ORDER BY m.address`,
+      [handoutId],
     )
-    const [job] = await school.source.query<{ at: Date }[]>(
-      `SELECT j.start_after AS at FROM jobs.job j JOIN message m ON m.id::text = j.data ->> 'messageId' WHERE m.handout_id = $1`,
-      [id],
+    return rows.map(({ address, at }) => [address, at.getTime()] as const)
+  }
+  const opening = async (of: TestClass, opensAt: number | null) =>
+    statementFor(
+      of.id,
+      (await school.worksheet(of.teacher)).id,
+      null,
+      {},
+      {
+        cover: { text: plainNote('Soon.'), by: 'mail', staffCopied: false },
+        classes: [{ classId: of.id, opensAt, dueAt: null }],
+      },
     )
-    expect(job!.at.getTime()).toBe(opensAt)
+  const DAY = 24 * HOUR
+
+  test('go out when the handout opens, be it moved to another time, and for some at a time of their own', async () => {
+    const of = await school.classOf(2)
+    const opensAt = Date.now() + DAY
+    const statement = await opening(of, opensAt)
+    const id = await given(of, statement)
+    const [first, second] = of.emails.toSorted()
+    expect(await jobsOf(id)).toEqual([
+      [first, opensAt],
+      [second, opensAt],
+    ])
+    const own = { personId: (await school.peopleOf(of))[1]!, opensAt: opensAt + DAY }
+    const later = [{ classId: of.id, opensAt: opensAt + HOUR, dueAt: null }]
+    await school.mend(of.teacher, id, { ...statement, classes: later, exceptions: [{ ...own, dueAt: null }] })
+    expect(await jobsOf(id)).toEqual([
+      [first, opensAt + HOUR],
+      [second, opensAt + DAY],
+    ])
+    const lines = (await of.teacher.http.get(`/api/classes/${of.id}/mail`).expect(200)).body as object[]
+    expect(lines).toHaveLength(2)
+    expect(lines[1]).toMatchObject({
+      kind: 'cover note',
+      state: 'waiting',
+      opensAt: opensAt + DAY,
+      handout: { id, number: 1, title: 'Tides at the quay' },
+    })
+    // Open at once: so are the notes, each once.
+    await school.mend(of.teacher, id, { ...statement, classes: [{ classId: of.id, opensAt: null, dueAt: null }] })
+    while ((await school.count('message', `handout_id = '${id}' AND state = 'sent'`)) < 2)
+      await new Promise((resolve) => setImmediate(resolve))
+    expect(await school.count('stand_in_mail', `recipient IN ('${first}', '${second}')`)).toBe(2)
+    expect(await jobsOf(id)).toEqual([])
+  })
+
+  test('that wait do not go out for what is taken back, and wait again once it is given again', async () => {
+    const of = await school.classOf(2)
+    const opensAt = Date.now() + DAY
+    const id = await given(of, await opening(of, opensAt))
+    await of.teacher.http.post(`/api/handouts/${id}/undo`).expect(202)
+    await school.finished(of.teacher, id)
+    expect(await jobsOf(id)).toEqual([])
+    const states = async () =>
+      ((await of.teacher.http.get(`/api/classes/${of.id}/mail`).expect(200)).body as { state: string }[]).map(
+        ({ state }) => state,
+      )
+    expect(await states()).toEqual(['withdrawn', 'withdrawn'])
+    await school.handOut(of.teacher, id)
+    expect(await states()).toEqual(['waiting', 'waiting'])
+    expect((await jobsOf(id)).map(([, at]) => at)).toEqual([opensAt, opensAt])
+    // One alone is taken back: only theirs does not go out.
+    const [row] = await there(id)
+    await of.teacher.http
+      .post(`/api/handouts/${id}/take-back`)
+      .send({ slotKeys: [row!.slot_key], back: false })
+      .expect(202)
+    await school.finished(of.teacher, id)
+    expect((await states()).toSorted()).toEqual(['waiting', 'withdrawn'])
+    expect(await jobsOf(id)).toHaveLength(1)
   })
 })
 

@@ -1,8 +1,9 @@
+import { plainNote } from '@gavrin/core'
 import { afterEach, describe, expect, test } from '@jest/globals'
 import { type AddressInfo, createServer } from 'node:net'
 import { SMTPServer } from 'smtp-server'
 import { createApp } from '../dist/app.js'
-import { TestSchool, newDatabase, settingsFor } from './support/school.js'
+import { TestSchool, newDatabase, settingsFor, statementFor } from './support/school.js'
 
 const closing: (() => Promise<unknown>)[] = []
 afterEach(async () => {
@@ -10,21 +11,23 @@ afterEach(async () => {
 })
 
 interface Line {
+  id: string
   state: string
   attempts: number
   problem: string | null
 }
 
 /** A mail server of the test's own; what it took. */
-async function mailServer(accept: () => boolean) {
+async function mailServer(accept: (address: string) => boolean) {
   const taken: string[] = []
   const server = new SMTPServer({
     disabledCommands: ['AUTH', 'STARTTLS'],
     onData: (stream, session, done) => {
       stream.resume()
       stream.on('end', () => {
-        if (!accept()) return done(new Error('not now'))
-        taken.push(...session.envelope.rcptTo.map(({ address }) => address))
+        const [to] = session.envelope.rcptTo.map(({ address }) => address)
+        if (!accept(to!)) return done(new Error('not now'))
+        taken.push(to!)
         done()
       })
     },
@@ -83,6 +86,80 @@ describe('a real mail server', () => {
     expect(await line()).toMatchObject({ state: 'sent', problem: null })
     // Each try made a new link, and the older ones are worth nothing.
     expect(await school.count('account_link')).toBe(1)
+  })
+
+  test('that refuses one message takes all others meanwhile', async () => {
+    let refused = ''
+    const { taken, url } = await mailServer((address) => address !== refused)
+    const school = await schoolWith(url)
+    const { id, teacher, emails } = await school.classOf(5)
+    refused = emails[0]!
+    await teacher.http.post(`/api/classes/${id}/invitations`).send({}).expect(200, { invited: 5 })
+    const lines = async () => (await teacher.http.get(`/api/classes/${id}/mail`).expect(200)).body as Line[]
+    while ((await lines()).filter(({ state }) => state === 'sent').length < 4);
+    expect(taken.toSorted()).toEqual(emails.slice(1).toSorted())
+    expect((await lines()).find(({ state }) => state !== 'sent')).toMatchObject({ state: 'waiting' })
+  })
+
+  test('that never took a cover note gets it once more when the teacher says so, at the address of now', async () => {
+    let up = false
+    const { taken, url } = await mailServer(() => up)
+    const school = await schoolWith(url)
+    const of = await school.classOf(2)
+    const worksheet = await school.worksheet(of.teacher)
+    const cover = { text: plainNote('Bring your chart.'), by: 'mail' as const, staffCopied: false }
+    const { id } = await school.draft(of, statementFor(of.id, worksheet.id, null, {}, { cover }))
+    await school.handOut(of.teacher, id)
+    const lines = async () => (await of.teacher.http.get(`/api/classes/${of.id}/mail`).expect(200)).body as Line[]
+    // All its tries are over at once.
+    while ((await lines()).some(({ state }) => state !== 'failed'))
+      await school.source.query(
+        `UPDATE jobs.job SET start_after = now(), retry_limit = 1 WHERE name = 'mail' AND state IN ('created', 'retry')`,
+      )
+    expect((await lines())[0]).toMatchObject({ problem: 'The mail server did not take this message.' })
+    const edit = (email: string, value: string) => ({
+      personId: people[of.emails.indexOf(email)]!,
+      field: 'email',
+      value,
+    })
+    const people = await school.peopleOf(of)
+    await of.teacher.http
+      .patch(`/api/classes/${of.id}/roster`)
+      .send({ edits: [edit(of.emails[0]!, 'moved@fennickquay.example'), edit(of.emails[1]!, '')] })
+      .expect(200)
+    up = true
+    const again = (body: object) => of.teacher.http.post(`/api/classes/${of.id}/mail/again`).send(body)
+    // Who has no e-mail any more is not written to.
+    await again({}).expect(200, { sent: 1 })
+    while ((await lines()).every(({ state }) => state !== 'sent'));
+    expect(taken).toEqual(['moved@fennickquay.example'])
+    // What was sent is not sent again.
+    await again({ messageIds: (await lines()).map(({ id: message }) => message) }).expect(200, { sent: 0 })
+  })
+
+  test('gets no cover note about somebody who has left the class before it was to go out', async () => {
+    let up = false
+    const { taken, url } = await mailServer(() => up)
+    const school = await schoolWith(url)
+    const of = await school.classOf(2)
+    const worksheet = await school.worksheet(of.teacher)
+    const cover = { text: plainNote('Bring your chart.'), by: 'mail' as const, staffCopied: false }
+    const { id } = await school.draft(of, statementFor(of.id, worksheet.id, null, {}, { cover }))
+    await school.handOut(of.teacher, id)
+    const [leaver] = await school.peopleOf(of)
+    const lines = async () => (await of.teacher.http.get(`/api/classes/${of.id}/mail`).expect(200)).body as Line[]
+    while ((await lines()).some(({ attempts }) => attempts === 0));
+    await of.teacher.http
+      .post(`/api/classes/${of.id}/roster/leave`)
+      .send({ personIds: [leaver] })
+      .expect(200)
+    up = true
+    while ((await lines()).some(({ state }) => state === 'waiting'))
+      await school.source.query(`UPDATE jobs.job SET start_after = now() WHERE name = 'mail' AND state = 'retry'`)
+    expect(taken).toEqual([of.emails[1]])
+    expect((await lines()).find(({ state }) => state === 'withdrawn')!.problem).toBe(
+      'They had left the class before this went out.',
+    )
   })
 
   test('that is not there at all is no reason for anything else to wait', async () => {

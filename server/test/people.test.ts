@@ -391,6 +391,38 @@ describe('the office', () => {
     ])
     expect((await given.teacher.http.get(`/api/classes/${given.id}/roster`)).body).toHaveLength(1)
   })
+
+  test('waits with that for a hand-out that is being planned for one of them, and refuses while one is written', async () => {
+    const office = await school.person('office', 'Oda')
+    const given = await school.classOf(2)
+    const { id } = await school.handedOut(given)
+    const [keepId, otherId] = await school.peopleOf(given)
+    const merge = () => office.http.post('/api/office/merge').send({ keepId, otherId })
+    await school.source.query(
+      `INSERT INTO hand_out_run (school_id, id, handout_id, kind, statement, person_id, total) SELECT school_id, gen_random_uuid(), id, 'hand out', statement, created_by, 1 FROM handout WHERE id = $1`,
+      [id],
+    )
+    expect((await merge().expect(409)).body).toMatchObject({ code: 'running' })
+    await school.source.query('UPDATE hand_out_run SET finished_at = now() WHERE handout_id = $1', [id])
+    const planning = school.source.createQueryRunner()
+    await planning.startTransaction()
+    await planning.query('SELECT 1 FROM handout WHERE id = $1 FOR UPDATE', [id])
+    let done = false
+    const merging = merge()
+      .expect(200)
+      .then(() => (done = true))
+    const waits = async () =>
+      (
+        await school.source.query<unknown[]>(
+          `SELECT 1 FROM pg_stat_activity WHERE datname = current_database() AND wait_event_type = 'Lock'`,
+        )
+      ).length > 0
+    while (!done && !(await waits()));
+    expect(done).toBe(false)
+    await planning.commitTransaction()
+    await planning.release()
+    await merging
+  })
 })
 
 describe('a new school', () => {

@@ -171,6 +171,7 @@ const TABLE: Record<
   },
   'POST /api/lists/read': { answers: only(anyTeacherGets(422)) },
   'GET /api/classes/{classId}/mail': { answers: changing(200) },
+  'POST /api/classes/{classId}/mail/again': { body: () => ({ messageIds: [] }), answers: changing(200) },
   'POST /api/classes/{classId}/invitations': { body: () => ({ personIds: [] }), answers: changing(200) },
   // The demo's post: not in a school.
   'GET /api/mail/stand-in': { answers: only({}) },

@@ -7,6 +7,7 @@ import { RosterForYears1764100000000 } from './migrations/1764100000000-RosterFo
 import { WorksheetLibrary1764200000000 } from './migrations/1764200000000-WorksheetLibrary.js'
 import { HandoutsMendable1764300000000 } from './migrations/1764300000000-HandoutsMendable.js'
 import { ReservedSections1764400000000 } from './migrations/1764400000000-ReservedSections.js'
+import { WithdrawnNotes1764500000000 } from './migrations/1764500000000-WithdrawnNotes.js'
 
 export const ENTITIES = [Worksheet, Edition, Handout, HandOutRun]
 
@@ -22,6 +23,7 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       WorksheetLibrary1764200000000,
       HandoutsMendable1764300000000,
       ReservedSections1764400000000,
+      WithdrawnNotes1764500000000,
     ],
     synchronize: false,
     migrationsTransactionMode: 'all',

@@ -14,10 +14,10 @@ import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource, type EntityManager } from 'typeorm'
 import { conflict, isDatabaseAway, malformed } from '../common/problemDetails.js'
 import { LiveGateway } from '../live/live.gateway.js'
-import { MailService } from '../mail/mail.service.js'
+import { CoverNotes } from '../mail/coverNotes.service.js'
 import { holdInClass } from '../roster/classRole.js'
 import { HandOutRun, type Handout } from './handout.entity.js'
-import { changedMeanwhile, findHandout, handoutsOfSet, holdSet, writeStatement } from './handoutSet.js'
+import { changedMeanwhile, findHandout, handoutsOfSet, holdSet, lockSet, writeStatement } from './handoutSet.js'
 import { existingOf } from './planFacts.js'
 import { type Begun, RunDriver } from './runDriver.js'
 
@@ -39,9 +39,9 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
   constructor(
     @InjectDataSource() private readonly source: DataSource,
     private readonly live: LiveGateway,
-    mail: MailService,
+    notes: CoverNotes,
   ) {
-    this.driver = new RunDriver(source, live, mail)
+    this.driver = new RunDriver(source, live, notes)
   }
 
   /** What a crash interrupted is finished, and whoever joined meanwhile gets theirs. */
@@ -71,7 +71,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
    */
   async handOut(viewer: Viewer, handoutId: string, seen: { version: number; fingerprint: string }) {
     const begun = await this.source.transaction(async (tx): Promise<Begun[] | null> => {
-      const all = await holdSet(tx, viewer, handoutId, 'hand out', true)
+      const all = await holdSet(tx, viewer, handoutId, 'hand out')
       if (await this.driver.isRunning(tx, all)) return null
       const handout = all.find(({ id }) => id === handoutId)!
       if (handout.version !== seen.version) throw changedMeanwhile(handout)
@@ -112,7 +112,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
   /** Goes back to what was handed out before the last hand-out; what was made by it is set aside. */
   async undo(viewer: Viewer, handoutId: string) {
     const begun = await this.source.transaction(async (tx): Promise<Begun[]> => {
-      const all = await holdSet(tx, viewer, handoutId, 'hand out', true)
+      const all = await holdSet(tx, viewer, handoutId, 'hand out')
       if (await this.driver.isRunning(tx, all))
         throw conflict('running', 'This handout is being handed out at the moment: wait until it is done.')
       const made: Begun[] = []
@@ -134,9 +134,8 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
   /** Takes single copies back, or gives them again; the rest of the handout stays as it was handed out. */
   async takeBack(viewer: Viewer, handoutId: string, slotKeys: readonly string[], back: boolean) {
     const begun = await this.source.transaction(async (tx): Promise<Begun[]> => {
-      const handout = await findHandout(tx, viewer, handoutId, true)
+      const { handout, all } = await lockSet(tx, viewer, handoutId)
       await holdInClass(tx, viewer, handout.classId, 'hand out')
-      const all = await handoutsOfSet(tx, handout, true)
       if (await this.driver.isRunning(tx, all))
         throw conflict('running', 'This handout is being handed out at the moment: wait until it is done.')
       if (!handout.given) throw conflict('not-handed-out', 'Nothing of this handout is handed out.')
@@ -265,7 +264,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
   /** Tries again what failed in the latest hand-out: these slots alone, or all that failed. */
   async retry(viewer: Viewer, handoutId: string, slotKeys: readonly string[] | null) {
     const begun = await this.source.transaction(async (tx): Promise<Begun[]> => {
-      const all = await holdSet(tx, viewer, handoutId, 'hand out', true)
+      const all = await holdSet(tx, viewer, handoutId, 'hand out')
       if (await this.driver.isRunning(tx, all)) return []
       const made: Begun[] = []
       for (const part of all) {

@@ -191,7 +191,7 @@ export class HandoutService {
   ): Promise<{ version: number; updatedAt: number }> {
     const statement = valueOf(checkStatement(input.statement))
     return this.source.transaction(async (tx) => {
-      const all = await holdSet(tx, viewer, handoutId, 'hand out', true)
+      const all = await holdSet(tx, viewer, handoutId, 'hand out')
       const handout = all.find(({ id }) => id === handoutId)!
       if (handout.version !== input.version) throw changedMeanwhile(handout)
       await refuseForeignWorksheets(tx, viewer, statement, handout.statement)
@@ -206,7 +206,7 @@ export class HandoutService {
   /** Throws a draft away, in all its classes; only while nothing was handed out. */
   async discard(viewer: Viewer, handoutId: string): Promise<void> {
     await this.source.transaction(async (tx) => {
-      const all = await holdSet(tx, viewer, handoutId, 'hand out', true)
+      const all = await holdSet(tx, viewer, handoutId, 'hand out')
       for (const { handedOutAt, schoolId, id } of all) {
         const [copies] = await tx.query<unknown[]>(
           'SELECT 1 FROM copy WHERE school_id = $1 AND handout_id = $2 LIMIT 1',

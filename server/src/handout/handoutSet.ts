@@ -24,7 +24,7 @@ export async function findHandout(
 
 /** The handouts of a set, each of one class, in the order of the statement's classes; a handout by itself is a set of one. */
 export async function handoutsOfSet(manager: EntityManager, handout: Handout, lock = false): Promise<Handout[]> {
-  if (handout.setId === null) return [handout]
+  if (handout.setId === null) return lock ? [await findHandout(manager, handout, handout.id, true)] : [handout]
   const all = await manager.find(Handout, {
     where: { schoolId: handout.schoolId, setId: handout.setId },
     // In one order, so that two who take the same set wait for each other and not both.
@@ -35,17 +35,30 @@ export async function handoutsOfSet(manager: EntityManager, handout: Handout, lo
   return all.toSorted((a, b) => (place.get(a.classId) ?? 99) - (place.get(b.classId) ?? 99))
 }
 
-/** Opens a set for somebody who may do this in each of its classes. */
+/** Locks a handout and all others of its set, until the transaction ends. */
+export async function lockSet(
+  tx: EntityManager,
+  viewer: Pick<Viewer, 'schoolId'>,
+  handoutId: string,
+): Promise<{ handout: Handout; all: Handout[] }> {
+  for (;;) {
+    const seen = await findHandout(tx, viewer, handoutId)
+    const all = await handoutsOfSet(tx, seen, true)
+    const handout = all.find(({ id }) => id === handoutId)
+    // Another set by the time it was locked: that one then.
+    if (handout && handout.setId === seen.setId) return { handout, all }
+  }
+}
+
+/** Locks a set for somebody who may do this in each of its classes. */
 export async function holdSet(
-  manager: EntityManager,
+  tx: EntityManager,
   viewer: Viewer,
   handoutId: string,
   action: ClassAction,
-  lock = false,
 ): Promise<Handout[]> {
-  const handout = await findHandout(manager, viewer, handoutId, lock && true)
-  const all = await handoutsOfSet(manager, handout, lock)
-  for (const { classId } of all) await holdInClass(manager, viewer, classId, action)
+  const { all } = await lockSet(tx, viewer, handoutId)
+  for (const { classId } of all) await holdInClass(tx, viewer, classId, action)
   return all
 }
 

@@ -13,7 +13,7 @@ import { randomUUID } from 'node:crypto'
 import type { DataSource, EntityManager } from 'typeorm'
 import { isDatabaseAway } from '../common/problemDetails.js'
 import type { LiveGateway } from '../live/live.gateway.js'
-import type { MailService } from '../mail/mail.service.js'
+import type { CoverNotes } from '../mail/coverNotes.service.js'
 import { HandOutRun, type Handout } from './handout.entity.js'
 import { findHandout } from './handoutSet.js'
 import { carries, carryOf, existingOf, planFacts } from './planFacts.js'
@@ -67,7 +67,7 @@ export class RunDriver {
   constructor(
     private readonly source: DataSource,
     private readonly live: LiveGateway,
-    private readonly mail: MailService,
+    private readonly notes: CoverNotes,
   ) {}
 
   /** Takes up what a crash interrupted. */
@@ -225,7 +225,7 @@ export class RunDriver {
     let noticed = facts
     const notices = {
       statement: run.statement,
-      mail: this.mail,
+      notes: this.notes,
       facts: async () => (noticed ??= await planFacts(tx, handout, run.statement)),
     }
     const batch = left.slice(0, oneByOne ? BATCH / 10 : BATCH)

@@ -12,11 +12,14 @@ import type { EntityManager } from 'typeorm'
 import * as Y from 'yjs'
 import { loadSpaces } from '../live/spaceStore.js'
 import { addToJournal } from '../copy/journal.js'
-import type { MailService } from '../mail/mail.service.js'
+import type { CoverNotes } from '../mail/coverNotes.service.js'
 
 type Of<K extends Change['kind']> = Extract<Change, { kind: K }>
 const ofKind = <K extends Change['kind']>(changes: readonly Change[], kind: K) =>
   changes.filter((change): change is Of<K> => change.kind === kind)
+
+/** Changes after which a cover note that waits may be due at another time, or no more. */
+const MOVES_NOTES: ReadonlySet<Change['kind']> = new Set(['permit', 'date', 'set aside', 'bring back'])
 
 const time = (millis: number | null) => (millis === null ? null : new Date(millis))
 
@@ -30,7 +33,7 @@ export interface WrittenHandout {
 export interface NoticeSource {
   readonly statement: Statement
   readonly facts: () => Promise<PlanFacts>
-  readonly mail: MailService
+  readonly notes: CoverNotes
 }
 
 /**
@@ -94,6 +97,7 @@ export async function writeChanges(
   await setAside(tx, schoolId, handoutId, ofKind(changes, 'set aside'), true, personId)
   await setAside(tx, schoolId, handoutId, ofKind(changes, 'bring back'), false, personId)
   for (const carried of ofKind(changes, 'carry')) await carry(tx, schoolId, handoutId, carried)
+  if (changes.some(({ kind }) => MOVES_NOTES.has(kind))) await notices.notes.follow(tx, handout)
   const notify = ofKind(changes, 'notify')
   if (notify.length) await writeNotices(tx, handout, notify, personId, notices)
 }
@@ -249,7 +253,7 @@ async function writeNotices(
   handout: WrittenHandout,
   changes: readonly Of<'notify'>[],
   personId: string,
-  { statement, facts, mail }: NoticeSource,
+  { statement, facts, notes }: NoticeSource,
 ): Promise<void> {
   const { cover } = statement
   if (!cover) return
@@ -278,7 +282,7 @@ async function writeNotices(
     ],
   )
   if (cover.by === 'mail')
-    await mail.postNotices(
+    await notes.post(
       tx,
       handout,
       rows.map(({ notice_key }) => notice_key),

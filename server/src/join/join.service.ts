@@ -14,7 +14,7 @@ import { DataSource } from 'typeorm'
 import { holdBack } from '../common/attempts.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { LiveGateway } from '../live/live.gateway.js'
-import { MailService } from '../mail/mail.service.js'
+import { MailroomService } from '../mail/mailroom.service.js'
 import { classCodeOf, newClassCode } from '../roster/classCode.js'
 import { holdInClass } from '../roster/classRole.js'
 import { RosterService } from '../roster/roster.service.js'
@@ -78,7 +78,7 @@ export class JoinService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
     private readonly rosters: RosterService,
-    private readonly mail: MailService,
+    private readonly mailroom: MailroomService,
     private readonly live: LiveGateway,
   ) {}
 
@@ -210,7 +210,7 @@ export class JoinService {
       ({ email, canSignIn, leftAt }) => !canSignIn && leftAt === null && email && emails.has(emailKey(email)),
     )
     if (invited.length)
-      await this.mail.invite(
+      await this.mailroom.invite(
         viewer,
         classId,
         invited.map(({ personId }) => personId),

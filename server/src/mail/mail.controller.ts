@@ -1,19 +1,29 @@
 import type { Viewer } from '@gavrin/core'
 import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
-import { ApiTags } from '@nestjs/swagger'
-import { SomePeopleDto } from '../common/dto.js'
+import { ApiProperty, ApiTags } from '@nestjs/swagger'
+import { IsOptional } from 'class-validator'
+import { Ids, SomePeopleDto } from '../common/dto.js'
 import { notThere } from '../common/problemDetails.js'
 import { Asking } from '../common/viewer.js'
 import { MailService } from './mail.service.js'
+import { MailroomService } from './mailroom.service.js'
+
+export class SomeMessagesDto {
+  /** Left out: all that failed. */
+  @ApiProperty({ type: [String], required: false }) @IsOptional() @Ids() messageIds?: string[]
+}
 
 @ApiTags('mail')
 @Controller()
 export class MailController {
-  constructor(private readonly mail: MailService) {}
+  constructor(
+    private readonly mailroom: MailroomService,
+    private readonly mail: MailService,
+  ) {}
 
   @Get('classes/:classId/mail')
   ofClass(@Asking() viewer: Viewer, @Param('classId', ParseUUIDPipe) classId: string) {
-    return this.mail.ofClass(viewer, classId)
+    return this.mailroom.ofClass(viewer, classId)
   }
 
   @Post('classes/:classId/invitations')
@@ -23,7 +33,17 @@ export class MailController {
     @Param('classId', ParseUUIDPipe) classId: string,
     @Body() { personIds }: SomePeopleDto,
   ) {
-    return this.mail.invite(viewer, classId, personIds ?? null)
+    return this.mailroom.invite(viewer, classId, personIds ?? null)
+  }
+
+  @Post('classes/:classId/mail/again')
+  @HttpCode(200)
+  again(
+    @Asking() viewer: Viewer,
+    @Param('classId', ParseUUIDPipe) classId: string,
+    @Body() { messageIds }: SomeMessagesDto,
+  ) {
+    return this.mailroom.again(viewer, classId, messageIds ?? null)
   }
 
   /** The post of the demo, as it would have arrived. */

@@ -2,14 +2,12 @@ import { type NoteText, type Viewer, fullName, noteAsHtml, noteAsText } from '@g
 import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import nodemailer, { type Transporter } from 'nodemailer'
-import type PgBoss from 'pg-boss'
 import { DataSource, type EntityManager } from 'typeorm'
 import { newAccountLink } from '../account/accountLinks.js'
 import { SETTINGS } from '../common/tokens.js'
-import { holdInClass } from '../roster/classRole.js'
 import { STAND_IN, type Settings } from '../settings.js'
-import { MAIL_QUEUE, openJobs } from './jobs.js'
 import { type Letter, coverLetter, invitationLetter, newPasswordLetter } from './letters.js'
+import { MessageQueue } from './messageQueue.js'
 import { StandInMailServer } from './standIn.js'
 
 export type MessageKind = 'invitation' | 'new password' | 'cover note'
@@ -19,23 +17,6 @@ export interface Recipient {
   readonly personId: string
   readonly address: string
 }
-
-/** A line of the mailroom. */
-export interface MailroomLine {
-  readonly id: string
-  readonly kind: MessageKind
-  readonly personId: string
-  readonly first: string
-  readonly last: string
-  readonly address: string
-  readonly state: 'waiting' | 'sent' | 'failed'
-  readonly attempts: number
-  readonly createdAt: number
-  readonly sentAt: number | null
-  readonly problem: string | null
-}
-
-const RETRIES = 6
 
 interface MessageRow {
   school_id: string
@@ -57,6 +38,8 @@ interface MessageRow {
   is_staff: boolean
   about_first: string | null
   about_last: string | null
+  /** Whom the note is about is not in the class any more. */
+  has_left: boolean
 }
 
 /**
@@ -66,34 +49,25 @@ interface MessageRow {
 @Injectable()
 export class MailService implements OnApplicationBootstrap, OnApplicationShutdown {
   private readonly log = new Logger('mail')
-  private readonly boss: PgBoss
   private transport: Transporter | null = null
   private standIn: StandInMailServer | null = null
 
   constructor(
     @InjectDataSource() private readonly source: DataSource,
     @Inject(SETTINGS) private readonly settings: Settings,
-  ) {
-    this.boss = openJobs(settings.databaseUrl)
-  }
+    private readonly queue: MessageQueue,
+  ) {}
 
   async onApplicationBootstrap(): Promise<void> {
     const { smtpUrl } = this.settings.mail
     if (smtpUrl === STAND_IN) this.standIn = await StandInMailServer.open(this.source)
     const address = this.standIn?.url ?? smtpUrl
     if (address) this.transport = nodemailer.createTransport(address)
-    await this.boss.start()
-    await this.boss.work<{ schoolId: string; messageId: string }>(
-      MAIL_QUEUE,
-      { pollingIntervalSeconds: 0.5, batchSize: 10 },
-      async (jobs) => {
-        for (const { data, id } of jobs) await this.send(data.schoolId, data.messageId, id)
-      },
-    )
+    await this.queue.work((schoolId, messageId, jobId) => this.send(schoolId, messageId, jobId))
   }
 
   async onApplicationShutdown(): Promise<void> {
-    await this.boss.stop({ graceful: true, wait: true, timeout: 3_000 }).catch(() => undefined)
+    await this.queue.stop()
     this.transport?.close()
     await this.standIn?.close()
   }
@@ -119,62 +93,10 @@ export class MailService implements OnApplicationBootstrap, OnApplicationShutdow
         viewer.personId,
       ],
     )
-    await this.queue(
+    await this.queue.put(
       tx,
       viewer.schoolId,
       rows.map(({ id }) => id),
-      null,
-    )
-  }
-
-  /** Puts down the mails of notices, each once, to go out when their handout opens. Who has no e-mail reads it on the desk. */
-  async postNotices(
-    tx: EntityManager,
-    handout: { readonly schoolId: string; readonly id: string; readonly classId: string },
-    noticeKeys: readonly string[],
-    personId: string,
-  ): Promise<void> {
-    if (noticeKeys.length === 0) return
-    const rows = await tx.query<{ id: string; opens_at: Date | null }[]>(
-      `INSERT INTO message (school_id, kind, person_id, address, class_id, created_by, handout_id, notice_key)
-       SELECT n.school_id, 'cover note', n.person_id, p.email, $4, $5, n.handout_id, n.notice_key
-         FROM notice n JOIN person p ON p.school_id = n.school_id AND p.id = n.person_id
-        WHERE n.school_id = $1 AND n.handout_id = $2 AND n.notice_key = ANY($3) AND p.email IS NOT NULL
-       ON CONFLICT (handout_id, notice_key, school_id) DO NOTHING
-       RETURNING id, (SELECT opens_at FROM notice n WHERE n.school_id = message.school_id AND n.handout_id = message.handout_id AND n.notice_key = message.notice_key)`,
-      [handout.schoolId, handout.id, noticeKeys, handout.classId, personId],
-    )
-    for (const opensAt of new Set(rows.map(({ opens_at }) => opens_at?.getTime() ?? null)))
-      await this.queue(
-        tx,
-        handout.schoolId,
-        rows.filter(({ opens_at }) => (opens_at?.getTime() ?? null) === opensAt).map(({ id }) => id),
-        opensAt,
-      )
-  }
-
-  /** Puts the jobs of messages down in the transaction that is their reason, all in one statement. */
-  private async queue(
-    tx: EntityManager,
-    schoolId: string,
-    messageIds: readonly string[],
-    startAt: number | null,
-  ): Promise<void> {
-    if (messageIds.length === 0) return
-    const db = {
-      executeSql: async (text: string, values: unknown[]) => ({ rows: await tx.query<unknown[]>(text, values) }),
-    }
-    await this.boss.insert(
-      messageIds.map((messageId) => ({
-        name: MAIL_QUEUE,
-        data: { schoolId, messageId },
-        retryLimit: RETRIES,
-        retryDelay: 20,
-        retryBackoff: true,
-        expireInSeconds: 300,
-        ...(startAt !== null && { startAfter: new Date(startAt).toISOString() }),
-      })),
-      { db },
     )
   }
 
@@ -182,33 +104,36 @@ export class MailService implements OnApplicationBootstrap, OnApplicationShutdow
     const [message] = await this.source.query<MessageRow[]>(
       `SELECT m.school_id, m.id, m.kind, m.person_id, m.address, c.name AS class_name, b.first_name AS sender_first, b.last_name AS sender_last,
               p.first_name AS first, p.last_name AS last, s.name AS school, p.email IS DISTINCT FROM m.address AS gone,
-              m.handout_id, h.title AS handout_title, h.number AS handout_number, n.note, n.person_id <> n.about_id AS is_staff, a.first_name AS about_first, a.last_name AS about_last
+              m.handout_id, h.title AS handout_title, h.number AS handout_number, n.note, n.person_id <> n.about_id AS is_staff, a.first_name AS about_first, a.last_name AS about_last,
+              n.about_id IS NOT NULL AND NOT EXISTS (SELECT 1 FROM class_member k WHERE k.school_id = m.school_id AND k.class_id = m.class_id AND k.person_id = n.about_id AND k.left_at IS NULL) AS has_left
          FROM message m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id JOIN school s ON s.id = m.school_id
          LEFT JOIN class c ON c.school_id = m.school_id AND c.id = m.class_id
          LEFT JOIN person b ON b.school_id = m.school_id AND b.id = m.created_by
          LEFT JOIN handout h ON h.school_id = m.school_id AND h.id = m.handout_id
          LEFT JOIN notice n ON n.school_id = m.school_id AND n.handout_id = m.handout_id AND n.notice_key = m.notice_key
          LEFT JOIN person a ON a.school_id = n.school_id AND a.id = n.about_id
-        WHERE m.school_id = $1 AND m.id = $2 AND m.state <> 'sent'`,
+        WHERE m.school_id = $1 AND m.id = $2 AND m.state IN ('waiting', 'failed')`,
       [schoolId, messageId],
     )
     if (!message) return
-    const note = (state: MailroomLine['state'], problem: string | null) =>
+    const note = (state: 'waiting' | 'sent' | 'failed' | 'withdrawn', problem: string | null) =>
       this.source.query(
         `UPDATE message SET state = $3, problem = $4, attempts = attempts + 1, sent_at = CASE WHEN $3 = 'sent' THEN now() END WHERE school_id = $1 AND id = $2`,
         [schoolId, messageId, state, problem],
       )
+    if (message.has_left) return void (await note('withdrawn', 'They had left the class before this went out.'))
     // A link that opens an account goes to nobody but who has the account.
     if (message.gone) return void (await note('failed', 'The e-mail of this person has changed since.'))
     const { transport } = this
     if (!transport)
-      return void (await note('failed', 'No mail server is set for this school: print sign-in cards instead.'))
+      return void (await note(
+        'failed',
+        message.kind === 'cover note'
+          ? 'No mail server is set for this school: the note is on their desk.'
+          : 'No mail server is set for this school: print sign-in cards instead.',
+      ))
     if (await this.deliver(message, transport)) return void (await note('sent', null))
-    const [job] = await this.source.query<{ last: boolean }[]>(
-      'SELECT retry_count >= retry_limit AS last FROM jobs.job WHERE name = $1 AND id = $2',
-      [MAIL_QUEUE, jobId],
-    )
-    const last = job?.last ?? true
+    const last = await this.queue.isLastTry(this.source.manager, jobId)
     await note(
       last ? 'failed' : 'waiting',
       last
@@ -260,36 +185,6 @@ export class MailService implements OnApplicationBootstrap, OnApplicationShutdow
           link,
         })
       : newPasswordLetter({ name: fullName(message), school: message.school, link })
-  }
-
-  /** Invites students of a class who have an e-mail and cannot sign in yet; those of a list, or all of them. */
-  async invite(viewer: Viewer, classId: string, personIds: readonly string[] | null): Promise<{ invited: number }> {
-    return this.source.transaction(async (tx) => {
-      await holdInClass(tx, viewer, classId, 'change the roster')
-      const to = await tx.query<Recipient[]>(
-        `SELECT p.id AS "personId", p.email AS address FROM class_member m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id
-          WHERE m.school_id = $1 AND m.class_id = $2 AND m.left_at IS NULL AND p.email IS NOT NULL AND p.password_hash IS NULL
-            AND CASE WHEN $3::uuid[] IS NULL THEN m.role = 'student' ELSE p.id = ANY($3) END
-            -- Whoever presses twice sends once.
-            AND NOT EXISTS (SELECT 1 FROM message w WHERE w.school_id = p.school_id AND w.person_id = p.id AND w.kind = 'invitation' AND w.state = 'waiting' AND w.attempts = 0)
-          ORDER BY p.last_name, p.first_name`,
-        [viewer.schoolId, classId, personIds],
-      )
-      await this.post(tx, viewer, 'invitation', to, classId)
-      return { invited: to.length }
-    })
-  }
-
-  /** The mailroom of a class, newest first. */
-  async ofClass(viewer: Viewer, classId: string): Promise<MailroomLine[]> {
-    await holdInClass(this.source, viewer, classId, 'change the roster')
-    return this.source.query<MailroomLine[]>(
-      `SELECT m.id, m.kind, m.person_id AS "personId", p.first_name AS first, p.last_name AS last, m.address, m.state, m.attempts, m.problem,
-              (extract(epoch FROM m.created_at) * 1000)::float8 AS "createdAt", (extract(epoch FROM m.sent_at) * 1000)::float8 AS "sentAt"
-         FROM message m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id
-        WHERE m.school_id = $1 AND m.class_id = $2 ORDER BY m.created_at DESC, p.last_name LIMIT 1000`,
-      [viewer.schoolId, classId],
-    )
   }
 
   /** What the stand-in for a mail server took in; null where a real one is set. Only for the demo, where nothing is secret. */

@@ -162,6 +162,7 @@ export class OfficeService {
     if (keepId === otherId)
       throw malformed([{ code: 'same', field: 'otherId', sentence: 'Choose two different people.' }])
     const done = await this.source.transaction(async (tx) => {
+      await this.lockHandouts(tx, viewer, [keepId, otherId])
       // In one order, so that two merges never wait for each other.
       const people = new Map<string, Awaited<ReturnType<OfficeService['find']>>>()
       for (const id of [keepId, otherId].toSorted()) people.set(id, await this.find(tx, viewer, id))
@@ -178,6 +179,21 @@ export class OfficeService {
     await this.accounts.endSessions(viewer.schoolId, otherId)
     for (const classId of done.classIds) await this.live.refreshClass(viewer.schoolId, classId)
     return { classes: done.classIds.length, copies: done.copies }
+  }
+
+  /** Keeps copies from being made for either of two people while they become one. */
+  private async lockHandouts(tx: EntityManager, viewer: Viewer, personIds: readonly string[]): Promise<void> {
+    const handouts = await tx.query<{ running: boolean }[]>(
+      `SELECT EXISTS (SELECT 1 FROM hand_out_run r WHERE r.school_id = h.school_id AND r.handout_id = h.id AND r.finished_at IS NULL) AS running
+         FROM handout h WHERE h.school_id = $1 AND h.class_id IN (SELECT class_id FROM class_member WHERE school_id = $1 AND person_id = ANY($2))
+        ORDER BY h.id FOR UPDATE OF h`,
+      [viewer.schoolId, personIds],
+    )
+    if (handouts.some(({ running }) => running))
+      throw conflict(
+        'running',
+        'In one of their classes copies are being handed out at the moment: try again in a minute.',
+      )
   }
 
   private async find(tx: EntityManager, viewer: Viewer, personId: string) {

@@ -17,6 +17,8 @@ interface SignInCard {
   readonly password: string
 }
 
+const cards = (count: number) => `${count} ${count === 1 ? 'card' : 'cards'}`
+
 /** Start passwords for students who cannot sign in yet, to print and cut. They are shown this once. */
 export function SignInCardsPage() {
   const { classId = '' } = useParams()
@@ -51,11 +53,11 @@ export function SignInCardsPage() {
                       Back to the class
                     </Link>
                     {make.data ? (
-                      <Button onClick={() => window.print()}>Print {make.data.length} cards</Button>
+                      <Button onClick={() => window.print()}>Print {cards(make.data.length)}</Button>
                     ) : (
                       waiting.length > 0 && (
                         <Button onClick={() => make.mutate()} disabled={make.isPending}>
-                          {make.isPending ? 'Making cards …' : `Make ${Math.min(waiting.length, 100)} cards`}
+                          {make.isPending ? 'Making cards …' : `Make ${cards(Math.min(waiting.length, 100))}`}
                         </Button>
                       )
                     )}

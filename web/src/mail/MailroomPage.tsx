@@ -7,20 +7,22 @@ import { WithClass } from '../class/WithClass'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { ApiError, api, sentenceOf } from '../ui/api'
-import { exactTime, sinceInWords } from '../ui/time'
+import { exactTime, sinceInWords, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
 import '../people/people.css'
 
 interface MailLine {
   readonly id: string
-  readonly kind: 'invitation' | 'new password'
+  readonly kind: 'invitation' | 'new password' | 'cover note'
   readonly personId: string
   readonly first: string
   readonly last: string
   readonly address: string
-  readonly state: 'waiting' | 'sent' | 'failed'
+  readonly state: 'waiting' | 'sent' | 'failed' | 'withdrawn'
   readonly createdAt: number
   readonly sentAt: number | null
+  readonly opensAt: number | null
+  readonly handout: { readonly id: string; readonly number: number; readonly title: string } | null
   readonly problem: string | null
 }
 
@@ -33,6 +35,7 @@ interface Letter {
 }
 
 const FRESH = 3_000
+const NOT_ALL_AGAIN = 'Not all were sent again: some have no e-mail any more. They read the note on their desk.'
 
 /** The messages of a class and how each went; in the demo, what arrived. */
 export function MailroomPage() {
@@ -58,25 +61,40 @@ function Mailroom({ classId, name, canSignIn }: { classId: string; name: string;
   const lines = useQuery({
     queryKey: key,
     queryFn: () => api.get<MailLine[]>(`classes/${classId}/mail`),
-    refetchInterval: ({ state }) => (state.data?.some((line) => line.state === 'waiting') ? FRESH : 30_000),
+    refetchInterval: ({ state }) => (state.data?.some(isOnItsWay) ? FRESH : 30_000),
   })
   useEffect(() => {
     document.title = `Mailroom – ${name} – Gavrin`
   }, [name])
-  const again = async (personId: string) => {
+  const attempt = async (work: () => Promise<unknown>) => {
+    setProblem(null)
     try {
-      await api.post(`classes/${classId}/invitations`, { personIds: [personId] })
-      setProblem(null)
+      await work()
     } catch (error) {
       setProblem(sentenceOf(error))
     }
     await client.invalidateQueries({ queryKey: key })
   }
+  const invite = (personId: string) =>
+    attempt(() => api.post(`classes/${classId}/invitations`, { personIds: [personId] }))
+  const sendAgain = (messageIds: readonly string[]) =>
+    attempt(async () => {
+      const { sent } = await api.post<{ sent: number }>(`classes/${classId}/mail/again`, { messageIds })
+      if (sent < messageIds.length) setProblem(NOT_ALL_AGAIN)
+    })
+  const failed = lines.data?.filter(({ kind, state }) => kind === 'cover note' && state === 'failed') ?? []
   return (
     <main className="page">
       <div className="page-head">
         <h1>Mailroom</h1>
         <span className="soft">messages of {name}</span>
+        {failed.length > 1 && (
+          <span className="page-acts">
+            <Button variant="outline-dark" onClick={() => void sendAgain(failed.map(({ id }) => id))}>
+              Send {failed.length} that failed again
+            </Button>
+          </span>
+        )}
       </div>
       {problem && <Notice kind="bad">{problem}</Notice>}
       <div className="mailroom-columns">
@@ -108,25 +126,29 @@ function Mailroom({ classId, name, canSignIn }: { classId: string; name: string;
                           </Link>
                         </td>
                         <td className="title-cell">{line.address}</td>
-                        <td>{line.kind}</td>
-                        <td>
-                          {line.state === 'sent' ? (
-                            <span className="soft" title={exactTime(line.sentAt!)}>
-                              sent {sinceInWords(line.sentAt!, now)}
-                            </span>
-                          ) : line.state === 'waiting' ? (
-                            <span className="warn">{line.problem ?? 'on its way'}</span>
-                          ) : (
-                            <span className="bad">{line.problem}</span>
+                        <td className="title-cell">
+                          {line.kind}
+                          {line.handout && (
+                            <>
+                              {', '}
+                              <Link to={`/class/${classId}/handouts/${line.handout.id}`}>
+                                No. {line.handout.number} {line.handout.title}
+                              </Link>
+                            </>
                           )}
                         </td>
                         <td>
-                          {line.kind === 'invitation' && line.state !== 'waiting' && !canSignIn.has(line.personId) && (
+                          <HowItWent line={line} now={now} />
+                        </td>
+                        <td>
+                          {maySendAgain(line, canSignIn) && (
                             <Button
                               size="sm"
                               variant="link"
                               aria-label={`Send again to ${fullName(line)}`}
-                              onClick={() => void again(line.personId)}
+                              onClick={() =>
+                                void (line.kind === 'invitation' ? invite(line.personId) : sendAgain([line.id]))
+                              }
                             >
                               Send again
                             </Button>
@@ -143,6 +165,30 @@ function Mailroom({ classId, name, canSignIn }: { classId: string; name: string;
         <Arrived />
       </div>
     </main>
+  )
+}
+
+const isOnItsWay = ({ state, opensAt }: MailLine) => state === 'waiting' && (opensAt ?? 0) <= Date.now()
+
+/** Invitations until they are taken up; of cover notes those that failed, for nobody gets the same one twice. */
+const maySendAgain = ({ kind, state, personId }: MailLine, canSignIn: ReadonlySet<string>) =>
+  kind === 'invitation' ? state !== 'waiting' && !canSignIn.has(personId) : kind === 'cover note' && state === 'failed'
+
+function HowItWent({ line: { state, sentAt, opensAt, problem }, now }: { line: MailLine; now: number }) {
+  if (state === 'sent' && sentAt !== null)
+    return (
+      <span className="soft" title={exactTime(sentAt)}>
+        sent {sinceInWords(sentAt, now)}
+      </span>
+    )
+  if (state === 'withdrawn') return <span className="soft">{problem}</span>
+  if (state === 'failed') return <span className="bad">{problem}</span>
+  return opensAt !== null && opensAt > now ? (
+    <span className="soft" title={exactTime(opensAt)}>
+      goes out {timeInWords(opensAt, now)}
+    </span>
+  ) : (
+    <span className="warn">{problem ?? 'on its way'}</span>
   )
 }
 
