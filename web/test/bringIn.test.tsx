@@ -4,7 +4,7 @@ import { Link, Route, Routes } from 'react-router'
 import { BringInPage } from '../src/class/bringIn/BringInPage'
 import { type ClassOpened, type Student, classKey, rosterKey } from '../src/class/queries'
 import { type ListTask, workOnList } from '../src/workers/listWorker'
-import { serveWith, surroundings } from './support/server'
+import { serveWith, surroundings, withRoom } from './support/server'
 
 const OPENED: ClassOpened = {
   id: 'k',
@@ -89,9 +89,7 @@ const LIST = [
   'Sato;Mei;gone@fennickquay.example;;Quay',
 ].join('\n')
 
-// A page in jsdom has no layout: tables are told that there is room for their rows.
-for (const side of ['clientWidth', 'clientHeight'])
-  Object.defineProperty(HTMLElement.prototype, side, { configurable: true, value: 600 })
+withRoom()
 
 beforeEach(() => {
   Object.assign(globalThis, { Worker: PageWorker })

@@ -1,9 +1,9 @@
 import { type PlanFacts, applyChanges, changesToPlan, planHandout, plainItem, plainStatement } from '@gavrin/core'
-import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals'
+import { afterEach, describe, expect, test } from '@jest/globals'
 import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
 import { ComposerPage } from '../src/composer/ComposerPage'
 import type { SlipData } from '../src/composer/queries'
-import { type Answer, type Asked, serveWith, surroundings } from './support/server'
+import { type Answer, type Asked, serveWith, surroundings, withRoom } from './support/server'
 
 const member = (id: string, last: string, first: string, band: string) => ({
   personId: id,
@@ -97,14 +97,7 @@ const fill = async (label: RegExp, choice: RegExp) => {
   fireEvent.click(await screen.findByRole('button', { name: choice }))
 }
 
-// Only rows that can be seen are in the page; here nothing has a size of its own.
-const measured = Object.getOwnPropertyDescriptor(Element.prototype, 'clientHeight')!
-beforeAll(() => {
-  Object.defineProperty(Element.prototype, 'clientHeight', { configurable: true, get: () => 800 })
-})
-afterAll(() => {
-  Object.defineProperty(Element.prototype, 'clientHeight', measured)
-})
+withRoom()
 afterEach(cleanup)
 
 describe('the slip and its proof', () => {

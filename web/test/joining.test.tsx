@@ -6,7 +6,7 @@ import { type ClassOpened, classKey, rosterKey } from '../src/class/queries'
 import JoinPage from '../src/join/JoinPage'
 import SignUpPage from '../src/student/SignUpPage'
 import type { SignedIn } from '../src/ui/session'
-import { type Asked, serveWith, surroundings } from './support/server'
+import { type Asked, serveWith, surroundings, withoutLive } from './support/server'
 
 const PERSON: SignedIn = {
   id: 'me',
@@ -48,16 +48,7 @@ function at(path: string, answer: Answerer, known: Parameters<typeof surrounding
   return () => asked.filter(({ method }) => method !== 'GET')
 }
 
-// The class page listens for changes over a socket, which a test has none of.
-Object.assign(globalThis, {
-  WebSocket: class {
-    static readonly OPEN = 1
-    readyState = 0
-    close(): void {
-      this.readyState = 3
-    }
-  },
-})
+withoutLive()
 afterEach(cleanup)
 
 describe('asking to join', () => {

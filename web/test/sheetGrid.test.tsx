@@ -2,6 +2,7 @@ import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globa
 import { act, cleanup, createEvent, fireEvent, render, screen } from '@testing-library/react'
 import { useState } from 'react'
 import { SheetGrid } from '../src/ui/SheetGrid'
+import { withRoom } from './support/server'
 
 const COLUMNS = [
   { key: 'last', label: 'Last name', width: 100, editable: true },
@@ -49,9 +50,7 @@ function paste(text: string): void {
   fireEvent(grid(), event)
 }
 
-// A page in jsdom has no layout: the grid is told that there is room for its rows.
-for (const side of ['clientWidth', 'clientHeight'])
-  Object.defineProperty(HTMLElement.prototype, side, { configurable: true, value: 600 })
+withRoom()
 
 beforeEach(() => {
   for (const mock of [change, undo, redo]) mock.mockClear()

@@ -52,3 +52,29 @@ export function surroundings(
   )
   return { client, Around }
 }
+
+/** Stands for the live connection, which pages listen to and a test has none of. */
+export function withoutLive(): void {
+  Object.assign(globalThis, {
+    WebSocket: class {
+      static readonly OPEN = 1
+      readyState = 0
+      close(): void {
+        this.readyState = 3
+      }
+    },
+  })
+}
+
+/** A problem as the server says it, with what is wrong at single fields. */
+export const refusal = (
+  status: number,
+  detail: string,
+  errors: readonly { readonly field: string; readonly sentence: string; readonly code?: string }[] = [],
+) => ({ status, body: { status, detail, errors } })
+
+/** Gives everything a size, which a test has none of: of a long table only the rows that there is room for are in the page. */
+export function withRoom(): void {
+  for (const side of ['clientWidth', 'clientHeight'])
+    Object.defineProperty(HTMLElement.prototype, side, { configurable: true, value: 800 })
+}

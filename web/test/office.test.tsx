@@ -1,0 +1,219 @@
+import { afterEach, describe, expect, test } from '@jest/globals'
+import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
+import { OfficePage } from '../src/people/OfficePage'
+import { PersonPage } from '../src/people/PersonPage'
+import type { SignedIn } from '../src/ui/session'
+import { type Asked, refusal, serveWith, surroundings, withRoom } from './support/server'
+
+withRoom()
+afterEach(cleanup)
+
+const OFFICE: SignedIn = {
+  id: 'o1',
+  role: 'office',
+  first: 'Ilse',
+  last: 'Brandt',
+  email: 'ilse@fennickquay.example',
+  school: 'Fennick Quay School',
+}
+const person = (personId: string, first: string, last: string, more: object = {}) => ({
+  personId,
+  first,
+  last,
+  email: `${personId}@fennickquay.example`,
+  number: null,
+  role: 'student',
+  canSignIn: true,
+  cardName: null,
+  classes: '8 Heron',
+  copies: 0,
+  ...more,
+})
+const EVERYBODY = [
+  person('s1', 'Zofia', 'Dąbrowska', { number: '1042', copies: 3 }),
+  person('s2', 'Zofia', 'Dabrowska', { email: null, canSignIn: false, classes: '', copies: 5 }),
+  person('s3', 'Noa', 'Kamakau', { email: null, cardName: 'heron-7' }),
+  person('t1', 'Maren', 'Holt', { role: 'teacher', classes: '8 Heron, 7 Gull' }),
+]
+
+describe('the office', () => {
+  const opened = async (answer: (asked: Asked) => ReturnType<Parameters<typeof serveWith>[0]>) => {
+    const asked = serveWith((one) =>
+      one.path === 'office/people' && one.method === 'GET' ? { body: EVERYBODY } : answer(one),
+    )
+    const { Around } = surroundings()
+    render(<OfficePage person={OFFICE} />, { wrapper: Around })
+    await screen.findByRole('heading', { name: 'People' })
+    return asked
+  }
+  const names = () => screen.getAllByRole('row').flatMap((row) => within(row).queryByRole('link')?.textContent ?? [])
+
+  test('has the staff before the students, says who cannot sign in, and finds without accents', async () => {
+    await opened(() => ({}))
+    expect(names()[0]).toBe('Holt, Maren')
+    const rowOf = (name: string) => within(screen.getByRole('link', { name }).closest('tr')!)
+    expect(rowOf('Dabrowska, Zofia').getByText('no password yet')).toBeTruthy()
+    expect(rowOf('Kamakau, Noa').getByText('card heron-7')).toBeTruthy()
+    fireEvent.change(screen.getByLabelText('Find in the school'), { target: { value: 'dabrow' } })
+    expect(names().toSorted()).toEqual(['Dabrowska, Zofia', 'Dąbrowska, Zofia'])
+    expect(screen.getByRole('status').textContent).toBe('2 of 4')
+    fireEvent.change(screen.getByLabelText('Find in the school'), { target: { value: '' } })
+    fireEvent.click(screen.getByRole('button', { name: 'Teachers' }))
+    expect(names()).toEqual(['Holt, Maren'])
+    expect(screen.getByRole('button', { name: 'Teachers' }).getAttribute('aria-pressed')).toBe('true')
+  })
+
+  test('points out doubles; of two the one with more work stays, unless it is turned round', async () => {
+    let refuse = true
+    const asked = await opened(() => (refuse ? refusal(409, 'Both are in one copy: look at it first.') : {}))
+    fireEvent.click(screen.getByRole('button', { name: '1 possible double' }))
+    fireEvent.click(screen.getByRole('button', { name: 'Look at the two' }))
+    const dialog = within(await screen.findByRole('dialog'))
+    expect(dialog.getByRole('heading', { name: 'Stays' }).parentElement!.textContent).toContain('5 copies')
+    expect(dialog.getByText(/^3 copies and the classes and groups of the second/)).toBeTruthy()
+    fireEvent.click(dialog.getByRole('button', { name: 'The other way round' }))
+    fireEvent.click(dialog.getByRole('button', { name: 'Merge' }))
+    expect(await dialog.findByText('Both are in one copy: look at it first.')).toBeTruthy()
+    refuse = false
+    fireEvent.click(dialog.getByRole('button', { name: 'Merge' }))
+    await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull())
+    expect(asked.findLast(({ method }) => method === 'POST')).toMatchObject({
+      path: 'office/merge',
+      body: { keepId: 's1', otherId: 's2' },
+    })
+  })
+
+  test('two that are ticked can be merged, whoever they are; a third takes the place of the first', async () => {
+    await opened(() => ({}))
+    const tick = (name: string) => fireEvent.click(screen.getByRole('checkbox', { name }))
+    tick('Choose Noa Kamakau')
+    expect(screen.queryByRole('button', { name: 'Merge the two' })).toBeNull()
+    tick('Choose Maren Holt')
+    tick('Choose Zofia Dąbrowska')
+    fireEvent.click(screen.getByRole('button', { name: 'Merge the two' }))
+    const dialog = within(await screen.findByRole('dialog'))
+    expect(dialog.getByText('Maren Holt')).toBeTruthy()
+    expect(dialog.queryByText('Noa Kamakau')).toBeNull()
+  })
+
+  test('a person is added; what is wrong stands at its field and what was typed stays', async () => {
+    let wrong = true
+    const asked = await opened(() =>
+      wrong
+        ? refusal(422, 'x', [{ field: 'email', sentence: 'Somebody has this e-mail already: Maren Holt.' }])
+        : { body: {} },
+    )
+    fireEvent.click(screen.getByRole('button', { name: 'Add a person' }))
+    const type = (label: string, value: string) => fireEvent.change(screen.getByLabelText(label), { target: { value } })
+    type('First name', 'Jonas')
+    type('Last name', 'Weir')
+    type('E-mail', 't1@fennickquay.example')
+    fireEvent.click(screen.getByRole('button', { name: 'Add' }))
+    expect((await screen.findByRole('alert')).textContent).toBe('Somebody has this e-mail already: Maren Holt.')
+    expect(screen.getByLabelText<HTMLInputElement>('First name').value).toBe('Jonas')
+    wrong = false
+    type('E-mail', 'jonas@fennickquay.example')
+    fireEvent.click(screen.getByRole('button', { name: 'Add' }))
+    await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull())
+    expect(asked.findLast(({ method }) => method === 'POST')!.body).toEqual({
+      first: 'Jonas',
+      last: 'Weir',
+      email: 'jonas@fennickquay.example',
+      number: '',
+      role: 'teacher',
+    })
+  })
+
+  test('a card is made for a student alone, and its password shown this once', async () => {
+    const asked = await opened(() => ({ body: { card: { signInName: 'heron-7', password: 'tide-lamp-42' } } }))
+    const teacher = screen.getByRole('button', { name: 'Reset the password of Maren Holt' })
+    fireEvent.click(teacher)
+    expect(await screen.findByRole('button', { name: /Send a link by mail/ })).toBeTruthy()
+    expect(screen.queryByRole('button', { name: /Make a card/ })).toBeNull()
+    fireEvent.click(teacher)
+    fireEvent.click(screen.getByRole('button', { name: 'Reset the password of Noa Kamakau' }))
+    fireEvent.click(await screen.findByRole('button', { name: /Make a card/ }))
+    expect(await screen.findByText('tide-lamp-42')).toBeTruthy()
+    expect(asked.find(({ path }) => path === 'office/people/s3/reset')!.body).toEqual({ how: 'card' })
+  })
+})
+
+describe('one person', () => {
+  const ONE = {
+    person: person('s1', 'Zofia', 'Dąbrowska', { number: '1042' }),
+    classes: [
+      {
+        id: 'c1',
+        name: '8 Heron',
+        subject: 'Geography',
+        year: '2026/27',
+        ink: 'plum',
+        role: 'student',
+        archived: false,
+        cells: { col1: 'tall', col2: '' },
+        columns: [
+          { id: 'col1', name: 'Desk' },
+          { id: 'col2', name: 'House' },
+        ],
+        joinedAt: 1,
+        leftAt: 86_400_000,
+      },
+    ],
+    groups: [{ setId: 'g', classId: 'c1', set: 'Boats', group: 'Crane' }],
+    copies: [
+      {
+        id: 'k1',
+        handoutId: 'h1',
+        classId: 'c1',
+        number: 2,
+        handout: 'Tides at the quay',
+        title: 'Dąbrowska, Zofia – Tides',
+        state: 'working',
+        pensDown: false,
+        setAside: false,
+        answered: 2,
+        spaces: 4,
+        words: 31,
+        dueAt: 86_400_000,
+        submittedAt: null,
+        lastActivityAt: 86_300_000,
+      },
+    ],
+  }
+  const shown = async (viewer: SignedIn, one: object = ONE) => {
+    serveWith(() => ({ body: one }))
+    const { Around } = surroundings([], { path: '/person/:personId', address: '/person/s1' })
+    render(<PersonPage person={viewer} />, { wrapper: Around })
+    await screen.findByRole('heading', { level: 1 })
+  }
+
+  test('is shown to a teacher with groups, columns that say something, and each copy', async () => {
+    await shown({ ...OFFICE, role: 'teacher' })
+    expect(screen.getByText(/^left /)).toBeTruthy()
+    expect(screen.getByRole('link', { name: 'Crane' }).getAttribute('href')).toBe('/class/c1/groups?set=g')
+    expect(screen.getByText('Desk')).toBeTruthy()
+    expect(screen.queryByText('House')).toBeNull()
+    const row = within(screen.getByRole('link', { name: 'Dąbrowska, Zofia – Tides' }).closest('tr')!)
+    expect(row.getByText('2 of 4')).toBeTruthy()
+    expect(row.getByText('overdue')).toBeTruthy()
+    expect(row.getByRole('link', { name: 'No. 2 Tides at the quay' })).toBeTruthy()
+    expect(screen.queryByRole('button', { name: /Correct/ })).toBeNull()
+  })
+
+  test('is shown to the office with what it may do, without copies', async () => {
+    await shown(OFFICE)
+    expect(screen.getByRole('button', { name: 'Correct Zofia Dąbrowska' })).toBeTruthy()
+    expect(screen.queryByRole('table')).toBeNull()
+    expect(screen.queryByRole('link', { name: 'Crane' })).toBeNull()
+  })
+
+  test('in no class, and not there at all, are said', async () => {
+    await shown(OFFICE, { ...ONE, classes: [] })
+    expect(screen.getByText('In no class.')).toBeTruthy()
+    cleanup()
+    serveWith(() => refusal(404, 'Not here, or not for you.'))
+    const { Around } = surroundings([], { path: '/person/:personId', address: '/person/s9' })
+    render(<PersonPage person={OFFICE} />, { wrapper: Around })
+    expect(await screen.findByText('Not here, or not for you.')).toBeTruthy()
+  })
+})
