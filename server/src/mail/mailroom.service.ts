@@ -45,7 +45,7 @@ export class MailroomService {
          FROM message m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id
          LEFT JOIN handout h ON h.school_id = m.school_id AND h.id = m.handout_id
          LEFT JOIN notice n ON n.school_id = m.school_id AND n.handout_id = m.handout_id AND n.notice_key = m.notice_key
-        WHERE m.school_id = $1 AND m.class_id = $2 ORDER BY m.created_at DESC, p.last_name LIMIT 1000`,
+        WHERE m.school_id = $1 AND m.class_id = $2 ORDER BY m.created_at DESC, coalesce(nullif(p.last_name, ''), p.first_name) LIMIT 1000`,
       [viewer.schoolId, classId],
     )
   }

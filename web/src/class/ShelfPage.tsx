@@ -8,6 +8,7 @@ import type { SlipData } from '../composer/queries'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
+import { OVER_PAGE } from '../ui/overPage'
 import { sinceInWords } from '../ui/time'
 import { ClassFrame } from './ClassFrame'
 import { useClass, useRoster } from './queries'
@@ -189,7 +190,7 @@ function AddToShelf({
         <Dropdown.Toggle size="sm" variant="outline-dark" id={`shelf-add-${way.replace(' ', '-')}`} disabled={busy}>
           Put a worksheet here
         </Dropdown.Toggle>
-        <Dropdown.Menu className="blank-menu" popperConfig={{ strategy: 'fixed' }}>
+        <Dropdown.Menu className="blank-menu" popperConfig={OVER_PAGE}>
           {offered.data && (
             <WorksheetMenu
               worksheets={offered.data.worksheets}

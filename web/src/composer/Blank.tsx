@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react'
 import { Dropdown } from 'react-bootstrap'
+import { OVER_PAGE } from '../ui/overPage'
 
 interface Props {
   /** For programs that read the page: what is to be filled in. */
@@ -24,7 +25,7 @@ export function Blank({ label, value, open = false, stays = false, children }: P
       >
         {value}
       </Dropdown.Toggle>
-      <Dropdown.Menu className="blank-menu" popperConfig={{ strategy: 'fixed' }}>
+      <Dropdown.Menu className="blank-menu" popperConfig={OVER_PAGE}>
         {children}
       </Dropdown.Menu>
     </Dropdown>

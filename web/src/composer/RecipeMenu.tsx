@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Button, Dropdown, Form } from 'react-bootstrap'
 import { api, sentenceOf } from '../ui/api'
+import { OVER_PAGE } from '../ui/overPage'
 import { type Recipe, recipesKey, useRecipes } from './queries'
 
 interface Props {
@@ -32,7 +33,7 @@ export function RecipeMenu({ statement, use }: Props) {
       <Dropdown.Toggle variant="link" size="sm" id="recipes">
         Recipes
       </Dropdown.Toggle>
-      <Dropdown.Menu className="blank-menu" popperConfig={{ strategy: 'fixed' }}>
+      <Dropdown.Menu className="blank-menu" popperConfig={OVER_PAGE}>
         {recipes.data?.map((recipe) => (
           <div key={recipe.id} className="recipe-line">
             <button type="button" className="btn btn-link btn-sm" onClick={() => use(recipe.statement)}>

@@ -1,6 +1,7 @@
 import { type PatternPart, wordOf } from '@gavrin/core'
 import type { Editor } from '@tiptap/core'
 import { Dropdown } from 'react-bootstrap'
+import { OVER_PAGE } from '../ui/overPage'
 import { offeredTokens, tokenAttrs } from './nameToken'
 
 interface Props {
@@ -22,7 +23,7 @@ export function TokenMenu({ editor, columns, id }: Props) {
       <Dropdown.Toggle variant="link" size="sm" id={id}>
         Put in
       </Dropdown.Toggle>
-      <Dropdown.Menu popperConfig={{ strategy: 'fixed' }}>
+      <Dropdown.Menu popperConfig={OVER_PAGE}>
         {offeredTokens(columns).map((part) => (
           <Dropdown.Item key={`${part.kind} ${wordOf(part)}`} as="button" type="button" onClick={() => put(part)}>
             <span className="token">{wordOf(part)}</span>

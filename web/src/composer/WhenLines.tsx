@@ -42,6 +42,7 @@ export function WhenLines(props: Props) {
               what={`Open${of}`}
               at={times.opensAt}
               none="at once"
+              usual="08:00"
               change={(opensAt) => alter({ ...times, opensAt })}
             />
             , due{' '}
@@ -49,6 +50,7 @@ export function WhenLines(props: Props) {
               what={`Due${of}`}
               at={times.dueAt}
               none="at no set time"
+              usual="16:00"
               change={(dueAt) => alter({ ...times, dueAt })}
             />
             .{' '}

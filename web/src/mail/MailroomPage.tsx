@@ -107,7 +107,7 @@ function Mailroom({ classId, name, canSignIn }: { classId: string; name: string;
               </p>
             ) : (
               <div tabIndex={0} role="group" aria-label="Messages">
-                <table className="grid">
+                <table className="grid mail-table">
                   <thead>
                     <tr>
                       <th scope="col">To</th>
@@ -125,7 +125,9 @@ function Mailroom({ classId, name, canSignIn }: { classId: string; name: string;
                             <bdi>{fullName(line)}</bdi>
                           </Link>
                         </td>
-                        <td className="title-cell">{line.address}</td>
+                        <td className="title-cell" title={line.address}>
+                          {line.address}
+                        </td>
                         <td className="title-cell">
                           {line.kind}
                           {line.handout && (
@@ -137,7 +139,7 @@ function Mailroom({ classId, name, canSignIn }: { classId: string; name: string;
                             </>
                           )}
                         </td>
-                        <td>
+                        <td className="went">
                           <HowItWent line={line} now={now} />
                         </td>
                         <td>

@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react'
 import { Dropdown } from 'react-bootstrap'
+import { OVER_PAGE } from './overPage'
 
 interface Props {
   readonly label: ReactNode
@@ -25,7 +26,7 @@ export function Menu({ label, name, variant = 'outline-dark', small, align, drop
       >
         {label}
       </Dropdown.Toggle>
-      <Dropdown.Menu popperConfig={{ strategy: 'fixed' }} renderOnMount={false} className="menu-fixed">
+      <Dropdown.Menu popperConfig={OVER_PAGE} renderOnMount={false} className="menu-fixed">
         {children}
       </Dropdown.Menu>
     </Dropdown>

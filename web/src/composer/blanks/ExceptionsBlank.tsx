@@ -48,12 +48,14 @@ export function ExceptionsBlank({ statement, facts, change }: WholeProps) {
               <MomentFields
                 what="Opens"
                 whose={name}
+                usual="08:00"
                 at={opensAt}
                 change={(moment) => put({ ...exception, opensAt: moment })}
               />
               <MomentFields
                 what="Due"
                 whose={name}
+                usual="16:00"
                 at={dueAt}
                 change={(moment) => put({ ...exception, dueAt: moment })}
               />

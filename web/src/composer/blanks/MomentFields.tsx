@@ -6,14 +6,16 @@ interface Props {
   /** What the moment is of: "Opens", "Due". */
   readonly what: string
   readonly whose: string
+  /** The time of day to begin with, as "16:00". */
+  readonly usual: string
   /** Milliseconds since 1970; null: none of its own. */
   readonly at: number | null
   readonly change: (at: number | null) => void
 }
 
 /** A day and a time in one line; emptying the day takes the moment away. */
-export function MomentFields({ what, whose, at, change }: Props) {
-  const [typed, setTyped] = useState(at === null ? { date: '', time: '16:00' } : fieldsOf(at))
+export function MomentFields({ what, whose, usual, at, change }: Props) {
+  const [typed, setTyped] = useState(at === null ? { date: '', time: usual } : fieldsOf(at))
   const set = (next: { date: string; time: string }) => {
     setTyped(next)
     const moment = next.date ? fromFields(next.date, next.time) : null

@@ -1,5 +1,6 @@
 import { type Peers, type Permission, listName } from '@gavrin/core'
 import { Dropdown, Form } from 'react-bootstrap'
+import { OVER_PAGE } from '../../ui/overPage'
 import { Blank, BlankChoice } from '../Blank'
 import { type BlankProps, membersOf } from './slip'
 
@@ -132,7 +133,7 @@ export function PeersOfCopy({
       <Dropdown.Toggle variant="outline-dark" size="sm" id="peers-of-copy">
         Its peer readers
       </Dropdown.Toggle>
-      <Dropdown.Menu className="blank-menu" popperConfig={{ strategy: 'fixed' }}>
+      <Dropdown.Menu className="blank-menu" popperConfig={OVER_PAGE}>
         <BlankChoice chosen={!item.peers.chosen[slotKey]} choose={() => set(null)}>
           as the program chooses
         </BlankChoice>

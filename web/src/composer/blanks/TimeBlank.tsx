@@ -9,12 +9,14 @@ interface Props {
   readonly at: number | null
   /** What no time means. */
   readonly none: string
+  /** The time of day to begin with, as "16:00". */
+  readonly usual: string
   readonly change: (at: number | null) => void
 }
 
 /** A day and a time, or none. */
-export function TimeBlank({ what, at, none, change }: Props) {
-  const [typed, setTyped] = useState(at === null ? { date: '', time: '16:00' } : fieldsOf(at))
+export function TimeBlank({ what, at, none, usual, change }: Props) {
+  const [typed, setTyped] = useState(at === null ? { date: '', time: usual } : fieldsOf(at))
   const set = (next: { date: string; time: string }) => {
     setTyped(next)
     const moment = fromFields(next.date, next.time)
