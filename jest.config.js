@@ -22,6 +22,7 @@ const common = {
 export default {
   // Machines are shared: what takes a second may take ten.
   testTimeout: 90_000,
+  testSequencer: '<rootDir>/scripts/longestFirst.mjs',
   projects: [
     { ...common, displayName: 'core', roots: ['<rootDir>/core/src'], testEnvironment: 'node' },
     {

@@ -42,7 +42,7 @@ test('one per group, with a part for each member, seen as a student before it is
   await expect(seen.getByRole('heading', { name: 'Your story · Lucía Ibáñez' })).toBeVisible()
   await teacher.keyboard.press('Escape')
   await handOut(teacher, /^Hand out 7 copies/)
-  await expect(teacher.getByText('Soraya Faraji, ')).toBeVisible()
+  await expect(teacher.getByText('Soraya Faraji, Lucía Ibáñez, Thandi Mbeki-Jones, Даниил Petrov')).toBeVisible()
 
   const soraya = await windowOf(browser, 'Soraya Faraji')
   await soraya.getByRole('link', { name: /The weekend page/ }).click()

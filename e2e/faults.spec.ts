@@ -1,12 +1,12 @@
 import { expect } from '@playwright/test'
 import { openCluster } from '../scripts/lib/postgres.mjs'
-import { test, windowOf } from './support/people.js'
+import { clusterOf, test, windowOf } from './support/people.js'
 
 test('the database goes away while a student writes: the page is honest, the writing outlives a reload, all is saved after', async ({
   browser,
-}) => {
+}, { parallelIndex }) => {
   test.setTimeout(120_000)
-  const database = await openCluster('e2e')
+  const database = await openCluster(clusterOf(parallelIndex))
   const page = await windowOf(browser, 'Zayd Qureshi')
   const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
   await expect(teacher.getByRole('link', { name: 'Handouts' })).toBeVisible()

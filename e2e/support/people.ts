@@ -1,7 +1,22 @@
 import { type Browser, type Page, test as base, expect } from '@playwright/test'
+import { startApplication } from './server.mjs'
 
-/** A test whose windows are closed after it. */
-export const test = base.extend<{ closing: void }>({
+/** The data folder of the application of one worker. */
+export const clusterOf = (parallelIndex: number) => `e2e-${parallelIndex}`
+
+/** A test whose windows are closed after it, on an application of its worker's own. */
+export const test = base.extend<{ closing: void }, { application: void }>({
+  application: [
+    // Playwright reads from its first argument what a fixture needs.
+    // eslint-disable-next-line no-empty-pattern
+    async ({}, use, { parallelIndex }) => {
+      const application = await startApplication(clusterOf(parallelIndex))
+      process.env['GAVRIN_URL'] = application.url
+      await use()
+      await application.stop()
+    },
+    { auto: true, scope: 'worker', timeout: 90_000 },
+  ],
   closing: [
     async ({ browser }, use) => {
       await use()

@@ -14,7 +14,7 @@ export async function boardRows(
             (extract(epoch FROM c.due_at) * 1000)::float8 AS "dueAt", (extract(epoch FROM c.submitted_at) * 1000)::float8 AS "submittedAt",
             (extract(epoch FROM c.last_activity_at) * 1000)::float8 AS "lastActivityAt",
             (SELECT count(*)::int FROM late_writing l WHERE l.school_id = c.school_id AND l.copy_id = c.id) AS "lateWritings",
-            (SELECT coalesce(json_agg(json_build_object('personId', p.id, 'first', p.first_name, 'last', p.last_name)), '[]')
+            (SELECT coalesce(json_agg(json_build_object('personId', p.id, 'first', p.first_name, 'last', p.last_name) ORDER BY p.last_name, p.first_name, p.id), '[]')
                FROM copy_holder o JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id WHERE o.school_id = c.school_id AND o.copy_id = c.id) AS holders
        FROM copy c JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
       WHERE c.school_id = $1 AND c.handout_id = $2 AND ($3::uuid[] IS NULL OR c.id = ANY($3))
