@@ -62,7 +62,7 @@ await main(async () => {
     await teacher.getByRole('button', { name: 'Select nobody' }).click()
     await teacher.getByRole('link', { name: 'Groups' }).click()
     await shot(teacher, 'groups', teacher.getByRole('region', { name: 'Crane' }))
-    await teacher.getByLabel('Find a person or class').fill('dabrowska')
+    await teacher.getByLabel('Find anything').fill('dabrowska')
     await teacher.getByRole('option').first().click()
     await shot(teacher, 'person', teacher.getByText('Quayside safety'))
     await teacher.getByRole('link', { name: 'Class', exact: true }).click()
