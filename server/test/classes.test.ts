@@ -1,3 +1,4 @@
+import { plainItem, withWay } from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { type TestPerson, TestSchool } from './support/school.js'
 
@@ -90,7 +91,18 @@ describe('the next year', () => {
     await withColleague(id, teacher, 'named helper', [students[0]!.personId])
     const helper = await withColleague(id, teacher, 'helper')
     const handout = await school.handedOut(given)
-    const all = { name: '9 Heron', year: '2027/28', staff: true, units: true, columns: true, handouts: true }
+    const worksheet = await school.worksheet(teacher)
+    const onShelf = [withWay(plainItem('read', worksheet.id, 1), 'to read', [])]
+    await teacher.http.put(`/api/classes/${id}/shelf`).send({ items: onShelf, version: 0 }).expect(200)
+    const all = {
+      name: '9 Heron',
+      year: '2027/28',
+      staff: true,
+      units: true,
+      columns: true,
+      handouts: true,
+      shelf: true,
+    }
     const carry = (by: TestPerson, input: object) => by.http.post(`/api/classes/${id}/carry`).send({ ...all, ...input })
 
     // Carried by the co-teacher: who carries it leads the new one.
@@ -123,8 +135,28 @@ describe('the next year', () => {
       ...handout.statement,
       classes: [{ classId: next, opensAt: null, dueAt: null }],
     })
+    // What is on the shelf is there for whoever comes into the new class.
+    const shelf = (await coTeacher.http.get(`/api/classes/${next}/shelf`).expect(200)).body as { items: object[] }
+    expect(shelf.items).toMatchObject([{ worksheetId: worksheet.id, copyId: null }])
+    await coTeacher.http
+      .post(`/api/classes/${next}/roster`)
+      .send({ rows: [{ last: 'Late', first: 'Lou', email: given.emails[0], cells: {} }] })
+      .expect(200)
+    const lou = await school.signInByEmail(given.emails[0]!)
+    const onTheirs = async () =>
+      ((await lou.http.get('/api/copies').expect(200)).body as { kind: string; class: string }[]).filter(
+        ({ kind, class: of }) => kind === 'shelf' && of === '9 Heron',
+      )
+    while ((await onTheirs()).length < 1);
     const bare = (
-      await carry(teacher, { name: 'Bare', staff: false, units: false, columns: false, handouts: false }).expect(201)
+      await carry(teacher, {
+        name: 'Bare',
+        staff: false,
+        units: false,
+        columns: false,
+        handouts: false,
+        shelf: false,
+      }).expect(201)
     ).body as { id: string }
     expect(await open(teacher, bare.id)).toMatchObject({ units: [], columns: [], staff: [{ role: 'lead' }] })
     expect((await teacher.http.get(`/api/classes/${bare.id}/handouts`)).body).toEqual([])
@@ -164,7 +196,15 @@ describe('an archived class', () => {
     )
     // Its code leads nowhere while it is put away.
     await student.http.get(`/api/join/${code}`).expect(404)
-    const carried = { name: 'Next', year: '2027/28', staff: true, units: true, columns: true, handouts: true }
+    const carried = {
+      name: 'Next',
+      year: '2027/28',
+      staff: true,
+      units: true,
+      columns: true,
+      handouts: true,
+      shelf: true,
+    }
     await colleague.http.post(`/api/classes/${id}/carry`).send(carried).expect(201)
     await teacher.http.post(`/api/classes/${id}/bring-back`).expect(204)
     await teacher.http.post(`/api/classes/${id}/roster`).send({ rows: [] }).expect(200)

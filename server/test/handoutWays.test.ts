@@ -1,5 +1,6 @@
 import { type HandoutItem, type Statement, plainItem, plainNote, token, withWay } from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { randomUUID } from 'node:crypto'
 import request from 'supertest'
 import { LiveGateway } from '../dist/live/live.gateway.js'
 import { LiveClient } from './support/liveClient.js'
@@ -536,8 +537,12 @@ describe('mending afterwards', () => {
       `CREATE TRIGGER stumbles BEFORE INSERT ON copy FOR EACH ROW WHEN (NEW.handout_id = '${id}' AND NEW.slot_key LIKE '%${people[1]}') EXECUTE FUNCTION stumble()`,
     )
     await school.handOut(of.teacher, id)
-    const run = (await of.teacher.http.get(`/api/handouts/${id}/hand-out`).expect(200)).body as { failures: object[] }
-    expect(run.failures).toEqual([
+    const failures = async () =>
+      ((await of.teacher.http.get(`/api/handouts/${id}/hand-out`).expect(200)).body as { failures: object[] }).failures
+    // The roster was saved just before: the one who is missing may be tried once more by itself.
+    let failed = await failures()
+    while (failed.length === 0) failed = await failures()
+    expect(failed).toEqual([
       {
         slotKey: `first:each:${people[1]}`,
         reason: 'It could not be written. Try again; if it fails again, tell the office.',
@@ -550,7 +555,7 @@ describe('mending afterwards', () => {
       .send({ slotKeys: [`first:each:${people[1]}`] })
       .expect(202)
     await school.finished(of.teacher, id)
-    expect((await of.teacher.http.get(`/api/handouts/${id}/hand-out`)).body).toMatchObject({ failures: [] })
+    expect(await failures()).toEqual([])
     expect(await there(id)).toHaveLength(4)
   })
 
@@ -925,6 +930,20 @@ describe('links', () => {
 })
 
 describe('the shelf', () => {
+  test('of a class that is still empty waits for those who come in', async () => {
+    const of = await school.classOf(0)
+    const worksheet = await school.worksheet(of.teacher)
+    const items = [withWay(plainItem('read', worksheet.id, 1), 'to read', [])]
+    await of.teacher.http.put(`/api/classes/${of.id}/shelf`).send({ items, version: 0 }).expect(200)
+    const email = `${randomUUID()}@fennickquay.example`
+    await of.teacher.http
+      .post(`/api/classes/${of.id}/roster`)
+      .send({ rows: [{ last: 'First', first: 'Fay', email, cells: {} }] })
+      .expect(200)
+    const fay = await school.signInByEmail(email)
+    while (((await fay.http.get('/api/copies').expect(200)).body as object[]).length < 1);
+  })
+
   test('is always out: to read and to work on together; what is taken off is set aside', async () => {
     const of = await school.classOf(2)
     const worksheet = await school.worksheet(of.teacher)

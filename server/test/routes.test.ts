@@ -99,7 +99,15 @@ const TABLE: Record<
     answers: only({ lead: 204, 'co-teacher': 403, helper: 403, 'named helper': 403 }),
   },
   'POST /api/classes/{classId}/carry': {
-    body: () => ({ name: 'Next', year: '2027/28', staff: false, units: false, columns: false, handouts: false }),
+    body: () => ({
+      name: 'Next',
+      year: '2027/28',
+      staff: false,
+      units: false,
+      columns: false,
+      handouts: false,
+      shelf: false,
+    }),
     answers: changing(201),
   },
   'POST /api/classes/{classId}/staff': {

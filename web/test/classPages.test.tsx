@@ -218,7 +218,15 @@ describe('setting a class up', () => {
     await waitFor(() =>
       expect(asked().at(-1)).toMatchObject({
         path: 'classes/k/carry',
-        body: { name: '8 Heron', year: '2027/28', staff: true, units: true, columns: false, handouts: true },
+        body: {
+          name: '8 Heron',
+          year: '2027/28',
+          staff: true,
+          units: true,
+          columns: false,
+          handouts: true,
+          shelf: true,
+        },
       }),
     )
     await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull())

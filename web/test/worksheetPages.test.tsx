@@ -134,6 +134,28 @@ describe('about a worksheet', () => {
     await waitFor(() => expect(choice.value).toBe('view'))
   })
 
+  test('of many colleagues those who are let in are listed; the others are found by name', async () => {
+    const many = Array.from({ length: 20 }, (_, at) => ({ personId: `p${at}`, name: `Teacher ${at}`, may: null }))
+    const asked = opened(AboutPage, ({ path, method }) => {
+      if (method === 'PUT') return { status: 204 }
+      if (path.endsWith('/shares')) return { body: { ...SHARES, people: [...SHARES.people, ...many] } }
+      return { body: path.endsWith('/handouts') ? [] : { title: 'x', content: FIRST } }
+    })
+    expect(await screen.findByLabelText('What Jonas Weir may do')).toBeTruthy()
+    expect(screen.queryByLabelText('What Teacher 7 may do')).toBeNull()
+    expect(screen.getByText('22 colleagues: find the others by name.')).toBeTruthy()
+    fireEvent.change(screen.getByLabelText('Find a colleague'), { target: { value: 'teacher 7' } })
+    fireEvent.change(screen.getByLabelText('What Teacher 7 may do'), { target: { value: 'view' } })
+    await waitFor(() =>
+      expect(asked.find(({ method }) => method === 'PUT')!.body).toMatchObject({
+        people: [
+          { personId: 't2', may: 'view' },
+          { personId: 'p7', may: 'view' },
+        ],
+      }),
+    )
+  })
+
   test('who may only read it lets nobody in', async () => {
     page({ isOwner: false, mayChange: false })
     expect(await screen.findByRole('link', { name: 'Read' })).toBeTruthy()

@@ -181,10 +181,11 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     return this.followed(viewer, handoutId, begun)
   }
 
-  /** Hands out a statement that is nobody's slip to look at first: the shelf, and a guest's coming in. */
+  /** Hands out a statement that is nobody's slip to look at first: the shelf. In an empty class it waits for who comes in. */
   async apply(tx: EntityManager, handout: Handout, personId: string, statement: Statement): Promise<Begun | null> {
     const proof = await this.driver.proof(tx, handout, statement)
-    if (planStops(proof.plan) && statement.items.length > 0) return null
+    const stops = proof.plan.findings.filter((finding) => finding.stops && finding.code !== 'empty-class')
+    if (stops.length > 0 && statement.items.length > 0) return null
     return this.driver.begin(tx, handout, personId, 'hand out', statement, proof)
   }
 

@@ -40,6 +40,8 @@ interface MessageRow {
   about_last: string | null
   /** Whom the note is about is not in the class any more. */
   has_left: boolean
+  /** The class of a cover note is archived. */
+  archived: boolean
 }
 
 /**
@@ -102,7 +104,7 @@ export class MailService implements OnApplicationBootstrap, OnApplicationShutdow
 
   private async send(schoolId: string, messageId: string, jobId: string): Promise<void> {
     const [message] = await this.source.query<MessageRow[]>(
-      `SELECT m.school_id, m.id, m.kind, m.person_id, m.address, c.name AS class_name, b.first_name AS sender_first, b.last_name AS sender_last,
+      `SELECT m.school_id, m.id, m.kind, m.person_id, m.address, c.name AS class_name, m.kind = 'cover note' AND c.archived_at IS NOT NULL AS archived, b.first_name AS sender_first, b.last_name AS sender_last,
               p.first_name AS first, p.last_name AS last, s.name AS school, p.email IS DISTINCT FROM m.address AS gone,
               m.handout_id, h.title AS handout_title, h.number AS handout_number, n.note, n.person_id <> n.about_id AS is_staff, a.first_name AS about_first, a.last_name AS about_last,
               n.about_id IS NOT NULL AND NOT EXISTS (SELECT 1 FROM class_member k WHERE k.school_id = m.school_id AND k.class_id = m.class_id AND k.person_id = n.about_id AND k.left_at IS NULL) AS has_left
@@ -122,6 +124,7 @@ export class MailService implements OnApplicationBootstrap, OnApplicationShutdow
         [schoolId, messageId, state, problem],
       )
     if (message.has_left) return void (await note('withdrawn', 'They had left the class before this went out.'))
+    if (message.archived) return void (await note('withdrawn', 'The class was archived before this went out.'))
     // A link that opens an account goes to nobody but who has the account.
     if (message.gone) return void (await note('failed', 'The e-mail of this person has changed since.'))
     const { transport } = this

@@ -41,6 +41,7 @@ class CarryDto extends NameDto {
   @ApiProperty() @IsBoolean() units: boolean
   @ApiProperty() @IsBoolean() columns: boolean
   @ApiProperty() @IsBoolean() handouts: boolean
+  @ApiProperty() @IsBoolean() shelf: boolean
 }
 
 class UnitDto {

@@ -1,11 +1,12 @@
-import { type ClassRole, type Statement, type Viewer, repeatStatement, cleanText, mayTeach } from '@gavrin/core'
+import { type ClassRole, type Viewer, cleanText, mayTeach } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
-import { keptStatement } from '../handout/handout.entity.js'
 import { randomUUID } from 'node:crypto'
 import { DataSource, type EntityManager } from 'typeorm'
 import { malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../common/viewer.js'
+import { carryHandouts, carryShelf } from '../handout/carryHandouts.js'
+import { HandOutRuns } from '../handout/handOutRuns.js'
 import { LiveGateway } from '../live/live.gateway.js'
 import { newClassCode } from './classCode.js'
 import { helpedBy, holdInClass } from './classRole.js'
@@ -28,6 +29,7 @@ export interface CarryInput {
   readonly units: boolean
   readonly columns: boolean
   readonly handouts: boolean
+  readonly shelf: boolean
 }
 
 export const UNIT_LIMIT = 100
@@ -37,6 +39,7 @@ export class ClassService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
     private readonly live: LiveGateway,
+    private readonly runs: HandOutRuns,
   ) {}
 
   /** The classes somebody is in, as staff or student, archived ones too. */
@@ -142,7 +145,7 @@ export class ClassService {
 
   /** Makes the class of another year out of this one, without its students. */
   async carry(viewer: Viewer, classId: string, input: CarryInput): Promise<{ id: string; handouts: number }> {
-    return this.source.transaction(async (tx) => {
+    const { begun, ...carried } = await this.source.transaction(async (tx) => {
       await holdInClass(tx, viewer, classId, 'carry the class')
       const [from] = await tx.query<ClassInput[]>(
         'SELECT name, subject, year, ink FROM class WHERE school_id = $1 AND id = $2',
@@ -169,33 +172,13 @@ export class ClassService {
            SELECT school_id, $3, name, kind, position FROM roster_column WHERE school_id = $1 AND class_id = $2 AND removed_at IS NULL`,
           to,
         )
-      return { id, handouts: input.handouts ? await carryHandouts(tx, viewer, classId, id) : 0 }
+      const handouts = input.handouts ? await carryHandouts(tx, viewer, classId, id) : 0
+      const shelf = input.shelf ? await carryShelf(tx, viewer, classId, id) : null
+      return { id, handouts, begun: shelf && (await this.runs.apply(tx, shelf, viewer.personId, shelf.statement)) }
     })
+    if (begun) await this.runs.follow([begun])
+    return carried
   }
-}
-
-async function carryHandouts(tx: EntityManager, viewer: Viewer, from: string, to: string): Promise<number> {
-  const handouts = await tx.query<{ title: string; statement: Statement }[]>(
-    'SELECT title, statement FROM handout WHERE school_id = $1 AND class_id = $2 ORDER BY number',
-    [viewer.schoolId, from],
-  )
-  await tx.query(
-    `INSERT INTO handout (school_id, id, class_id, number, title, statement, created_by)
-     SELECT $1, gen_random_uuid(), $2, number, title, statement, $5 FROM unnest($3::text[], $4::jsonb[]) WITH ORDINALITY AS h(title, statement, number)`,
-    [
-      viewer.schoolId,
-      to,
-      handouts.map(({ title }) => title),
-      handouts.map(({ statement }) => JSON.stringify(repeatStatement(keptStatement(statement), to, []))),
-      viewer.personId,
-    ],
-  )
-  await tx.query('UPDATE class SET last_handout_number = $3 WHERE school_id = $1 AND id = $2', [
-    viewer.schoolId,
-    to,
-    handouts.length,
-  ])
-  return handouts.length
 }
 
 async function insertClass(

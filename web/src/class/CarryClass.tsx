@@ -14,6 +14,7 @@ const ALONG = [
   ['units', 'Units', ''],
   ['columns', 'Columns', 'without what stands in them'],
   ['handouts', 'Handouts', 'as drafts with their worksheets, without dates'],
+  ['shelf', 'Shelf', 'what is on it, for whoever comes in'],
 ] as const
 
 /** Chooses what goes along into the class of the next year. */
@@ -27,6 +28,7 @@ export function CarryClass({ opened, close }: { readonly opened: ClassOpened; re
     units: true,
     columns: true,
     handouts: true,
+    shelf: true,
   })
   const [problem, setProblem] = useState<unknown>(null)
   const submit = async (event: SubmitEvent) => {

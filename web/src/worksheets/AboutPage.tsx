@@ -1,7 +1,9 @@
+import { isFound } from '@gavrin/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useEffect } from 'react'
+import { useEffect, useState } from 'react'
 import { Form } from 'react-bootstrap'
 import { Link, useParams } from 'react-router'
+import { FindField } from '../ui/FindField'
 import { Loaded } from '../ui/Loaded'
 import { Menu } from '../ui/Menu'
 import { Notice } from '../ui/Notice'
@@ -127,8 +129,18 @@ function About({ worksheet }: { worksheet: WorksheetOpened }) {
   )
 }
 
+/** All of a few; of many those who are let in already, until somebody is looked for. */
+function colleagues(people: Shares['people'], find: string): Shares['people'] {
+  if (people.length <= FEW) return people
+  return people.filter(({ name, may }) => (find ? isFound(name, find) : may !== null)).slice(0, 50)
+}
+
+/** So many colleagues are listed without being asked for by name. */
+const FEW = 12
+
 function Sharing({ worksheetId }: { worksheetId: string }) {
   const client = useQueryClient()
+  const [find, setFind] = useState('')
   const key = ['worksheet', worksheetId, 'shares']
   const shares = useQuery({ queryKey: key, queryFn: () => api.get<Shares>(`worksheets/${worksheetId}/shares`) })
   const keep = useMutation({
@@ -163,9 +175,10 @@ function Sharing({ worksheetId }: { worksheetId: string }) {
                 <option value="edit">All teachers of the school may edit it</option>
               </Form.Select>
             </p>
+            {now.people.length > FEW && <FindField label="Find a colleague" value={find} change={setFind} />}
             <table className="sharing">
               <tbody>
-                {now.people.map(({ personId, name, may }) => (
+                {colleagues(now.people, find).map(({ personId, name, may }) => (
                   <tr key={personId}>
                     <th scope="row">
                       <bdi>{name}</bdi>
@@ -195,6 +208,10 @@ function Sharing({ worksheetId }: { worksheetId: string }) {
                 ))}
               </tbody>
             </table>
+            {find && colleagues(now.people, find).length === 0 && <p className="soft">Nobody of that name.</p>}
+            {now.people.length > FEW && !find && (
+              <p className="soft">{now.people.length} colleagues: find the others by name.</p>
+            )}
             {keep.error && <Notice kind="bad">{sentenceOf(keep.error)}</Notice>}
           </>
         )}

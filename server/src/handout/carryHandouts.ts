@@ -1,0 +1,50 @@
+import { type Statement, type Viewer, repeatStatement } from '@gavrin/core'
+import type { EntityManager } from 'typeorm'
+import { Handout } from './handout.entity.js'
+import { addHandout } from './handoutSet.js'
+import { planWorksheets, worksheetsOf } from './planFacts.js'
+
+/** Puts the handouts of a class into another one as drafts, in their order, with their worksheets as these are now. */
+export async function carryHandouts(tx: EntityManager, viewer: Viewer, from: string, to: string): Promise<number> {
+  const handouts = await of(tx, viewer, from, 'handout')
+  const repeated = await repeatedIn(tx, viewer, handouts, to)
+  await tx.query(
+    `INSERT INTO handout (school_id, id, class_id, number, title, statement, created_by)
+     SELECT $1, gen_random_uuid(), $2, number, title, statement, $5 FROM unnest($3::text[], $4::jsonb[]) WITH ORDINALITY AS h(title, statement, number)`,
+    [
+      viewer.schoolId,
+      to,
+      handouts.map(({ title }) => title),
+      repeated.map((statement) => JSON.stringify(statement)),
+      viewer.personId,
+    ],
+  )
+  await tx.query('UPDATE class SET last_handout_number = $3 WHERE school_id = $1 AND id = $2', [
+    viewer.schoolId,
+    to,
+    handouts.length,
+  ])
+  return handouts.length
+}
+
+/** Puts what is on the shelf of a class on that of another one, to be handed out; null: there is nothing on it. */
+export async function carryShelf(tx: EntityManager, viewer: Viewer, from: string, to: string): Promise<Handout | null> {
+  const [shelf] = await of(tx, viewer, from, 'shelf')
+  if (!shelf || shelf.statement.items.length === 0) return null
+  const [statement] = await repeatedIn(tx, viewer, [shelf], to)
+  return addHandout(tx, viewer, to, { title: shelf.title, statement: statement!, setId: null, kind: 'shelf' })
+}
+
+const of = (tx: EntityManager, { schoolId }: Viewer, classId: string, kind: Handout['kind']) =>
+  tx.find(Handout, { where: { schoolId, classId, kind }, order: { number: 'ASC' } })
+
+async function repeatedIn(
+  tx: EntityManager,
+  viewer: Viewer,
+  handouts: readonly Handout[],
+  classId: string,
+): Promise<Statement[]> {
+  const ids = new Set(handouts.flatMap(({ statement }) => worksheetsOf(statement)))
+  const worksheets = await planWorksheets(tx, viewer.schoolId, [...ids])
+  return handouts.map(({ statement }) => repeatStatement(statement, classId, worksheets))
+}
