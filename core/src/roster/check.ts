@@ -75,14 +75,14 @@ export interface CheckedRoster {
 
 /** A row with its cells as they will be kept: white space collapsed, letters composed, the address trimmed. */
 export function cleanRow(row: RosterRow): RosterRow {
+  const cells: Record<string, string> = {}
+  for (const column in row.cells) cells[cleanText(column)] = cleanText(row.cells[column]!)
   return {
     first: cleanText(row.first),
     last: cleanText(row.last),
     email: cleanText(row.email).replace(/ /g, ''),
     number: cleanText(row.number ?? ''),
-    cells: Object.fromEntries(
-      Object.entries(row.cells ?? {}).map(([column, cell]) => [cleanText(column), cleanText(cell)]),
-    ),
+    cells,
     partedByGuess: row.partedByGuess ?? false,
   }
 }

@@ -13,9 +13,13 @@ const UNPRINTABLE = /[\p{Cc}\u200E\u200F\u202A-\u202E\u2066-\u2069\uFEFF]/gu
 // Most text is clean already, which is told much quicker than it is cleaned.
 const PLAIN = /^(?:[!-~]+(?: [!-~]+)*)?$/
 
+// White space that is not single blanks between words, or anything unprintable.
+const UNTIDY = /^\s|\s\s|\s$|[^\S ]|[\p{Cc}\u200E\u200F\u202A-\u202E\u2066-\u2069\uFEFF]/u
+
 /** `text` with unprintable characters removed, white space collapsed and its letters in composed form (NFC). */
 export function cleanText(text: string): string {
   if (PLAIN.test(text)) return text
+  if (!UNTIDY.test(text)) return text.normalize('NFC')
   return text
     .replace(/[\t\n\r\u00A0]+/g, ' ')
     .replace(UNPRINTABLE, '')

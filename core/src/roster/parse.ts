@@ -126,10 +126,11 @@ export function understandRoster(
   if (!reading.roles) guessRoles(roles, hasHeader ? table[0]! : [], hasHeader ? headerRoles : [], body)
   const headings = distinctHeadings(roles.map((_, column) => (hasHeader && table[0]![column]) || columnLetter(column)))
   const { only } = reading
+  const read = entryReader(roles, headings)
   const entries = body
     .map((row, line) => ({ row, line }))
     .filter(({ row }) => !only || foldText(row[only.column] ?? '') === foldText(only.value))
-    .map(({ row, line }) => readEntry(row, roles, headings, line))
+    .map(({ row, line }) => read(row, line))
   return fine({ hasHeader, roles, headings, entries, sample: body.slice(0, SAMPLE_ROWS) })
 }
 
@@ -256,30 +257,26 @@ function distinctHeadings(headings: readonly string[]): string[] {
   })
 }
 
-function readEntry(
-  row: readonly string[],
-  roles: readonly ColumnRole[],
-  headings: readonly string[],
-  line: number,
-): RosterEntry {
-  const cells: Record<string, string> = {}
-  roles.forEach((role, column) => {
-    if (role === 'keep') cells[headings[column]!] = row[column] ?? ''
-  })
-  const cell = (role: ColumnRole) => {
-    const column = roles.indexOf(role)
-    return column < 0 ? '' : (row[column] ?? '')
+/** Reads entries out of rows whose columns have these roles. */
+function entryReader(roles: readonly ColumnRole[], headings: readonly string[]) {
+  const kept = roles.flatMap((role, column) => (role === 'keep' ? [[headings[column]!, column] as const] : []))
+  const [email, number, full, last, first] = (['email', 'number', 'full', 'last', 'first'] as const).map((role) =>
+    roles.indexOf(role),
+  ) as [number, number, number, number, number]
+  return (row: readonly string[], line: number): RosterEntry => {
+    const cell = (column: number) => row[column] ?? ''
+    const cells: Record<string, string> = {}
+    for (const [heading, column] of kept) cells[heading] = cell(column)
+    const rest = { line, email: cell(email).replace(/^mailto:/i, ''), number: cell(number), cells }
+    const whole = cell(full)
+    if (!whole) return { ...rest, last: cell(last), first: cell(first), partedByGuess: false }
+    const comma = whole.indexOf(',')
+    if (comma >= 0)
+      return { ...rest, last: whole.slice(0, comma).trim(), first: whole.slice(comma + 1).trim(), partedByGuess: false }
+    const space = whole.lastIndexOf(' ')
+    if (space < 0) return { ...rest, last: '', first: whole, partedByGuess: false }
+    return { ...rest, last: whole.slice(space + 1), first: whole.slice(0, space), partedByGuess: true }
   }
-  const email = cell('email').replace(/^mailto:/i, '')
-  const rest = { line, email, number: cell('number'), cells }
-  const full = cell('full')
-  if (!full) return { ...rest, last: cell('last'), first: cell('first'), partedByGuess: false }
-  const comma = full.indexOf(',')
-  if (comma >= 0)
-    return { ...rest, last: full.slice(0, comma).trim(), first: full.slice(comma + 1).trim(), partedByGuess: false }
-  const space = full.lastIndexOf(' ')
-  if (space < 0) return { ...rest, last: '', first: full, partedByGuess: false }
-  return { ...rest, last: full.slice(space + 1), first: full.slice(0, space), partedByGuess: true }
 }
 
 /** A, B, ... Z, AA, AB ... */
