@@ -13,12 +13,12 @@ import type { INestApplication } from '@nestjs/common'
 import { DataSource } from 'typeorm'
 import { HandOutRuns } from '../handout/handOutRuns.js'
 import { HandoutService } from '../handout/handout.service.js'
+import { planWorksheets } from '../handout/planFacts.js'
 import { RecipeService } from '../handout/recipe.service.js'
 import { ShelfService } from '../handout/shelf.service.js'
 import { WalkInService } from '../handout/walkIn.service.js'
 import { RosterService } from '../roster/roster.service.js'
 import { studentsOf } from '../roster/students.js'
-import { builtInWorksheets } from '../worksheet/builtIn.js'
 import { DEMO_SCHOOL_ID } from './school.js'
 import { DAY, dueIn, opened, submitted, untouched, workIn, working } from './work.js'
 
@@ -211,7 +211,7 @@ export async function giveEveryWay(
   await workIn(source, ropes, (i) => (i % 2 ? working(0.5) : untouched), now - 2 * DAY, now)
   await rosters.setLeft(dunlin.lead, dunlin.id, [late.personId], false)
 
-  const builtIn = await builtInWorksheets(source, DEMO_SCHOOL_ID)
+  const blankPage = (await planWorksheets(source, DEMO_SCHOOL_ID, [])).find(({ builtIn }) => builtIn === 'blank page')!
   await app.get(ShelfService).keep(heron.lead, heron.id, {
     version: 0,
     items: [
@@ -220,7 +220,7 @@ export async function giveEveryWay(
         ...of(plainItem('tides', null, null), 'to read'),
         link: { address: 'https://fennickquay.example/tides', title: 'Tide table of the harbour' },
       },
-      of(plainItem('board', builtIn.get('blank page')!, 1), 'one together'),
+      of(plainItem('board', blankPage.id, 1), 'one together'),
     ],
   })
   await app.get(RecipeService).add(heron.lead, {

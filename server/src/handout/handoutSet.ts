@@ -1,5 +1,5 @@
 import { type ClassAction, type Statement, type Viewer, timesFor } from '@gavrin/core'
-import type { EntityManager } from 'typeorm'
+import { type EntityManager, IsNull } from 'typeorm'
 import { randomUUID } from 'node:crypto'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { holdInClass } from '../roster/classRole.js'
@@ -24,7 +24,7 @@ export async function findHandout(
 
 /** The handouts of a set, each of one class, in the order of the statement's classes; a handout by itself is a set of one. */
 export async function handoutsOfSet(manager: EntityManager, handout: Handout, lock = false): Promise<Handout[]> {
-  if (handout.setId === null) return lock ? [await findHandout(manager, handout, handout.id, true)] : [handout]
+  if (handout.setId === null) return [handout]
   const all = await manager.find(Handout, {
     where: { schoolId: handout.schoolId, setId: handout.setId },
     // In one order, so that two who take the same set wait for each other and not both.
@@ -42,11 +42,17 @@ export async function lockSet(
   handoutId: string,
 ): Promise<{ handout: Handout; all: Handout[] }> {
   for (;;) {
+    const alone = await tx.findOne(Handout, {
+      where: { schoolId: viewer.schoolId, id: handoutId, setId: IsNull() },
+      lock: { mode: 'pessimistic_write' },
+    })
+    if (alone) return { handout: alone, all: [alone] }
     const seen = await findHandout(tx, viewer, handoutId)
+    if (seen.setId === null) continue
     const all = await handoutsOfSet(tx, seen, true)
     const handout = all.find(({ id }) => id === handoutId)
-    // Another set by the time it was locked: that one then.
-    if (handout && handout.setId === seen.setId) return { handout, all }
+    // In another set, or in none, by the time it was locked: that one then.
+    if (handout) return { handout, all }
   }
 }
 

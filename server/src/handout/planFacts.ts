@@ -12,7 +12,7 @@ import type { DataSource, EntityManager } from 'typeorm'
 import { groupSetsOf } from '../group/groupSets.js'
 import { columnsOf } from '../roster/columns.js'
 import { studentsOf } from '../roster/students.js'
-import { builtInWorksheets } from '../worksheet/builtIn.js'
+import { BUILT_INS, makeBuiltInWorksheets } from '../worksheet/builtIn.js'
 import type { Handout } from './handout.entity.js'
 
 type Database = DataSource | EntityManager
@@ -22,20 +22,19 @@ export type ClassFacts = Omit<PlanFacts, 'number' | 'guests' | 'worksheets' | 'b
 
 /** What plans of a class depend on, as it is now. */
 export async function classFacts(database: Database, schoolId: string, classId: string): Promise<ClassFacts> {
-  const [about] = await database.query<{ name: string; time_zone: string; locale: string }[]>(
-    'SELECT k.name, s.time_zone, s.locale FROM class k JOIN school s ON s.id = k.school_id WHERE k.school_id = $1 AND k.id = $2',
+  const [about] = await database.query<
+    (Pick<PlanFacts, 'units' | 'staff'> & { name: string; time_zone: string; locale: string })[]
+  >(
+    `SELECT k.name, s.time_zone, s.locale,
+            (SELECT coalesce(json_agg(json_build_object('id', u.id, 'name', u.name) ORDER BY u.position, u.id), '[]')
+               FROM unit u WHERE u.school_id = k.school_id AND u.class_id = k.id) AS units,
+            (SELECT coalesce(json_agg(json_build_object('personId', p.id, 'email', p.email) ORDER BY p.id), '[]')
+               FROM class_member m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id
+              WHERE m.school_id = k.school_id AND m.class_id = k.id AND m.role IN ('lead', 'co-teacher', 'helper') AND m.left_at IS NULL) AS staff
+       FROM class k JOIN school s ON s.id = k.school_id WHERE k.school_id = $1 AND k.id = $2`,
     [schoolId, classId],
   )
   const members = (await studentsOf(database, schoolId, classId)).filter(({ leftAt }) => leftAt === null)
-  const units = await database.query<{ id: string; name: string }[]>(
-    'SELECT id, name FROM unit WHERE school_id = $1 AND class_id = $2 ORDER BY position, id',
-    [schoolId, classId],
-  )
-  const staff = await database.query<{ personId: string; email: string | null }[]>(
-    `SELECT p.id AS "personId", p.email FROM class_member m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id
-      WHERE m.school_id = $1 AND m.class_id = $2 AND m.role IN ('lead', 'co-teacher', 'helper') AND m.left_at IS NULL ORDER BY p.id`,
-    [schoolId, classId],
-  )
   return {
     classId,
     className: about!.name,
@@ -46,8 +45,8 @@ export async function classFacts(database: Database, schoolId: string, classId: 
       name,
       groups: groups.map((group) => ({ id: group.id, name: group.name, personIds: group.personIds })),
     })),
-    units,
-    staff,
+    units: about!.units,
+    staff: about!.staff,
     timeZone: about!.time_zone,
     locale: about!.locale,
   }
@@ -92,21 +91,25 @@ function guestsOf(database: Database, schoolId: string, handoutId: string): Prom
   )
 }
 
-/** Worksheets with what a plan needs to know of them, and the built-in ones. */
+/** Worksheets with what a plan needs to know of them, and the built-in ones, which are made when they are first asked for. */
 export async function planWorksheets(
   database: Database,
   schoolId: string,
   ids: readonly string[],
 ): Promise<PlanWorksheet[]> {
-  const builtIn = await builtInWorksheets(database, schoolId)
-  return database.query(
-    `SELECT w.id, w.title, w.built_in AS "builtIn",
+  const read = () =>
+    database.query<PlanWorksheet[]>(
+      `SELECT w.id, w.title, w.built_in AS "builtIn",
             coalesce(json_agg(json_build_object('number', e.number, 'answerSpaces', e.answer_spaces, 'points', e.points, 'memberSpaces', e.member_spaces, 'groupSpaces', e.group_spaces)
               ORDER BY e.number) FILTER (WHERE e.number IS NOT NULL), '[]') AS editions
        FROM worksheet w LEFT JOIN edition e ON e.school_id = w.school_id AND e.worksheet_id = w.id
-      WHERE w.school_id = $1 AND w.id = ANY($2::uuid[]) GROUP BY w.id, w.title, w.built_in, w.updated_at ORDER BY w.built_in NULLS FIRST, w.updated_at DESC`,
-    [schoolId, [...ids, ...builtIn.values()]],
-  )
+      WHERE w.school_id = $1 AND (w.id = ANY($2::uuid[]) OR w.built_in IS NOT NULL) GROUP BY w.id, w.title, w.built_in, w.updated_at ORDER BY w.built_in NULLS FIRST, w.updated_at DESC`,
+      [schoolId, ids],
+    )
+  const found = await read()
+  if (found.filter(({ builtIn }) => builtIn).length >= BUILT_INS) return found
+  await makeBuiltInWorksheets(database, schoolId)
+  return read()
 }
 
 interface CopyRow {

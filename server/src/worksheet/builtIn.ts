@@ -11,27 +11,17 @@ const BUILT_IN: readonly { kind: BuiltIn; title: string; content: WorksheetConte
   { kind: 'link', title: 'Link', content: page([]) },
 ]
 
-/** The built-in worksheets of a school by kind; made when they are first asked for. */
-export async function builtInWorksheets(
-  database: DataSource | EntityManager,
-  schoolId: string,
-): Promise<Map<BuiltIn, string>> {
-  const read = () =>
-    database.query<{ id: string; kind: BuiltIn }[]>(
-      'SELECT id, built_in AS kind FROM worksheet WHERE school_id = $1 AND built_in IS NOT NULL',
-      [schoolId],
+/** How many there are. */
+export const BUILT_INS = BUILT_IN.length
+
+/** Makes the built-in worksheets that a school has not yet. */
+export async function makeBuiltInWorksheets(database: DataSource | EntityManager, schoolId: string): Promise<void> {
+  for (const { kind, title, content } of BUILT_IN)
+    await database.query(
+      `WITH made AS (
+         INSERT INTO worksheet (school_id, id, title, draft, kept_version, built_in) VALUES ($1, $2, $3, $4, 1, $5)
+         ON CONFLICT (built_in, school_id) DO NOTHING RETURNING id)
+       INSERT INTO edition (school_id, worksheet_id, number, title, content, answer_spaces) SELECT $1, id, 1, $3, $4, $6 FROM made`,
+      [schoolId, randomUUID(), title, JSON.stringify(content), kind, answerSpaces(content).length],
     )
-  let rows = await read()
-  if (rows.length < BUILT_IN.length) {
-    for (const { kind, title, content } of BUILT_IN)
-      await database.query(
-        `WITH made AS (
-           INSERT INTO worksheet (school_id, id, title, draft, kept_version, built_in) VALUES ($1, $2, $3, $4, 1, $5)
-           ON CONFLICT (built_in, school_id) DO NOTHING RETURNING id)
-         INSERT INTO edition (school_id, worksheet_id, number, title, content, answer_spaces) SELECT $1, id, 1, $3, $4, $6 FROM made`,
-        [schoolId, randomUUID(), title, JSON.stringify(content), kind, answerSpaces(content).length],
-      )
-    rows = await read()
-  }
-  return new Map(rows.map(({ id, kind }) => [kind, id]))
 }
