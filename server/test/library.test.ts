@@ -132,6 +132,12 @@ test('renaming several does all or none, and is no change of the edition', async
     })
     .expect(204)
   expect(await listed(teacher, one)).toMatchObject({ title: 'First', version: 3, keptVersion: 3 })
+  // Found by the new title and by what is printed on it, no longer by the old title.
+  const found = async (words: string) =>
+    (
+      (await teacher.http.get(`/api/worksheets/find?words=${words}`).expect(200)).body as { ids: string[] }
+    ).ids.includes(one)
+  expect(await Promise.all([found('first'), found('one'), found('x')])).toEqual([true, false, true])
 })
 
 describe('colleagues', () => {

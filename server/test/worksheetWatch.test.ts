@@ -51,6 +51,17 @@ test('whoever has it open hears that the draft was kept, and by whom', async () 
   one.close()
 })
 
+test('and that it was renamed in the library', async () => {
+  const one = await watching(owner)
+  await colleague.http
+    .post('/api/worksheets/rename')
+    .send({ titles: [{ id, title: 'Ours, renamed' }] })
+    .expect(204)
+  const told = await until(one, ({ type }) => type === 'worksheet changed')
+  expect(told).toEqual({ type: 'worksheet changed', worksheetId: id, version: 3, by: colleague.viewer.personId })
+  one.close()
+})
+
 test('strangers, students and other schools hear nothing of a worksheet, and are not seen', async () => {
   await owner.http.put(`/api/worksheets/${id}/shares`).send({ schoolMay: 'none', people: [] }).expect(204)
   const one = await watching(owner)

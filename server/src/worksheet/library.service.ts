@@ -1,12 +1,13 @@
-import { type Viewer, cleanText, findAll, findForm, mayTeach } from '@gavrin/core'
+import { type Viewer, cleanText, findAll, findForm, keptContent, mayTeach } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { randomUUID } from 'node:crypto'
 import { DataSource } from 'typeorm'
 import { malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../common/viewer.js'
+import { LiveGateway } from '../live/live.gateway.js'
 import { SEEN_BY_VIEWER, holdWorksheet } from './worksheetAccess.js'
-import { cleanTitle } from './worksheet.service.js'
+import { cleanTitle, findWords } from './worksheet.service.js'
 
 const FOLDER_LIMIT = 200
 const DEPTH_LIMIT = 5
@@ -20,7 +21,10 @@ export interface Shares {
 /** The library: what is in it, where it lies, and who else sees it. */
 @Injectable()
 export class LibraryService {
-  constructor(@InjectDataSource() private readonly source: DataSource) {}
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly live: LiveGateway,
+  ) {}
 
   /** All worksheets that a teacher sees: their own and those shared with them. */
   async list(viewer: Viewer) {
@@ -105,18 +109,22 @@ export class LibraryService {
   async rename(viewer: Viewer, titles: readonly { readonly id: string; readonly title: string }[]): Promise<void> {
     hold(mayTeach(viewer))
     const clean = titles.map(({ id, title }) => ({ id, title: cleanTitle(title) }))
-    await this.source.transaction(async (tx) => {
+    const renamed = await this.source.transaction(async (tx) => {
+      const versions = new Map<string, number>()
       for (const { id, title } of clean) {
-        await holdWorksheet(tx, viewer, id, 'change', true)
-        // The words of the title stand first among those that are searched; the print follows.
+        const { draft, version } = await holdWorksheet(tx, viewer, id, 'change', true)
         await tx.query(
           `UPDATE worksheet SET title = $3, version = version + 1,
                   kept_version = CASE WHEN kept_version = version THEN version + 1 ELSE kept_version END,
-                  find_words = $4 || ' ' || find_words WHERE school_id = $1 AND id = $2`,
-          [viewer.schoolId, id, title, findForm(title)],
+                  find_words = $4 WHERE school_id = $1 AND id = $2`,
+          [viewer.schoolId, id, title, findWords(title, keptContent(draft))],
         )
+        versions.set(id, version + 1)
       }
+      return versions
     })
+    // Whoever has one of them open goes on with the new title.
+    for (const [id, version] of renamed) this.live.worksheetChanged(viewer, id, version)
   }
 
   async shares(viewer: Viewer, id: string) {
