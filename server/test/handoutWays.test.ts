@@ -677,13 +677,7 @@ test('handouts of a set are locked in one order, whichever of them is asked for:
     .post(`/api/handouts/${last}/hand-out`)
     .send({ version: seen.version, fingerprint: 'x' })
     .then(({ status }) => status)
-  const waiting = async () =>
-    (
-      await school.source.query<unknown[]>(
-        `SELECT 1 FROM pg_stat_activity WHERE datname = current_database() AND wait_event_type = 'Lock'`,
-      )
-    ).length > 0
-  while (!(await waiting()));
+  await school.someoneWaits()
   // It waits for the first and holds the last not yet.
   await holding.query('SELECT 1 FROM handout WHERE id = $1 FOR UPDATE NOWAIT', [last])
   await holding.commitTransaction()

@@ -1,9 +1,8 @@
-import { plainNote } from '@gavrin/core'
 import { afterEach, describe, expect, test } from '@jest/globals'
 import { type AddressInfo, createServer } from 'node:net'
 import { SMTPServer } from 'smtp-server'
 import { createApp } from '../dist/app.js'
-import { TestSchool, newDatabase, settingsFor, statementFor } from './support/school.js'
+import { TestSchool, newDatabase, settingsFor } from './support/school.js'
 
 const closing: (() => Promise<unknown>)[] = []
 afterEach(async () => {
@@ -105,11 +104,7 @@ describe('a real mail server', () => {
     let up = false
     const { taken, url } = await mailServer(() => up)
     const school = await schoolWith(url)
-    const of = await school.classOf(2)
-    const worksheet = await school.worksheet(of.teacher)
-    const cover = { text: plainNote('Bring your chart.'), by: 'mail' as const, staffCopied: false }
-    const { id } = await school.draft(of, statementFor(of.id, worksheet.id, null, {}, { cover }))
-    await school.handOut(of.teacher, id)
+    const of = await school.mailedTo(2)
     const lines = async () => (await of.teacher.http.get(`/api/classes/${of.id}/mail`).expect(200)).body as Line[]
     // All its tries are over at once.
     while ((await lines()).some(({ state }) => state !== 'failed'))
@@ -149,11 +144,7 @@ describe('a real mail server', () => {
     let up = false
     const { taken, url } = await mailServer(() => up)
     const school = await schoolWith(url)
-    const of = await school.classOf(2)
-    const worksheet = await school.worksheet(of.teacher)
-    const cover = { text: plainNote('Bring your chart.'), by: 'mail' as const, staffCopied: false }
-    const { id } = await school.draft(of, statementFor(of.id, worksheet.id, null, {}, { cover }))
-    await school.handOut(of.teacher, id)
+    const of = await school.mailedTo(2)
     const [leaver] = await school.peopleOf(of)
     const lines = () => school.source.query<Line[]>('SELECT * FROM message WHERE class_id = $1', [of.id])
     while ((await lines()).some(({ attempts }) => attempts === 0));

@@ -411,14 +411,7 @@ describe('the office', () => {
     const merging = merge()
       .expect(200)
       .then(() => (done = true))
-    const waits = async () =>
-      (
-        await school.source.query<unknown[]>(
-          `SELECT 1 FROM pg_stat_activity WHERE datname = current_database() AND wait_event_type = 'Lock'`,
-        )
-      ).length > 0
-    while (!done && !(await waits()));
-    expect(done).toBe(false)
+    expect(await school.someoneWaits(() => done)).toBe(true)
     await planning.commitTransaction()
     await planning.release()
     await merging

@@ -7,6 +7,7 @@ import {
   emailKey,
   fingerprintChanges,
   plainItem,
+  plainNote,
   plainStatement,
   proofOf,
 } from '@gavrin/core'
@@ -231,6 +232,27 @@ export class TestSchool {
     const { id, version } = await this.draft(given, statement)
     await this.handOut(given.teacher, id)
     return { id, version, statement, copies: await this.copiesByEmail(id) }
+  }
+
+  /** A handout to a new class with a cover note by mail, handed out. */
+  async mailedTo(students: number): Promise<TestClass> {
+    const given = await this.classOf(students)
+    const worksheet = await this.worksheet(given.teacher)
+    const cover = { text: plainNote('Bring your chart.'), by: 'mail' as const, staffCopied: false }
+    const { id } = await this.draft(given, statementFor(given.id, worksheet.id, null, {}, { cover }))
+    await this.handOut(given.teacher, id)
+    return given
+  }
+
+  /** Resolves once something waits for a lock of the database; false if `done` before. */
+  async someoneWaits(done: () => boolean = () => false): Promise<boolean> {
+    while (!done()) {
+      const waiting = await this.source.query<unknown[]>(
+        `SELECT 1 FROM pg_stat_activity WHERE datname = current_database() AND wait_event_type = 'Lock'`,
+      )
+      if (waiting.length > 0) return true
+    }
+    return false
   }
 
   /** Hands out what the proof of a handout says now, and resolves when that is done. */
