@@ -13,7 +13,7 @@ import {
 } from './changes.js'
 import type { PlanFacts, PlanMember } from './facts.js'
 import { plainNote } from './note.js'
-import { planHandout, planStops } from './plan.js'
+import { planHandout, planStops, standingStops } from './plan.js'
 import { checkStatement } from './readStatement.js'
 import {
   type Audience,
@@ -366,6 +366,16 @@ describe('the plan', () => {
     const plan = planned(made, { ...FACTS, ...facts })
     expect(plan.findings).toContainEqual(expect.objectContaining({ code, stops }))
     if (stops) expect(planStops(plan)).toBe(true)
+  })
+
+  test('what is always out may be empty, and waits in an empty class; all else stops it as it stops a slip', () => {
+    const nobody = { ...FACTS, members: [] }
+    const shelf = (made: Statement, facts = FACTS) => standingStops(planned(made, facts))
+    expect(planStops(planned(given('to read'), nobody))).toBe(true)
+    expect(shelf(given('to read'), nobody)).toBe(false)
+    expect(shelf({ ...statement(), items: [] })).toBe(false)
+    expect(shelf(given('to read'))).toBe(false)
+    expect(shelf(statement({ worksheetId: null }))).toBe(true)
   })
 
   test('a sound statement has nothing to look at', () => {

@@ -134,6 +134,14 @@ export function planStops(plan: Pick<Plan, 'findings'>): boolean {
   return plan.findings.some(({ stops }) => stops)
 }
 
+/**
+ * Whether a statement that is always out, such as a shelf, cannot be. Unlike a slip it may be empty, and in an empty class it
+ * waits for who comes in.
+ */
+export function standingStops(plan: Pick<Plan, 'findings'>): boolean {
+  return plan.findings.some(({ stops, code }) => stops && code !== 'empty-class' && code !== 'no-item')
+}
+
 /** Slot key to the peer readers of its copy. */
 function peerReaders(p: Planning): ReadonlyMap<string, readonly PlannedHolder[]> {
   const readers = new Map<string, readonly PlannedHolder[]>()

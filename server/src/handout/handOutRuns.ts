@@ -8,6 +8,7 @@ import {
   isSame,
   planStops,
   slotInClass,
+  standingStops,
 } from '@gavrin/core'
 import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
@@ -113,8 +114,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
   async undo(viewer: Viewer, handoutId: string) {
     const begun = await this.source.transaction(async (tx): Promise<Begun[]> => {
       const all = await holdSet(tx, viewer, handoutId, 'hand out')
-      if (await this.driver.isRunning(tx, all))
-        throw conflict('running', 'This handout is being handed out at the moment: wait until it is done.')
+      if (await this.driver.isRunning(tx, all)) throw running()
       const made: Begun[] = []
       for (const part of all) {
         const undone = await lastHandOut(tx, part)
@@ -136,8 +136,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     const begun = await this.source.transaction(async (tx): Promise<Begun[]> => {
       const { handout, all } = await lockSet(tx, viewer, handoutId)
       await holdInClass(tx, viewer, handout.classId, 'hand out')
-      if (await this.driver.isRunning(tx, all))
-        throw conflict('running', 'This handout is being handed out at the moment: wait until it is done.')
+      if (await this.driver.isRunning(tx, all)) throw running()
       if (!handout.given) throw conflict('not-handed-out', 'Nothing of this handout is handed out.')
       const own = await tx.query<{ slot_key: string }[]>(
         'SELECT slot_key FROM copy WHERE school_id = $1 AND handout_id = $2 AND slot_key = ANY($3)',
@@ -183,9 +182,9 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
 
   /** Hands out a statement that is nobody's slip to look at first: the shelf. In an empty class it waits for who comes in. */
   async apply(tx: EntityManager, handout: Handout, personId: string, statement: Statement): Promise<Begun | null> {
+    if (await this.driver.isRunning(tx, [handout])) throw running()
     const proof = await this.driver.proof(tx, handout, statement)
-    const stops = proof.plan.findings.filter((finding) => finding.stops && finding.code !== 'empty-class')
-    if (stops.length > 0 && statement.items.length > 0) return null
+    if (standingStops(proof.plan)) return null
     return this.driver.begin(tx, handout, personId, 'hand out', statement, proof)
   }
 
@@ -338,6 +337,9 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     }
   }
 }
+
+const running = () =>
+  conflict('running', 'This is being handed out at the moment: wait until it is done, then try again.')
 
 /** The hand-out of a handout that can be undone: the last one, unless it was undone already. */
 async function lastHandOut(tx: EntityManager, { schoolId, id }: Handout): Promise<HandOutRun | null> {

@@ -1,0 +1,331 @@
+import { type HandoutItem, type Statement, plainItem, plainNote, token, withWay } from '@gavrin/core'
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { LiveGateway } from '../dist/live/live.gateway.js'
+import { HOUR, LINE, QUESTION, copiesIn } from './support/copies.js'
+import { LiveClient } from './support/liveClient.js'
+import { type TestClass, type TestPerson, TestSchool, changesNow, openHandout, statementFor } from './support/school.js'
+
+let school: TestSchool
+beforeAll(async () => {
+  school = await TestSchool.open()
+}, 30_000)
+afterAll(() => school.close())
+const { rowsOf, there, given, write, read } = copiesIn(() => school)
+
+describe('mending afterwards', () => {
+  test('from one together to one each: who wrote has it in their own copy, and it is kept aside too', async () => {
+    const of = await school.classOf(3)
+    const worksheet = await school.worksheet(of.teacher)
+    const together = withWay(plainItem('first', worksheet.id, 1), 'one together', [])
+    const id = await given(of, statementFor(of.id, worksheet.id, null, together))
+    const [shared] = await there(id)
+    const [ana, ben] = (await Promise.all(of.emails.slice(0, 2).map((email) => school.signInByEmail(email)))) as [
+      TestPerson,
+      TestPerson,
+    ]
+    await write(ana, shared!.id, 'line', 'By Ana')
+    await write(ben, shared!.id, 'number', '3.7')
+    const each: HandoutItem = { ...withWay(together, 'one each', []), carry: 'give to writer' }
+    const { version } = await openHandout(of.teacher, id)
+    await of.teacher.http
+      .put(`/api/handouts/${id}`)
+      .send({ title: 'x', statement: statementFor(of.id, worksheet.id, null, each), version })
+      .expect(200)
+    expect((await changesNow(of.teacher, id)).map(({ kind }) => kind)).toEqual([
+      'create',
+      'create',
+      'create',
+      'set aside',
+      'carry',
+      'carry',
+    ])
+    await school.handOut(of.teacher, id)
+    const copies = await school.copiesByEmail(id)
+    const own = async (email: string) =>
+      (
+        await school.source.query<{ id: string }[]>(
+          `SELECT c.id FROM copy c JOIN copy_holder o ON o.copy_id = c.id JOIN person p ON p.id = o.person_id WHERE c.handout_id = $1 AND p.email = $2 AND c.way = 'one each'`,
+          [id, email],
+        )
+      )[0]!.id
+    expect(copies.size).toBeGreaterThan(0)
+    const anas = await own(of.emails[0]!)
+    expect(await read(ana, anas, 'line')).toBe('By Ana')
+    expect(await read(ben, await own(of.emails[1]!), 'number')).toBe('3.7')
+    // What is hers she goes on with; what was set aside can be read, as it was.
+    await write(ana, anas, 'line', 'And ')
+    expect(await read(ana, anas, 'line')).toContain('By Ana')
+    expect(await read(ana, shared!.id, 'line')).toBe('By Ana')
+    expect(await changesNow(of.teacher, id)).toEqual([])
+    const board = (await of.teacher.http.get(`/api/handouts/${id}/board`).expect(200)).body as {
+      rows: { copyId: string; state: string; answered: number }[]
+    }
+    expect(board.rows.find(({ copyId }) => copyId === anas)).toMatchObject({ state: 'working', answered: 1 })
+  })
+
+  test('a corrected worksheet reaches copies in work: answers stay, and those whose space is gone are kept and shown', async () => {
+    const of = await school.classOf(2)
+    const worksheet = await school.worksheetOf(of.teacher, 'Tides', [
+      QUESTION('q1', 'High water?'),
+      LINE('high'),
+      QUESTION('q2', 'Low water?'),
+      LINE('low'),
+    ])
+    const statement = statementFor(of.id, worksheet)
+    const id = await given(of, statement)
+    const rows = await there(id)
+    const ana = await school.signInByEmail(of.emails[0]!)
+    const client = await LiveClient.open(school.url, ana.cookie, rows[0]!.id)
+    await client.saved(client.type('at six', 'high'))
+    await client.saved(client.type('at noon', 'low'))
+    await school.keepEdition(of.teacher, worksheet, 'Tides', [
+      QUESTION('q1', 'When is high water?'),
+      LINE('high'),
+      QUESTION('q3', 'Slack water?'),
+      LINE('slack'),
+    ])
+    // To one of the two at first.
+    const second = { ...statement.items[0]!, edition: 2 }
+    await school.mend(of.teacher, id, {
+      ...statement,
+      items: [{ ...second, earlier: { [rows[1]!.slot_key]: 1 } }],
+    })
+    expect((await there(id)).map(({ edition }) => edition)).toEqual([2, 1])
+    // Who has it open is shown the page anew.
+    await client.message((message) => message.type === 'closed')
+    client.messages.length = 0
+    await client.openCopy(rows[0]!.id)
+    await client.saved(client.type('at nine', 'slack'))
+    client.close()
+    const opened = (await ana.http.get(`/api/copies/${rows[0]!.id}`).expect(200)).body as { kept: object[] }
+    expect(opened.kept).toEqual([{ space: 'low', label: 'Answer 2: Low water?', text: 'at noon', edition: 1 }])
+    expect(await read(ana, rows[0]!.id, 'high')).toBe('at six')
+    await school.mend(of.teacher, id, { ...statement, items: [second] })
+    expect((await there(id)).map(({ edition }) => edition)).toEqual([2, 2])
+    // Counted a moment after it is saved.
+    while ((await school.count('copy', `id = '${rows[0]!.id}' AND answered = 2`)) < 1)
+      await new Promise((resolve) => setImmediate(resolve))
+  })
+
+  test('a page that is drawn anew just after somebody wrote counts what they wrote', async () => {
+    const of = await school.classOf(1)
+    const id = await given(of, statementFor(of.id, (await school.worksheet(of.teacher)).id))
+    const [row] = await there(id)
+    const ana = await school.signInByEmail(of.emails[0]!)
+    const client = await LiveClient.open(school.url, ana.cookie, row!.id)
+    await client.saved(client.type('just now', 'line'))
+    await school.source.query(
+      `UPDATE copy SET places = '[{"id": "g", "name": "Crane", "personIds": []}]' WHERE id = $1`,
+      [row!.id],
+    )
+    await school.app.get(LiveGateway).refreshHandout(school.schoolId, id)
+    client.close()
+    while ((await school.count('copy', `id = '${row!.id}' AND last_activity_at IS NOT NULL AND words > 0`)) < 1)
+      await new Promise((resolve) => setImmediate(resolve))
+    expect(await school.count('copy', `id = '${row!.id}' AND answered = 1`)).toBe(1)
+  }, 20_000)
+
+  test('the last hand-out is undone: copies are set aside, and the one before it is back', async () => {
+    const of = await school.classOf(2)
+    const statement = statementFor(of.id, (await school.worksheet(of.teacher)).id)
+    const id = await given(of, statement)
+    await school.mend(of.teacher, id, { ...statement, items: [{ ...statement.items[0]!, pattern: [token('first')] }] })
+    expect((await there(id)).map(({ title }) => title)).toEqual(['First0', 'First1'])
+    await of.teacher.http.post(`/api/handouts/${id}/undo`).expect(202)
+    await school.finished(of.teacher, id)
+    expect((await there(id)).map(({ title }) => title)).toEqual([
+      'Last0000, First0 – Reading a tide table',
+      'Last0001, First1 – Reading a tide table',
+    ])
+    expect(await changesNow(of.teacher, id)).toEqual([])
+    await of.teacher.http.post(`/api/handouts/${id}/undo`).expect(409)
+
+    const once = await given(of, statement)
+    await of.teacher.http.post(`/api/handouts/${once}/undo`).expect(202)
+    await school.finished(of.teacher, once)
+    expect(await there(once)).toEqual([])
+    expect(await openHandout(of.teacher, once)).toMatchObject({ handedOutAt: null, undoable: null })
+    await school.handOut(of.teacher, once)
+    expect(await there(once)).toHaveLength(2)
+    expect(await rowsOf(once)).toHaveLength(2)
+  })
+
+  test('a copy is taken back and brought back with what is in it; the rest stays as it is', async () => {
+    const of = await school.classOf(2)
+    const id = await given(of, statementFor(of.id, (await school.worksheet(of.teacher)).id))
+    const [row] = await there(id)
+    const ana = await school.signInByEmail(of.emails[0]!)
+    await write(ana, row!.id, 'line', 'Kept')
+    const take = (back: boolean) =>
+      of.teacher.http.post(`/api/handouts/${id}/take-back`).send({ slotKeys: [row!.slot_key], back })
+    await take(false).expect(202)
+    await school.finished(of.teacher, id)
+    expect(await there(id)).toHaveLength(1)
+    expect((await ana.http.get('/api/copies')).body).toEqual([])
+    expect(await changesNow(of.teacher, id)).toEqual([])
+    await take(false).expect(409)
+    await take(true).expect(202)
+    await school.finished(of.teacher, id)
+    expect(await there(id)).toHaveLength(2)
+    expect(await read(ana, row!.id, 'line')).toBe('Kept')
+  })
+
+  test('a row that fails says why, all others are done, and it is tried again alone', async () => {
+    const of = await school.classOf(4)
+    const statement = statementFor(of.id, (await school.worksheet(of.teacher)).id)
+    const { id } = await school.draft(of, statement)
+    const people = await school.peopleOf(of)
+    await school.source.query(
+      `CREATE OR REPLACE FUNCTION stumble() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION 'stumbled'; END $$`,
+    )
+    await school.source.query(
+      `CREATE TRIGGER stumbles BEFORE INSERT ON copy FOR EACH ROW WHEN (NEW.handout_id = '${id}' AND NEW.slot_key LIKE '%${people[1]}') EXECUTE FUNCTION stumble()`,
+    )
+    await school.handOut(of.teacher, id)
+    const failures = async () =>
+      ((await of.teacher.http.get(`/api/handouts/${id}/hand-out`).expect(200)).body as { failures: object[] }).failures
+    // The roster was saved just before: the one who is missing may be tried once more by itself.
+    let failed = await failures()
+    while (failed.length === 0) failed = await failures()
+    expect(failed).toEqual([
+      {
+        slotKey: `first:each:${people[1]}`,
+        reason: 'It could not be written. Try again; if it fails again, tell the office.',
+      },
+    ])
+    expect(await there(id)).toHaveLength(3)
+    await school.source.query('DROP TRIGGER stumbles ON copy')
+    await of.teacher.http
+      .post(`/api/handouts/${id}/hand-out/retry`)
+      .send({ slotKeys: [`first:each:${people[1]}`] })
+      .expect(202)
+    await school.finished(of.teacher, id)
+    expect(await failures()).toEqual([])
+    expect(await there(id)).toHaveLength(4)
+  })
+
+  test('the same again for another class, and the shape of it as a recipe', async () => {
+    const of = await school.classOf(2)
+    const worksheet = await school.worksheet(of.teacher)
+    const people = await school.peopleOf(of)
+    const statement = statementFor(of.id, worksheet.id, Date.now() + HOUR, {
+      audience: { kind: 'some', personIds: [people[0]!] },
+      pattern: [token('first')],
+    })
+    const id = await given(of, statement)
+    const next = await school.classOf(3, of.teacher)
+    const { body } = await of.teacher.http.post(`/api/handouts/${id}/repeat`).send({ classId: next.id }).expect(201)
+    const made = await openHandout(of.teacher, (body as { id: string }).id)
+    expect(made.statement).toMatchObject({
+      items: [{ worksheetId: worksheet.id, audience: { kind: 'all' }, pattern: [token('first')] }],
+      classes: [{ classId: next.id, dueAt: null }],
+    })
+    await school.handOut(of.teacher, made.id)
+    expect(await there(made.id)).toHaveLength(3)
+
+    const recipes = (await of.teacher.http.post('/api/recipes').send({ name: 'By first name', statement }).expect(201))
+      .body as { id: string; name: string; statement: Statement }[]
+    expect(recipes).toMatchObject([
+      { name: 'By first name', statement: { items: [{ worksheetId: null, pattern: [token('first')] }], classes: [] } },
+    ])
+    const other = await school.person('teacher', 'Other')
+    expect((await other.http.get('/api/recipes')).body).toEqual([])
+    await other.http.delete(`/api/recipes/${recipes[0]!.id}`).expect(404)
+    await of.teacher.http.delete(`/api/recipes/${recipes[0]!.id}`).expect(204)
+  })
+})
+
+describe('who comes later', () => {
+  const join = (of: TestClass, name: string) =>
+    of.teacher.http
+      .post(`/api/classes/${of.id}/roster`)
+      .send({ rows: [{ last: name, first: 'Late', email: `${name}.${of.id.slice(0, 6)}@fennickquay.example` }] })
+      .expect(200)
+  /** Resolves when this many copies are there. */
+  const copiesAre = async (id: string, count: number) => {
+    while ((await there(id)).length !== count) await new Promise((resolve) => setImmediate(resolve))
+  }
+
+  test('gets theirs by itself, with the cover note, and nobody else is written to', async () => {
+    const of = await school.classOf(2)
+    const cover = { text: plainNote('Bring your chart.'), by: 'here' as const, staffCopied: false }
+    const statement = statementFor(of.id, (await school.worksheet(of.teacher)).id, null, {}, { cover })
+    const id = await given(of, statement)
+    // An edit that was not handed out stays out of it.
+    const { version } = await openHandout(of.teacher, id)
+    await of.teacher.http
+      .put(`/api/handouts/${id}`)
+      .send({
+        title: 'x',
+        statement: { ...statement, items: [{ ...statement.items[0]!, pattern: [token('title')] }] },
+        version,
+      })
+      .expect(200)
+    await join(of, 'Tupou')
+    await copiesAre(id, 3)
+    expect((await there(id)).map(({ title }) => title)).toContain('Tupou, Late – Reading a tide table')
+    expect(await school.count('notice', `handout_id = '${id}'`)).toBe(3)
+  })
+
+  test('waits where the slip says so, and is shown under "Needs you"', async () => {
+    const of = await school.classOf(1)
+    const statement = statementFor(of.id, (await school.worksheet(of.teacher)).id, null, {}, { joiners: 'wait' })
+    const id = await given(of, statement)
+    await join(of, 'Tupou')
+    expect((await of.teacher.http.get('/api/desk/needs').expect(200)).body).toMatchObject([
+      { handoutId: id, waiting: ['Late Tupou'] },
+    ])
+    expect(await there(id)).toHaveLength(1)
+    await school.handOut(of.teacher, id)
+    expect((await of.teacher.http.get('/api/desk/needs').expect(200)).body).toEqual([])
+  })
+
+  test('put in a group, they share its copy', async () => {
+    const of = await school.classOf(3)
+    const crews = await school.groupSet(of, 'Crews', { Crane: [0, 1] })
+    const worksheet = await school.worksheet(of.teacher)
+    const item = withWay(plainItem('first', worksheet.id, 1), 'one per group', [crews])
+    const id = await given(of, statementFor(of.id, worksheet.id, null, item))
+    const people = await school.peopleOf(of)
+    const { body } = await of.teacher.http.get(`/api/classes/${of.id}/group-sets`).expect(200)
+    const [set] = body as { version: number; pairs: []; locked: []; groups: { personIds: string[] }[] }[]
+    await of.teacher.http
+      .put(`/api/group-sets/${crews.id}/arrangement`)
+      .send({
+        groups: [{ ...crews.groups[0]!, personIds: people }],
+        locked: set!.locked,
+        pairs: set!.pairs,
+        version: set!.version,
+      })
+      .expect(200)
+    while ((await there(id))[0]!.people.length !== 3) await new Promise((resolve) => setImmediate(resolve))
+    expect((await there(id))[0]!.people).toEqual(people.toSorted())
+  })
+})
+
+test('handouts of a set are locked in one order, whichever of them is asked for: two teachers never wait for each other', async () => {
+  const of = await school.classOf(1)
+  const other = await school.classOf(1, of.teacher)
+  const worksheet = await school.worksheet(of.teacher)
+  const classes = [of, other].map(({ id }) => ({ classId: id, opensAt: null, dueAt: null }))
+  await school.draft(of, { ...statementFor(of.id, worksheet.id), classes })
+  const rows = await school.source.query<{ id: string }[]>(
+    'SELECT id FROM handout WHERE class_id = ANY($1) ORDER BY id',
+    [[of.id, other.id]],
+  )
+  const [first, last] = rows.map(({ id }) => id) as [string, string]
+  const seen = (await of.teacher.http.get(`/api/handouts/${last}`).expect(200)).body as { version: number }
+  const holding = school.source.createQueryRunner()
+  await holding.startTransaction()
+  await holding.query('SELECT 1 FROM handout WHERE id = $1 FOR UPDATE', [first])
+  const answer = of.teacher.http
+    .post(`/api/handouts/${last}/hand-out`)
+    .send({ version: seen.version, fingerprint: 'x' })
+    .then(({ status }) => status)
+  await school.someoneWaits()
+  // It waits for the first and holds the last not yet.
+  await holding.query('SELECT 1 FROM handout WHERE id = $1 FOR UPDATE NOWAIT', [last])
+  await holding.commitTransaction()
+  await holding.release()
+  expect(await answer).toBe(409)
+})
