@@ -31,6 +31,8 @@ async function withColleague(id: string, teacher: TestPerson, role: string, stud
   return colleague
 }
 
+const EVERYTHING = { staff: true, units: true, columns: true, handouts: true, shelf: true }
+
 describe('a class', () => {
   test('is renamed; what is missing is said at its field, and students are told only what they need', async () => {
     const { id, teacher, emails } = await school.classOf(1)
@@ -94,15 +96,7 @@ describe('the next year', () => {
     const worksheet = await school.worksheet(teacher)
     const onShelf = [withWay(plainItem('read', worksheet.id, 1), 'to read', [])]
     await teacher.http.put(`/api/classes/${id}/shelf`).send({ items: onShelf, version: 0 }).expect(200)
-    const all = {
-      name: '9 Heron',
-      year: '2027/28',
-      staff: true,
-      units: true,
-      columns: true,
-      handouts: true,
-      shelf: true,
-    }
+    const all = { name: '9 Heron', year: '2027/28', ...EVERYTHING }
     const carry = (by: TestPerson, input: object) => by.http.post(`/api/classes/${id}/carry`).send({ ...all, ...input })
 
     // Carried by the co-teacher: who carries it leads the new one.
@@ -196,15 +190,7 @@ describe('an archived class', () => {
     )
     // Its code leads nowhere while it is put away.
     await student.http.get(`/api/join/${code}`).expect(404)
-    const carried = {
-      name: 'Next',
-      year: '2027/28',
-      staff: true,
-      units: true,
-      columns: true,
-      handouts: true,
-      shelf: true,
-    }
+    const carried = { name: 'Next', year: '2027/28', ...EVERYTHING }
     await colleague.http.post(`/api/classes/${id}/carry`).send(carried).expect(201)
     await teacher.http.post(`/api/classes/${id}/bring-back`).expect(204)
     await teacher.http.post(`/api/classes/${id}/roster`).send({ rows: [] }).expect(200)

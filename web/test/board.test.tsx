@@ -7,6 +7,7 @@ import { classKey } from '../src/class/queries'
 import { handoutsKey } from '../src/composer/queries'
 import { TeacherDesk } from '../src/desk/TeacherDesk'
 import type { SignedIn } from '../src/ui/session'
+import { classListed } from './support/samples'
 import { serveWith, surroundings, withRoom, withoutLive } from './support/server'
 
 withoutLive()
@@ -167,16 +168,6 @@ describe('the board', () => {
 })
 
 describe('the teacher’s desk', () => {
-  const listed = (id: string, name: string) => ({
-    id,
-    name,
-    subject: 'Geography',
-    year: '2026/27',
-    ink: 'plum',
-    role: 'lead',
-    archived: false,
-    students: 28,
-  })
   const handout = (id: string, title: string, more: object) => ({
     id,
     number: 3,
@@ -205,7 +196,7 @@ describe('the teacher’s desk', () => {
           : [],
     }))
     const { Around } = surroundings([
-      [['classes'], [listed('c1', '8 Heron')]],
+      [['classes'], [classListed('c1', '8 Heron')]],
       [
         handoutsKey('c1'),
         [
@@ -234,7 +225,7 @@ describe('the teacher’s desk', () => {
     const friday = day.getTime()
     const saturday = friday + 24 * HOUR
     const { Around } = surroundings([
-      [['classes'], [listed('c1', '8 Heron'), listed('c2', '7 Gull')]],
+      [['classes'], [classListed('c1', '8 Heron'), classListed('c2', '7 Gull')]],
       [
         handoutsKey('c1'),
         [handout('h1', 'Tides', { dueAt: friday }), handout('h2', 'Maps', { dueAt: saturday, handedOutAt: null })],

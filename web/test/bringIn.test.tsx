@@ -2,23 +2,12 @@ import { afterEach, beforeEach, describe, expect, test } from '@jest/globals'
 import { act, cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
 import { Link, Route, Routes } from 'react-router'
 import { BringInPage } from '../src/class/bringIn/BringInPage'
-import { type ClassOpened, type Student, classKey, rosterKey } from '../src/class/queries'
+import { type Student, classKey, rosterKey } from '../src/class/queries'
 import { type ListTask, workOnList } from '../src/workers/listWorker'
+import { classOpened } from './support/samples'
 import { serveWith, surroundings, withRoom } from './support/server'
 
-const OPENED: ClassOpened = {
-  id: 'k',
-  name: '8 Heron',
-  subject: 'Geography',
-  year: '2026/27',
-  ink: 'plum',
-  role: 'lead',
-  archived: false,
-  staff: [],
-  units: [],
-  columns: [{ id: 'band', name: 'Reading band', kind: 'text' }],
-  carriedFrom: null,
-}
+const OPENED = classOpened({ columns: [{ id: 'band', name: 'Reading band', kind: 'text' }] })
 const student = (personId: string, first: string, last: string, more: Partial<Student> = {}): Student => ({
   personId,
   first,

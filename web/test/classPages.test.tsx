@@ -6,19 +6,13 @@ import { StaffPage } from '../src/class/StaffPage'
 import { type ClassOpened, type Student, classKey, rosterKey } from '../src/class/queries'
 import { schoolYear, yearAfter } from '../src/class/schoolYear'
 import { ClassesPage } from '../src/desk/ClassesPage'
+import { classListed, classOpened } from './support/samples'
 import { type Asked, refusal, serveWith, surroundings, withoutLive } from './support/server'
 
 withoutLive()
 afterEach(cleanup)
 
-const CLASS: ClassOpened = {
-  id: 'k',
-  name: '8 Heron',
-  subject: 'Geography',
-  year: '2026/27',
-  ink: 'plum',
-  role: 'lead',
-  archived: false,
+const CLASS = classOpened({
   staff: [
     {
       personId: 't1',
@@ -43,9 +37,8 @@ const CLASS: ClassOpened = {
     { id: 'u1', name: 'Tides' },
     { id: 'u2', name: 'Maps' },
   ],
-  columns: [],
   carriedFrom: { id: 'k0', name: '7 Heron', year: '2025/26' },
-}
+})
 const student = (personId: string, first: string, more: Partial<Student> = {}): Student => ({
   personId,
   first,
@@ -255,18 +248,9 @@ test('sign-in cards are made for those who cannot sign in, and shown this once',
 })
 
 test('classes of earlier years stand apart; a new one leads to its list', async () => {
-  const of = (id: string, name: string, archived: boolean) => ({
-    id,
-    name,
-    subject: 'Geography',
-    year: '2026/27',
-    ink: 'plum',
-    role: 'lead',
-    archived,
-    students: 28,
-  })
   const asked = serveWith(({ method }) => {
-    if (method === 'GET') return { body: [of('k', '8 Heron', false), of('k0', '7 Heron', true)] }
+    if (method === 'GET')
+      return { body: [classListed('k', '8 Heron'), classListed('k0', '7 Heron', { archived: true })] }
     return asked.filter((one) => one.method === 'POST').length === 1
       ? refusal(422, 'x', [{ field: 'name', sentence: 'Give the class a name.' }])
       : { body: { id: 'k9' } }

@@ -3,15 +3,9 @@ import { afterEach, describe, expect, test } from '@jest/globals'
 import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
 import { ComposerPage } from '../src/composer/ComposerPage'
 import type { SlipData } from '../src/composer/queries'
+import { planFactsOf, planMember } from './support/samples'
 import { type Answer, type Asked, serveWith, surroundings, withRoom } from './support/server'
 
-const member = (id: string, last: string, first: string, band: string) => ({
-  personId: id,
-  last,
-  first,
-  email: id === 'p3' ? null : `${id}@fennickquay.example`,
-  cells: { k1: band },
-})
 const edition = (number: number, memberSpaces = 0) => ({
   number,
   answerSpaces: 3,
@@ -25,24 +19,7 @@ const WORKSHEETS: PlanFacts['worksheets'] = [
   { id: 'w9', title: 'Blank page', editions: [edition(1)], builtIn: 'blank page' },
   { id: 'w8', title: 'Link', editions: [edition(1)], builtIn: 'link' },
 ]
-const FACTS: Omit<PlanFacts, 'worksheets'> = {
-  classId: 'c1',
-  className: '8 Heron',
-  number: 12,
-  members: [
-    member('p1', 'Abara', 'Chidi', 'Gulls'),
-    member('p2', 'Rossi', 'Giulia', 'Terns'),
-    member('p3', 'Suryani', '', 'Gulls'),
-  ],
-  guests: [],
-  columns: [{ id: 'k1', name: 'Reading band' }],
-  groupSets: [{ id: 's1', name: 'Crews', groups: [{ id: 'g1', name: 'Crane', personIds: ['p1', 'p2'] }] }],
-  units: [{ id: 'u1', name: 'Tides' }],
-  staff: [],
-  begunAt: 0,
-  timeZone: 'UTC',
-  locale: 'en-GB',
-}
+const FACTS = planFactsOf()
 const NOTHING = { copies: [], notices: [] }
 const BEGINNING = {
   number: 12,
@@ -72,7 +49,7 @@ async function composed(answer: (asked: Asked) => Answer | undefined = () => und
             classId: 'c2',
             className: '8 Tern',
             number: 4,
-            members: [member('p7', 'Tupou', 'Vaiana', '')],
+            members: [planMember('p7', 'Tupou', 'Vaiana', '', 'p7@fennickquay.example')],
           },
         },
       }

@@ -2,30 +2,10 @@ import { afterEach, describe, expect, test } from '@jest/globals'
 import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react'
 import { useLocation } from 'react-router'
 import { Finder } from '../src/ui/Finder'
+import { classListed } from './support/samples'
 import { serveWith, surroundings } from './support/server'
 
-const CLASSES = [
-  {
-    id: 'k1',
-    name: '8 Heron',
-    subject: 'Geography',
-    year: '2026/27',
-    ink: 'plum',
-    role: 'lead',
-    archived: false,
-    students: 28,
-  },
-  {
-    id: 'k2',
-    name: '8 Tern',
-    subject: 'Geography',
-    year: '2025/26',
-    ink: 'plum',
-    role: 'lead',
-    archived: true,
-    students: 26,
-  },
-]
+const CLASSES = [classListed('k1', '8 Heron'), classListed('k2', '8 Tern', { year: '2025/26', archived: true })]
 const PEOPLE = [
   { personId: 'p1', first: 'Zofia', last: 'Dąbrowska', email: null, role: 'student', classes: '8 Heron' },
   { personId: 'p2', first: 'Birgit', last: 'Sandvik', email: null, role: 'teacher', classes: '7 Dunlin' },

@@ -2,10 +2,11 @@ import { afterEach, describe, expect, test } from '@jest/globals'
 import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react'
 import { Link, Route, Routes } from 'react-router'
 import { JoinSettingsPage } from '../src/class/JoinSettingsPage'
-import { type ClassOpened, classKey, rosterKey } from '../src/class/queries'
+import { classKey, rosterKey } from '../src/class/queries'
 import JoinPage from '../src/join/JoinPage'
 import SignUpPage from '../src/student/SignUpPage'
 import type { SignedIn } from '../src/ui/session'
+import { classOpened } from './support/samples'
 import { type Asked, serveWith, surroundings, withoutLive } from './support/server'
 
 const PERSON: SignedIn = {
@@ -16,19 +17,7 @@ const PERSON: SignedIn = {
   email: 'maja@fennickquay.example',
   school: 'Fennick Quay School',
 }
-const OPENED: ClassOpened = {
-  id: 'k',
-  name: '8 Heron',
-  subject: 'Geography',
-  year: '2026/27',
-  ink: 'plum',
-  role: 'lead',
-  archived: false,
-  staff: [],
-  units: [],
-  columns: [],
-  carriedFrom: null,
-}
+const OPENED = classOpened()
 type Answerer = (asked: Asked) => { status?: number; body?: unknown }
 
 function at(path: string, answer: Answerer, known: Parameters<typeof surroundings>[0] = []) {

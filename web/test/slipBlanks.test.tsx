@@ -10,17 +10,11 @@ import { MatchRules } from '../src/composer/blanks/MatchRules'
 import { ClassmatesBlank, HoldersBlank, PeersBlank, PeersOfCopy } from '../src/composer/blanks/PermissionBlanks'
 import { WorksheetMenu } from '../src/composer/blanks/WorksheetBlank'
 import type { BlankProps, SlipFacts, WholeProps } from '../src/composer/blanks/slip'
+import { planFactsOf } from './support/samples'
 import { refusal, serveWith, surroundings } from './support/server'
 
 afterEach(cleanup)
 
-const member = (personId: string, last: string, first: string, band: string) => ({
-  personId,
-  last,
-  first,
-  email: null,
-  cells: { k1: band },
-})
 const WORKSHEETS: PlanFacts['worksheets'] = [
   { id: 'w1', title: 'Reading a tide table', editions: [edition(1), edition(2)] },
   { id: 'w2', title: 'Sea-word glossary', editions: [{ ...edition(1), memberSpaces: 2 }] },
@@ -39,28 +33,13 @@ const facts = (more: Partial<Omit<PlanFacts, 'worksheets'>> = {}): SlipFacts => 
       number: 12,
       handedOutAt: null,
       existing: { copies: [], notices: [] },
-      facts: {
-        classId: 'c1',
-        className: '8 Heron',
-        number: 12,
-        members: [
-          member('p1', 'Abara', 'Chidi', 'Gulls'),
-          member('p2', 'Rossi', 'Giulia', 'Terns'),
-          member('p3', 'Suryani', '', 'Gulls'),
-        ],
-        guests: [],
-        columns: [{ id: 'k1', name: 'Reading band' }],
+      facts: planFactsOf({
         groupSets: [
           { id: 's1', name: 'Crews', groups: [{ id: 'g1', name: 'Crane', personIds: ['p1', 'p2'] }] },
           { id: 's2', name: 'Boats', groups: [] },
         ],
-        units: [{ id: 'u1', name: 'Tides' }],
-        staff: [],
-        begunAt: 0,
-        timeZone: 'UTC',
-        locale: 'en-GB',
         ...more,
-      },
+      }),
     },
   ],
 })
