@@ -161,7 +161,7 @@ async function throughGavrin(count: number): Promise<Samples> {
       const message = JSON.parse(data.toString()) as ServerMessage
       if (message.type === 'refused') throw new Error(message.sentence)
       if (message.type !== 'saved') return
-      const pressed = pressedAt[index]!.get(message.upTo - 1)!
+      const pressed = pressedAt[index]!.get(message.number - 1)!
       if (pressed > from) samples.saved.push(performance.now() - pressed)
     })
     writers.push((key) => {

@@ -162,7 +162,7 @@ describe('the database is stopped for ten seconds', () => {
     } while (Date.now() < end)
     for (const [at, writer] of writers.entries())
       expect(
-        writer.messages.some((message) => message.type === 'saved' && message.upTo >= numbers[at]! - keys + 2),
+        writer.messages.some((message) => message.type === 'saved' && message.number >= numbers[at]! - keys + 2),
       ).toBe(false)
     await cluster.start()
     for (const [at, writer] of writers.entries()) await writer.saved(numbers[at]!)

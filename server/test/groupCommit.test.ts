@@ -11,6 +11,7 @@ const update = (copyId: string, seq: number): LoggedUpdate => ({
   personId: 'p',
   at: 0,
   bytes: new Uint8Array([seq]),
+  late: null,
 })
 const away = Object.assign(new Error('away'), { code: '57P01' })
 const taken = Object.assign(new Error('taken'), { code: '23505' })

@@ -44,7 +44,7 @@ describe('every way of giving', () => {
     const client = await LiveClient.open(school.url, ben.cookie, gate)
     await client.saved(client.type('Mine', part('story', people[1]!)))
     const refused = client.type('Not mine', part('story', people[0]!))
-    expect(await client.refusal(refused)).toMatchObject({ code: 'not-yours', kept: false })
+    expect(await client.refusal(refused)).toMatchObject({ code: 'not-yours' })
     client.close()
     const board = (await of.teacher.http.get(`/api/handouts/${id}/board`).expect(200)).body as {
       rows: { title: string; spaces: number }[]
@@ -83,7 +83,7 @@ describe('every way of giving', () => {
     expect(await othersOf(ben!, gate)).toEqual([])
     expect(await othersOf(cleo!, crane)).toEqual([])
     const client = await LiveClient.open(school.url, ana!.cookie, gate)
-    expect(await client.refusal(client.type('Not for me', 'why'))).toMatchObject({ code: 'not-yours', kept: false })
+    expect(await client.refusal(client.type('Not for me', 'why'))).toMatchObject({ code: 'not-yours' })
     client.close()
     await write(ben!, gate, 'why', 'For the view')
     expect(await read(ana!, gate, 'why')).toBe('For the view')
@@ -301,7 +301,7 @@ describe('every way of giving', () => {
     await client.saved(client.type('In time', 'line'))
     const told = await client.message((message) => message.type === 'permission' && message.permission === 'comment')
     expect((told as { reason: string }).reason).toMatch(/^Pens are down since \d\d:\d\d\.$/)
-    expect(await client.refusal(client.type(' too late', 'line'))).toMatchObject({ code: 'late', kept: true })
+    expect(await client.late(client.type(' too late', 'line'))).toMatchObject({ space: 'line' })
     client.close()
     await ana.http.post(`/api/copies/${row!.id}/submit`).expect(200)
     await school.mend(of.teacher, id, { ...statement, classes: times(null, Date.now() - 1_000), lateWork: false })

@@ -152,6 +152,7 @@ describe('what must not pass', () => {
         channel: 1,
         sentence: 'This is not here, or not for you to see.',
         again: false,
+        takes: false,
       })
     }
   })
@@ -176,7 +177,6 @@ describe('what must not pass', () => {
     expect(await teacher.message(({ type }) => type === 'refused')).toMatchObject({
       number,
       code: 'may-not-write',
-      kept: false,
     })
     expect(await logged(copyId)).toBe(0)
   })
@@ -192,7 +192,7 @@ describe('what must not pass', () => {
     const writer = await open(student, copyId)
     const [space, bytes] = forge(writer)
     const number = writer.sendBytes(space, bytes)
-    expect(await writer.message(({ type }) => type === 'refused')).toMatchObject({ number, code, kept: false })
+    expect(await writer.message(({ type }) => type === 'refused')).toMatchObject({ number, code })
     await writer.saved(writer.type('05:48'))
     expect((await open(given.teacher, copyId)).text('line')).toBe('05:48')
   })
@@ -242,7 +242,7 @@ describe('what must not pass', () => {
       attacker.messages.some(
         (message) =>
           (message.type === 'refused' && message.number === number) ||
-          (message.type === 'saved' && message.upTo >= number),
+          (message.type === 'saved' && message.number >= number),
       ),
     )
     await attacker.saved(attacker.type('still here'))
@@ -300,7 +300,7 @@ describe('a copy that stands still', () => {
     await writer.saved(writer.type('in time'))
     await student.http.post(`/api/copies/${copyId}/submit`).expect(200)
     const number = writer.type(' and too late')
-    expect(await writer.message(({ type }) => type === 'refused')).toMatchObject({ number, code: 'late', kept: true })
+    expect(await writer.message(({ type }) => type === 'late')).toMatchObject({ number, space: 'line' })
     expect((await open(given.teacher, copyId)).text('line')).toBe('in time')
     for (const person of [given.teacher, student]) {
       const { body } = await person.http.get(`/api/copies/${copyId}/late-writing`).expect(200)
@@ -324,7 +324,7 @@ describe('a copy that stands still', () => {
       await writer.message((message) => message.type === 'permission' && message.permission === 'view'),
     ).toMatchObject({ reason: expect.stringContaining('your work is kept') as unknown as string })
     writer.type(' after')
-    expect(await writer.message(({ type }) => type === 'refused')).toMatchObject({ code: 'late', kept: true })
+    expect(await writer.message(({ type }) => type === 'late')).toMatchObject({ space: 'line' })
     expect((await open(leaver.teacher, copyId)).text('line')).toBe('before')
     await leaver.teacher.http
       .post(`/api/classes/${leaver.id}/roster/return`)

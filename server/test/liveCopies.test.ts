@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals'
-import type { DataSource } from 'typeorm'
+import { DocLoader } from '../dist/live/docLoader.js'
 import type { LiveCopy } from '../dist/live/liveCopy.js'
 import { LiveCopies } from '../dist/live/liveCopies.js'
+import type { LiveStore } from '../dist/live/liveStore.js'
 
 /** A copy that nobody has open, and how often it was looked at to be put away. */
 function idleCopy() {
@@ -11,12 +12,12 @@ function idleCopy() {
 }
 
 describe('copies in memory', () => {
-  const database = { query: () => Promise.reject(new Error('no database')) } as unknown as DataSource
+  const database = {} as LiveStore
   beforeEach(() => void jest.useFakeTimers())
   afterEach(() => void jest.useRealTimers())
 
   test('one that nobody has open is put away after a while, unless the server stops first', async () => {
-    const copies = new LiveCopies(database, () => false)
+    const copies = new LiveCopies(database, new DocLoader(), () => false)
     const first = idleCopy()
     copies.release(first.copy)
     await jest.advanceTimersByTimeAsync(60_000)
@@ -31,7 +32,7 @@ describe('copies in memory', () => {
   })
 
   test('one that was dropped and opened again lingers for a time of its own', async () => {
-    const copies = new LiveCopies(database, () => false)
+    const copies = new LiveCopies(database, new DocLoader(), () => false)
     const before = idleCopy()
     copies.release(before.copy)
     await jest.advanceTimersByTimeAsync(15_000)

@@ -314,6 +314,9 @@ const TABLE: Record<
   },
   'GET /api/copies/{copyId}/late-writing': { answers: only({ ...staff(200), holder: 200 }) },
   // Not submitted yet: the holder is told, in 403; so are those who see it but do not hold it.
+  'POST /api/copies/{copyId}/last-good': {
+    answers: only({ ...teachers(409), helper: 403, 'named helper': 403, holder: 403 }),
+  },
   'POST /api/copies/{copyId}/take-back': { answers: only({ ...staff(403), holder: 403 }) },
   'POST /api/copies/{copyId}/submit': { answers: only({ ...staff(403), holder: 200 }) },
   // It goes back to nothing: after it the copies are set aside.

@@ -41,6 +41,7 @@ const row = (copyId: string, first: string, last: string, more: object = {}) => 
   submittedAt: null,
   lastActivityAt: null,
   lateWritings: 0,
+  unreadable: false,
   ...more,
 })
 const ROWS = [

@@ -18,11 +18,14 @@ class FakeServer {
   readonly sent: ClientMessage[] = []
   readonly updates: SpaceUpdate[] = []
   readonly doc = newAnswerDoc('line')
+  channel = 0
 
   readonly connection = {
     join: (end: ChannelEnd) => {
       this.end = end
-      return 1
+      // As the connection does once it is there.
+      if (this.channel++ > 0) queueMicrotask(() => end.connected())
+      return this.channel
     },
     leave: () => undefined,
     send: (message: ClientMessage) => void this.sent.push(message),
@@ -30,7 +33,7 @@ class FakeServer {
   } as unknown as LiveConnection
 
   say(message: Record<string, unknown>): void {
-    this.end!.message({ channel: 1, ...message } as Extract<ServerMessage, { channel: number }>)
+    this.end!.message({ channel: this.channel, ...message } as Extract<ServerMessage, { channel: number }>)
   }
 
   /** Takes the copy's opening: its state, then what may be done. */
@@ -83,9 +86,9 @@ describe('an open copy', () => {
     type('a')
     type('b')
     expect(copy.view().save.is).toBe('saving')
-    server.say({ type: 'saved', upTo: 1, at: 5 })
+    server.say({ type: 'saved', number: 1, at: 5 })
     expect(copy.view().save.is).toBe('saving')
-    server.say({ type: 'saved', upTo: 2, at: 7 })
+    server.say({ type: 'saved', number: 2, at: 7 })
     expect(copy.view().save).toEqual({ is: 'saved', at: 7 })
     expect(await copy.saved()).toBe(true)
   })
@@ -95,7 +98,7 @@ describe('an open copy', () => {
     type('a')
     jest.advanceTimersByTime(4_000)
     expect(copy.view().save.is).toBe('not saved')
-    server.say({ type: 'saved', upTo: 1, at: 5 })
+    server.say({ type: 'saved', number: 1, at: 5 })
     expect(copy.view().save.is).toBe('saved')
     server.end!.disconnected()
     type('b')
@@ -111,10 +114,12 @@ describe('an open copy', () => {
     server.end!.connected()
     await server.ready()
     const last = server.updates.at(-1)!
-    expect(last.number).toBe(1)
     Y.applyUpdate(server.doc, last.bytes)
     expect(server.doc.getText('line').toJSON()).toBe('abc')
-    server.say({ type: 'saved', upTo: 1, at: 5 })
+    // An answer to what went over the line that broke says nothing of what went since.
+    server.say({ type: 'saved', number: 1, at: 5 })
+    expect(copy.view().save.is).toBe('saving')
+    server.say({ type: 'saved', number: last.number, at: 5 })
     expect(copy.view().save.is).toBe('saved')
   })
 
@@ -131,39 +136,65 @@ describe('an open copy', () => {
     await server.ready()
     const before = copy.doc('a').clientID
     type(' refused')
-    server.say({
-      type: 'refused',
-      space: 'a',
-      number: 1,
-      code: 'late',
-      sentence: 'This copy is submitted.',
-      kept: true,
-    })
-    expect(copy.view().refusals).toEqual([
-      { space: 'a', text: 'kept refused', sentence: 'This copy is submitted.', kept: true },
-    ])
+    server.say({ type: 'refused', space: 'a', number: 1, code: 'full', sentence: 'This answer space is full.' })
+    expect(copy.view().refusals).toEqual([{ space: 'a', text: 'kept refused', sentence: 'This answer space is full.' }])
     expect(copy.view().generation).toBe(1)
-    await server.ready('comment', 'submitted')
+    await server.ready()
     expect(copy.doc('a').getText('line').toJSON()).toBe('kept')
     expect(copy.doc('a').clientID).not.toBe(before)
     expect(copy.view().save.is).toBe('saved')
   })
 
-  test('answers "send again" with all it has, and gives up after the third time, losing no words', async () => {
+  test('after one change came too late, the document and the rest of the changes stay until each is answered', async () => {
     await server.ready()
     type('a')
-    for (const number of [1, 2]) server.say({ type: 'resend', space: 'a', number })
-    expect(server.updates).toHaveLength(3)
-    server.say({ type: 'resend', space: 'a', number: 3 })
-    expect(copy.view().refusals).toMatchObject([{ text: 'a', kept: false }])
+    type('b')
+    type('c')
+    server.say({ type: 'saved', number: 1, at: 5 })
+    server.say({ type: 'late', space: 'a', number: 2, sentence: 'This copy is submitted.', at: 6 })
+    expect(copy.view().resting).toEqual(new Set(['a']))
+    expect(copy.doc('a').getText('line').toJSON()).toBe('abc')
+    expect(copy.hasUnsaved).toBe(true)
+    expect(copy.view().late).toEqual([])
+    server.say({ type: 'late', space: 'a', number: 3, sentence: 'This copy is submitted.', at: 7 })
+    expect(copy.view().late).toEqual([{ space: 'a', sentence: 'This copy is submitted.' }])
+    expect(copy.view().resting.size).toBe(0)
+    expect(copy.hasUnsaved).toBe(false)
+    // What is in the answer comes from the server.
+    server.doc.getText('line').insert(0, 'a')
+    await server.ready('comment', 'submitted')
+    expect(copy.doc('a').getText('line').toJSON()).toBe('a')
+    expect(copy.view().refusals).toEqual([])
   })
 
-  test('a copy that cannot be opened says why; one that will come back is tried again', () => {
-    server.say({ type: 'closed', sentence: 'This is not here, or not for you to see.', again: false })
+  test('answers "send again" with all it has, and gives up in the end, losing no words', async () => {
+    await server.ready()
+    type('a')
+    for (let times = 0; times < 3; times++)
+      server.say({ type: 'resend', space: 'a', number: server.updates.at(-1)!.number })
+    expect(server.updates).toHaveLength(7)
+    server.say({ type: 'resend', space: 'a', number: server.updates.at(-1)!.number })
+    expect(copy.view().refusals).toMatchObject([{ text: 'a', sentence: 'This change did not fit what is saved.' }])
+  })
+
+  test('a copy that was closed while words were on their way has them taken beside the answers, if the server does', async () => {
+    await server.ready()
+    type('a')
+    const before = server.updates.length
+    server.say({ type: 'closed', sentence: 'This is not here.', again: false, takes: true })
+    await settle()
+    expect(server.updates.slice(before)).toHaveLength(1)
+    server.say({ type: 'late', space: 'a', number: server.updates.at(-1)!.number, sentence: 'Set aside.', at: 6 })
+    expect(copy.view()).toMatchObject({ closed: 'This is not here.', late: [{ space: 'a' }] })
+  })
+
+  test('a copy that cannot be opened says why; one that will come back is tried again', async () => {
+    server.say({ type: 'closed', sentence: 'This is not here, or not for you to see.', again: false, takes: false })
     expect(copy.view().closed).toBe('This is not here, or not for you to see.')
     const before = server.sent.length
-    server.say({ type: 'closed', sentence: 'In a moment.', again: true })
+    server.say({ type: 'closed', sentence: 'In a moment.', again: true, takes: false })
     jest.advanceTimersByTime(1_000)
+    await settle()
     expect(server.sent.length).toBe(before + 1)
   })
 })

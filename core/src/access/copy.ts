@@ -160,7 +160,7 @@ export function mayWriteAt(
 /** Whether somebody may have the answer key with a copy: its teachers, and nobody who is asked or helps. */
 export const maySeeKey = (role: ClassRole): boolean => role === 'lead' || role === 'co-teacher'
 
-export type CopyAct = 'see' | 'write' | 'submit' | 'take back' | 'invite'
+export type CopyAct = 'see' | 'write' | 'submit' | 'take back' | 'invite' | 'bring to last good'
 
 /**
  * Whether a person may do something with a copy now.
@@ -191,6 +191,10 @@ export function mayWithCopy(viewer: Viewer, role: ClassRole, copy: CopyFacts, ac
       if (copy.dueAt !== null && now >= copy.dueAt)
         return denied('due-passed', 'The due time has passed: ask your teacher to open it again.')
       return allowed('holder')
+    case 'bring to last good':
+      return role === 'lead' || role === 'co-teacher'
+        ? allowed(role)
+        : denied('not-teacher', 'Only the teachers of the class bring a copy to its last good state.')
     case 'invite':
       if (role !== 'student' || !copy.holders.has(viewer.personId))
         return denied('not-holder', 'Only its holder lets others into a copy.')

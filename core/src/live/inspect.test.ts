@@ -11,6 +11,8 @@ const rules = (kind: AnswerKind, owns: (client: number) => boolean = () => true,
   kind,
   owns,
   maxStructs,
+  maxSteps: 60_000,
+  maxItems: 1_000_000,
 })
 
 /** What a browser sends when it does something to a document it has in this state. */

@@ -9,6 +9,7 @@ import {
   STROKE,
   STROKE_LIMIT,
 } from './space.js'
+import { itemsAdded, itemsOf, updateCost } from './cost.js'
 import { type ParsedUpdate, type Struct, type StructId, parseUpdate } from './updateFormat.js'
 
 /** What the inspection goes by besides the document. */
@@ -18,21 +19,26 @@ export interface InspectionRules {
   readonly owns: (client: number) => boolean
   /** More structs than this are not looked at in one go. */
   readonly maxStructs: number
+  /** What applying it may cost, in looks of Yjs at other items; see `updateCost`. */
+  readonly maxSteps: number
+  /** More items than this a document may not have. */
+  readonly maxItems: number
 }
 
 /**
- * - `apply`: sound; apply exactly `bytes` (what the document has already is taken out), in this same tick
+ * - `apply`: sound; apply exactly `bytes` (what the document has already is taken out), in this same tick; `steps` is what
+ *   that costs at most
  * - `known`: sound, and nothing in it is new
  * - `missing`: it rests on something this document does not have; ask for it
  * - `refuse`: must not be applied
  */
 export type Inspection =
-  | { readonly verdict: 'apply'; readonly bytes: Uint8Array }
+  | { readonly verdict: 'apply'; readonly bytes: Uint8Array; readonly steps: number }
   | { readonly verdict: 'known' }
   | { readonly verdict: 'missing' }
   | {
       readonly verdict: 'refuse'
-      readonly code: 'malformed' | 'too-many' | 'not-yours' | 'not-an-answer'
+      readonly code: 'malformed' | 'too-many' | 'full' | 'not-yours' | 'not-an-answer'
       readonly sentence: string
     }
 
@@ -66,7 +72,9 @@ export function inspectUpdate(doc: Y.Doc, bytes: Uint8Array, rules: InspectionRu
   const deletions = checkDeletions(doc, parsed)
   if (deletions === 'missing') return MISSING
   if (parsed.structs === 0 && deletions === 'known') return { verdict: 'known' }
-  return { verdict: 'apply', bytes: fresh }
+  if (itemsOf(doc) + itemsAdded(parsed) > rules.maxItems) return FULL
+  const steps = updateCost(doc, parsed, rules.kind, rules.maxSteps)
+  return steps > rules.maxSteps ? TOO_MANY : { verdict: 'apply', bytes: fresh, steps }
 }
 
 const MALFORMED: Inspection = { verdict: 'refuse', code: 'malformed', sentence: 'This change could not be read.' }
@@ -74,6 +82,11 @@ const TOO_MANY: Inspection = {
   verdict: 'refuse',
   code: 'too-many',
   sentence: 'This change is too large to take at once.',
+}
+const FULL: Inspection = {
+  verdict: 'refuse',
+  code: 'full',
+  sentence: 'This answer space is full: nothing more can be added to it.',
 }
 const NOT_YOURS: Inspection = { verdict: 'refuse', code: 'not-yours', sentence: 'This change was not made here.' }
 const NOT_AN_ANSWER: Inspection = {

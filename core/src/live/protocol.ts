@@ -51,7 +51,10 @@ export interface BoardRow {
   readonly progress: ProgressBySpace
   readonly lastActivityAt: number | null
   readonly submittedAt: number | null
+  /** In how many answer spaces somebody wrote too late. */
   readonly lateWritings: number
+  /** It cannot be opened in time; its teachers can bring it to its last good state. */
+  readonly unreadable: boolean
   readonly edition: number
 }
 
@@ -65,7 +68,6 @@ export type RefusalCode =
   | 'no-such-space'
   | 'not-open'
   | 'full'
-  | 'late'
   | 'may-not-write'
 
 /** From the server. */
@@ -87,9 +89,19 @@ export type ServerMessage =
       readonly reason: string
       readonly state: CopyState
     }
-  /** Every change of this channel up to `upTo` that was not refused is committed. */
-  | { readonly type: 'saved'; readonly channel: number; readonly upTo: number; readonly at: number }
-  /** `kept`: not applied, but kept with the copy as late writing. */
+  // Every change gets exactly one of the next three in the end, by its number; `resend` is not the last word.
+  /** This change is in the answer, and committed. */
+  | { readonly type: 'saved'; readonly channel: number; readonly number: number; readonly at: number }
+  /** This change came too late for the answer; it is committed beside it. The sentence says why it stood still. */
+  | {
+      readonly type: 'late'
+      readonly channel: number
+      readonly space: string
+      readonly number: number
+      readonly sentence: string
+      readonly at: number
+    }
+  /** This change was not taken, neither into the answer nor beside it. */
   | {
       readonly type: 'refused'
       readonly channel: number
@@ -97,12 +109,20 @@ export type ServerMessage =
       readonly number: number
       readonly code: RefusalCode
       readonly sentence: string
-      readonly kept: boolean
     }
-  /** Send all you have of this space again: something it rests on is not here. */
+  /** Send all you have of this space again: something this change rests on is not here. */
   | { readonly type: 'resend'; readonly channel: number; readonly space: string; readonly number: number }
+  /** This answer space is nearly full. */
+  | { readonly type: 'filling'; readonly channel: number; readonly space: string }
   | { readonly type: 'writer-taken'; readonly channel: number; readonly space: string; readonly client: number }
-  | { readonly type: 'closed'; readonly channel: number; readonly sentence: string; readonly again: boolean }
+  /** `again`: open it again in a moment; `takes`: what was written and not sent yet is still taken, beside the answers. */
+  | {
+      readonly type: 'closed'
+      readonly channel: number
+      readonly sentence: string
+      readonly again: boolean
+      readonly takes: boolean
+    }
   | { readonly type: 'rows'; readonly handoutId: string; readonly rows: readonly BoardRow[] }
   /** Read this part of the class again: somebody changed it. */
   | { readonly type: 'class changed'; readonly classId: string; readonly part: ClassPart }

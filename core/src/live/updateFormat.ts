@@ -110,11 +110,14 @@ function read(decoder: decoding.Decoder, maxStructs: number): ParsedUpdate | 'to
     const count = decoding.readVarUint(decoder)
     if (count === 0 || seen.has(client)) return null
     seen.add(client)
+    let after = 0
     for (let index = 0; index < count; index++) {
-      if (deletions.length >= maxStructs * 4) return 'too many'
+      if (deletions.length >= maxStructs) return 'too many'
       const clock = number(decoder, CLOCK_LIMIT)
       const length = number(decoder, CLOCK_LIMIT)
-      if (length === 0 || clock + length >= CLOCK_LIMIT) return null
+      // In order and apart, as Yjs writes them: the same range many times would be looked through as often.
+      if (length === 0 || clock < after || clock + length >= CLOCK_LIMIT) return null
+      after = clock + length
       deletions.push({ client, clock, length })
     }
   }

@@ -12,6 +12,7 @@ export const JOURNAL_KINDS = [
   'set aside',
   'brought back',
   'late writing',
+  'brought to last good',
 ] as const
 export type JournalKind = (typeof JOURNAL_KINDS)[number]
 
@@ -72,6 +73,7 @@ export function afterEntry(life: CopyLife, entry: JournalEntry): CopyLife {
       return { ...life, setAside: false }
     case 'given':
     case 'late writing':
+    case 'brought to last good':
       return life
   }
 }

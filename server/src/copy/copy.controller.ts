@@ -80,6 +80,12 @@ export class CopyController {
     return this.copies.lateWritings(viewer, copyId)
   }
 
+  @Post(':copyId/last-good')
+  @HttpCode(200)
+  bringToLastGood(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {
+    return this.copies.bringToLastGood(viewer, copyId)
+  }
+
   @Get(':copyId/invited')
   invited(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {
     return this.copies.invited(viewer, copyId)

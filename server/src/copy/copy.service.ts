@@ -20,6 +20,7 @@ import { valueOf } from '../common/checked.js'
 import { conflict, notThere } from '../common/problemDetails.js'
 import { hold } from '../common/viewer.js'
 import { LiveGateway } from '../live/live.gateway.js'
+import { bringToLastGood } from '../live/lastGood.js'
 import { lateWritingsOf } from '../live/lateWriting.js'
 import { type MediumFile, mediumOfWorksheet } from '../media/mediaStore.js'
 import { SPACES_OF_COPY, type CopyRecord, copyOf, roleIn } from './copyRecord.js'
@@ -117,7 +118,9 @@ export class CopyService {
       others: answerSpaces(copy.content)
         .map(({ id }) => id)
         .filter((id) => !mayWriteAt(viewer, copy.facts, id).may),
-      kept: await keptAnswers(this.source, copy),
+      kept: await keptAnswers(this.source, this.live.loader, copy),
+      mayBringToLastGood:
+        copy.unreadable !== null && mayWithCopy(viewer, role, copy.facts, 'bring to last good', Date.now()).may,
       mayInvite: mayWithCopy(viewer, role, copy.facts, 'invite', Date.now()).may,
       ...(await this.aboutHandout(viewer, copy)),
     }
@@ -264,10 +267,19 @@ export class CopyService {
     )
   }
 
+  /** Mends a copy that cannot be opened; see {@link bringToLastGood}. */
+  async bringToLastGood(viewer: Viewer, copyId: string) {
+    const copy = await copyOf(this.source, viewer.schoolId, copyId)
+    hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'bring to last good', Date.now()))
+    return this.live.holdStill(viewer.schoolId, copyId, () =>
+      bringToLastGood(this.source, this.live.loader, copy, viewer.personId),
+    )
+  }
+
   /** What was written too late into a copy. For those who may see it. */
   async lateWritings(viewer: Viewer, copyId: string) {
     const copy = await copyOf(this.source, viewer.schoolId, copyId)
     hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'see', Date.now()))
-    return lateWritingsOf(this.source, copy)
+    return lateWritingsOf(this.source, this.live.loader, copy)
   }
 }

@@ -37,6 +37,10 @@ export interface CopyRecord {
   readonly facts: CopyFacts
   readonly submittedAt: number | null
   readonly progress: ProgressBySpace
+  /** Who could write in it and cannot any more; null among them: all students of the class. */
+  readonly formerWriters: ReadonlySet<string | null>
+  /** The answer space because of which it cannot be opened in time, or null. */
+  readonly unreadable: string | null
   /** What each person of the class (and each holder) is in it. */
   readonly roles: ReadonlyMap<string, ClassRole>
 }
@@ -63,6 +67,8 @@ interface Row {
   way: CopyFacts['way']
   link: string | null
   may_invite: boolean
+  unreadable_space: string | null
+  former_writers: (string | null)[]
   places: { id: string; name: string; personIds: string[] }[]
   opens_at: Date | null
   pens_down_at_due: boolean
@@ -91,7 +97,7 @@ export async function findCopy(
   const [row] = await database.query<Row[]>(
     `SELECT c.id, c.handout_id, h.class_id, k.name AS class_name, k.ink, h.number, c.title, c.worksheet_id, e.title AS worksheet_title, c.edition, e.content,
             c.classmates_may, c.state, c.pens_down, c.set_aside, c.due_at, c.submitted_at, c.progress,
-            c.way, c.link, c.may_invite, c.places, c.opens_at, c.pens_down_at_due, c.late_work, s.time_zone,
+            c.way, c.link, c.may_invite, c.unreadable_space, (SELECT coalesce(json_agg(f.person_id), '[]') FROM former_writer f WHERE f.school_id = c.school_id AND f.copy_id = c.id) AS former_writers, c.places, c.opens_at, c.pens_down_at_due, c.late_work, s.time_zone,
             EXISTS (SELECT 1 FROM walk_in w WHERE w.school_id = c.school_id AND w.handout_id = c.handout_id AND w.item_id = c.item_id AND w.is_open AND (w.ends_at IS NULL OR w.ends_at > now())) AS guests_in,
             (SELECT coalesce(json_agg(json_build_object('id', r.person_id, 'permission', r.permission, 'invited', r.invited_by IS NOT NULL)), '[]')
                FROM copy_reader r WHERE r.school_id = c.school_id AND r.copy_id = c.id) AS readers,
@@ -135,6 +141,8 @@ export async function findCopy(
       .slice(0, 16),
     submittedAt: row.submitted_at?.getTime() ?? null,
     progress: row.progress,
+    unreadable: row.unreadable_space,
+    formerWriters: new Set(row.former_writers),
     facts: {
       schoolId,
       way: row.way,
@@ -158,6 +166,15 @@ export async function findCopy(
     },
     roles: new Map(row.members.map(({ id, role }) => [id, role])),
   }
+}
+
+/** Whether somebody was given a copy to write in, now or before, however things stand with it at the moment. */
+export function couldWriteIn({ facts, roles, formerWriters }: CopyRecord, { personId }: Viewer): boolean {
+  const { holders, readers, invited, classmatesMay } = facts
+  if ([holders, readers, invited].some((given) => given.get(personId) === 'edit')) return true
+  if (formerWriters.has(personId)) return true
+  const role = roles.get(personId)
+  return (role === 'student' || role === 'left') && (classmatesMay === 'edit' || formerWriters.has(null))
 }
 
 export const roleIn = (copy: CopyRecord, viewer: Viewer): ClassRole => copy.roles.get(viewer.personId) ?? 'none'

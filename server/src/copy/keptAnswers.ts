@@ -4,12 +4,11 @@ import {
   answerText,
   baseAddress,
   keptContent,
-  newAnswerDoc,
   readAnswer,
   spaceLabels,
 } from '@gavrin/core'
 import type { DataSource } from 'typeorm'
-import * as Y from 'yjs'
+import type { DocLoader } from '../live/docLoader.js'
 import { loadSpaces } from '../live/spaceStore.js'
 import type { CopyRecord } from './copyRecord.js'
 
@@ -23,7 +22,7 @@ export interface KeptAnswer {
 }
 
 /** What was written in spaces that a later edition, or another worksheet, has removed: kept, and shown as such. */
-export async function keptAnswers(source: DataSource, copy: CopyRecord): Promise<KeptAnswer[]> {
+export async function keptAnswers(source: DataSource, loader: DocLoader, copy: CopyRecord): Promise<KeptAnswer[]> {
   const there = new Set(answerSpaces(copy.content).map(({ id }) => id))
   const written = await source.query<{ space: string }[]>(
     'SELECT DISTINCT space FROM live_update WHERE school_id = $1 AND copy_id = $2',
@@ -50,12 +49,14 @@ export async function keptAnswers(source: DataSource, copy: CopyRecord): Promise
     if (found.size === gone.length) break
   }
   const stored = await loadSpaces(source, copy.schoolId, copy.copyId)
-  return gone.flatMap((address): KeptAnswer[] => {
+  const kept: KeptAnswer[] = []
+  for (const address of gone) {
     const asked = found.get(address)
-    if (!asked) return []
-    const doc = newAnswerDoc(asked.space.kind)
-    for (const update of stored.get(address)?.updates ?? []) Y.applyUpdate(doc, update)
+    const doc = asked && (await loader.load(asked.space.kind, stored.get(address)?.updates ?? []))
+    if (!asked || !doc) continue
     const text = answerText(asked.space, readAnswer(asked.space, doc))
-    return text ? [{ space: address, label: asked.label, text, edition: asked.edition }] : []
-  })
+    if (text) kept.push({ space: address, label: asked.label, text, edition: asked.edition })
+    doc.destroy()
+  }
+  return kept
 }

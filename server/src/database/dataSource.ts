@@ -8,6 +8,7 @@ import { WorksheetLibrary1764200000000 } from './migrations/1764200000000-Worksh
 import { HandoutsMendable1764300000000 } from './migrations/1764300000000-HandoutsMendable.js'
 import { ReservedSections1764400000000 } from './migrations/1764400000000-ReservedSections.js'
 import { WithdrawnNotes1764500000000 } from './migrations/1764500000000-WithdrawnNotes.js'
+import { LateDocuments1764600000000 } from './migrations/1764600000000-LateDocuments.js'
 
 export const ENTITIES = [Worksheet, Edition, Handout, HandOutRun]
 
@@ -24,6 +25,7 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       HandoutsMendable1764300000000,
       ReservedSections1764400000000,
       WithdrawnNotes1764500000000,
+      LateDocuments1764600000000,
     ],
     synchronize: false,
     migrationsTransactionMode: 'all',

@@ -79,7 +79,7 @@ async function work(
     Y.applyUpdate(doc, bytes)
     progress[space.id] = spaceProgress(space, readAnswer(space, doc))
     const at = timeOf(0.3 + (0.5 * index) / spaces.length)
-    return [{ schoolId: DEMO_SCHOOL_ID, copyId, space: space.id, seq: 1, personId, at, bytes }]
+    return [{ schoolId: DEMO_SCHOOL_ID, copyId, space: space.id, seq: 1, personId, at, bytes, late: null }]
   })
   if (updates.length) await appendUpdates(source, updates)
   for (const [index, kind] of steps.entries())

@@ -1,15 +1,17 @@
 import { type ServerMessage, type SpaceUpdate, type Viewer, writeSpaceUpdate } from '@gavrin/core'
 import type { WebSocket } from 'ws'
 import type { LiveCopy } from './liveCopy.js'
-import { Bucket, LIMITS } from './limits.js'
+import type { Budget } from './budget.js'
 
 /** A copy that somebody has open over a connection. */
 export interface Channel {
   readonly number: number
   readonly connection: Connection
-  readonly copy: LiveCopy
-  /** The number of the last change that came. */
-  received: number
+  copy: LiveCopy
+  /** The copy is closed to this person: nothing of it is sent any more, but what they wrote is still taken, beside it. */
+  muted: boolean
+  /** The answer spaces of which this person was told that they are getting full. */
+  readonly filling: Set<string>
   /** Client ids registered over this channel, by space. */
   readonly registered: Map<string, number>
   /** What was said last about what this person may do. */
@@ -33,14 +35,16 @@ export class Connection {
   private readonly inbox: (string | Uint8Array)[] = []
   private pumping = false
   private readonly holds = new Set<Hold>()
-  private readonly messages = new Bucket(LIMITS.messageRate, LIMITS.messageBurst)
-  private readonly work = new Bucket(LIMITS.workRate, LIMITS.workBurst)
+  /** The answer spaces that this person could write in when they began to, by copy and space. */
+  readonly begun = new Set<string>()
 
   constructor(
     readonly socket: WebSocket,
     readonly viewer: Viewer,
     /** Of the session it was opened with. */
     readonly sessionId: string,
+    /** Of the person, shared by all their connections. */
+    readonly budget: Budget,
     private readonly handle: (connection: Connection, message: string | Uint8Array) => Promise<void>,
   ) {}
 
@@ -65,12 +69,6 @@ export class Connection {
     if (this.holds.delete(reason) && this.holds.size === 0) this.socket.resume()
   }
 
-  /** Puts time that was spent on this connection on its account. */
-  charge(milliseconds: number): void {
-    this.debt = Math.max(this.debt, this.work.take(milliseconds))
-  }
-  private debt = 0
-
   send(message: ServerMessage): void {
     this.write(JSON.stringify(message))
   }
@@ -89,8 +87,7 @@ export class Connection {
   private async pump(): Promise<void> {
     this.pumping = true
     while (this.inbox.length > 0 && this.open) {
-      const wait = Math.max(this.messages.take(1), this.debt)
-      this.debt = 0
+      const wait = this.budget.message()
       if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait))
       const message = this.inbox.shift()!
       if (this.inbox.length <= INBOX_LOW) this.letGo('inbox')

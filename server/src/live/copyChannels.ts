@@ -1,48 +1,56 @@
-import { type SpaceUpdate, type Viewer, NOT_THERE, mayWithCopy } from '@gavrin/core'
-import type { DataSource } from 'typeorm'
+import { type SpaceUpdate, type Viewer, NOT_THERE, itemsOf, mayWithCopy, mayWriteAt } from '@gavrin/core'
+import { Logger } from '@nestjs/common'
 import * as Y from 'yjs'
 import { ProblemException, isDatabaseAway } from '../common/problemDetails.js'
-import { copyOf, roleIn } from '../copy/copyRecord.js'
-import { addToJournal } from '../copy/journal.js'
+import { couldWriteIn, roleIn } from '../copy/copyRecord.js'
 import { acceptUpdate } from './acceptUpdate.js'
 import type { BoardWatch } from './boardWatch.js'
 import type { Channel, Connection } from './connection.js'
+import { DocLoader } from './docLoader.js'
+import { DocWorker } from './docWorker.js'
 import { GroupCommit } from './groupCommit.js'
-import { keepLateWriting } from './lateWriting.js'
+import { LateSpace } from './lateSpace.js'
 import { LIMITS } from './limits.js'
 import { LiveCopies } from './liveCopies.js'
-import type { LiveCopy, LiveSpace } from './liveCopy.js'
+import type { LiveCopy, LiveSpace, Writer } from './liveCopy.js'
+import type { LiveStore, Uncounted } from './liveStore.js'
 import { ProgressKeeper } from './progressKeeper.js'
-import { SlowCheck } from './slowCheck.js'
-import { type LoggedUpdate, appendUpdates, fencedCopies } from './spaceStore.js'
+import type { LoggedUpdate } from './spaceStore.js'
 
+/** Late writing within this time of the last has no journal entry of its own, in milliseconds. */
+const LATE_GATHER = 60_000
 const AWAY = 'Gavrin cannot reach its database at the moment. What you write is kept in this browser meanwhile.'
 
 /** Copies as they are open in connections: every change is checked, applied, committed, acknowledged and only then sent on. */
 export class CopyChannels {
-  private readonly slow = new SlowCheck()
+  private readonly worker = new DocWorker()
   private readonly commits: GroupCommit
   private readonly copies: LiveCopies
   private readonly progress: ProgressKeeper
+  private readonly log = new Logger('live')
   private lookedAt = Date.now()
 
   constructor(
-    private readonly source: DataSource,
-    private readonly boards: BoardWatch,
+    private readonly store: LiveStore,
+    private readonly boards: Pick<BoardWatch, 'send'>,
     private readonly connections: ReadonlySet<Connection>,
+    loader: DocLoader = new DocLoader(),
   ) {
     this.commits = new GroupCommit(
-      { append: (updates) => appendUpdates(source, updates), fenced: (updates) => fencedCopies(source, updates) },
+      store,
       (copyId) => this.copies.drop(copyId),
       () => this.easeOff(),
     )
     this.progress = new ProgressKeeper(
-      source,
+      store,
       (copy) => this.copies.load(copy.record.schoolId, copy.id),
       (kept) => this.progressKept(kept),
     )
-    this.copies = new LiveCopies(source, (copyId) => this.progress.has(copyId))
+    this.copies = new LiveCopies(store, loader, (copyId) => this.progress.has(copyId))
+    this.loader = loader
   }
+  /** Makes documents of what is kept, for others too. */
+  readonly loader: DocLoader
 
   /** More is waiting for its commit than new connections should add to. */
   get isCrowded(): boolean {
@@ -57,8 +65,8 @@ export class CopyChannels {
   }
 
   /** Ends what checks large changes aside. */
-  close(): Promise<void> {
-    return this.slow.close()
+  async close(): Promise<void> {
+    await Promise.all([this.worker.close(), this.loader.close()])
   }
 
   /**
@@ -82,7 +90,7 @@ export class CopyChannels {
     for (const copyId of written) this.copies.drop(copyId)
     for (const { record } of await this.copies.loaded())
       if (record.schoolId === schoolId && record.handoutId === handoutId) {
-        const now = await copyOf(this.source, schoolId, record.copyId)
+        const now = await this.store.copy(schoolId, record.copyId)
         // Other answer spaces, or other people with parts of their own: the page is drawn anew.
         if (now.page !== record.page) this.copies.drop(record.copyId)
         else await this.refreshCopy(schoolId, record.copyId)
@@ -93,14 +101,18 @@ export class CopyChannels {
 
   /** Counts answers anew where an edition or a carried answer changed what there is to count. */
   private async recountHandout(schoolId: string, handoutId: string, written: readonly string[]): Promise<void> {
-    const rows = await this.source.query<{ id: string; at: Date; person_id: string }[]>(
-      `SELECT DISTINCT ON (c.id) c.id, u.at, u.person_id FROM copy c JOIN live_update u ON u.school_id = c.school_id AND u.copy_id = c.id
-        WHERE c.school_id = $1 AND c.handout_id = $2 AND (c.id = ANY($3) OR c.counted_edition IS DISTINCT FROM c.edition) ORDER BY c.id, u.at DESC`,
-      [schoolId, handoutId, written],
-    )
-    for (const { id, at, person_id } of rows)
-      this.progress.note(await this.copies.load(schoolId, id), at.getTime(), person_id)
-    if (rows.length > 0) await this.progress.flush()
+    await this.count(await this.store.outdated(schoolId, handoutId, written))
+  }
+
+  private async count(copies: readonly Uncounted[]): Promise<void> {
+    for (const { schoolId, copyId, at, personId } of copies)
+      try {
+        this.progress.note(await this.copies.load(schoolId, copyId), at, personId)
+      } catch (error) {
+        // One that cannot be opened keeps its figures.
+        if (!(error instanceof ProblemException)) throw error
+      }
+    if (copies.length > 0) await this.progress.flush()
   }
 
   /** Members of a class, or what they are in it, have changed. */
@@ -111,11 +123,10 @@ export class CopyChannels {
 
   private async refreshCopy(schoolId: string, copyId: string): Promise<void> {
     const copy = await this.copies.ifLoaded(copyId)
-    const record = await copyOf(this.source, schoolId, copyId)
+    const record = await this.store.copy(schoolId, copyId)
     if (copy) {
       copy.renew(record)
-      for (const channel of [...copy.channels])
-        if (copy.tell(channel, 'permission') === 'none') this.closeChannel(channel, NOT_THERE.sentence, false)
+      for (const channel of [...copy.channels]) if (copy.tell(channel, 'permission') === 'none') this.shut(channel)
     }
     await this.boards.send(schoolId, record.handoutId, [copyId])
   }
@@ -132,8 +143,7 @@ export class CopyChannels {
       const { dueAt, opensAt, pensDownAtDue } = copy.record.facts
       const passed = (moment: number | null) => moment !== null && moment > before && moment <= now
       if (!passed(opensAt) && !(pensDownAtDue && passed(dueAt))) continue
-      for (const channel of [...copy.channels])
-        if (copy.tell(channel, 'permission') === 'none') this.closeChannel(channel, NOT_THERE.sentence, false)
+      for (const channel of [...copy.channels]) if (copy.tell(channel, 'permission') === 'none') this.shut(channel)
     }
   }
 
@@ -145,7 +155,7 @@ export class CopyChannels {
   /** Opens a copy in a connection, under a number that the browser chose. */
   async open(connection: Connection, number: number, copyId: string): Promise<void> {
     const close = (sentence: string, again: boolean) =>
-      connection.send({ type: 'closed', channel: number, sentence, again })
+      connection.send({ type: 'closed', channel: number, sentence, again, takes: false })
     if (connection.channels.has(number)) return
     if (connection.channels.size >= LIMITS.channels) return close('Too many copies are open in this window.', false)
     const { viewer } = connection
@@ -158,11 +168,23 @@ export class CopyChannels {
       throw error
     }
     const ruling = mayWithCopy(viewer, roleIn(copy.record, viewer), copy.record.facts, 'see', Date.now())
+    const channel: Channel = {
+      number,
+      connection,
+      copy,
+      muted: false,
+      registered: new Map(),
+      told: '',
+      filling: new Set(),
+    }
     if (!ruling.may) {
+      if (couldWriteIn(copy.record, viewer)) {
+        connection.channels.set(number, channel)
+        return this.shut(channel)
+      }
       this.copies.release(copy)
       return close(ruling.sentence, false)
     }
-    const channel: Channel = { number, connection, copy, received: 0, registered: new Map(), told: '' }
     connection.channels.set(number, channel)
     const states = [...copy.written()].map(([space, { doc }]) => ({ space, bytes: Y.encodeStateAsUpdate(doc) }))
     // Nobody is shown what is not committed: the state is sent when all that is in it is, and what follows comes after it.
@@ -172,7 +194,7 @@ export class CopyChannels {
       if (connection.channels.get(number) !== channel) return this.copies.release(copy)
       for (const { space, bytes } of states) connection.sendUpdate({ channel: number, space, number: 0, bytes })
       copy.channels.add(channel)
-      if (copy.tell(channel, 'ready') === 'none') this.closeChannel(channel, NOT_THERE.sentence, false)
+      if (copy.tell(channel, 'ready') === 'none') this.shut(channel)
     })
     await this.noteOpened(copy, viewer)
   }
@@ -180,13 +202,22 @@ export class CopyChannels {
   private async noteOpened(copy: LiveCopy, viewer: Viewer): Promise<void> {
     const { schoolId, facts } = copy.record
     if (facts.state !== 'not opened' || !facts.holders.has(viewer.personId)) return
-    await this.source.transaction((tx) => addToJournal(tx, schoolId, copy.id, 'opened', viewer.personId, Date.now()))
+    await this.store.journal(schoolId, copy.id, 'opened', viewer.personId, Date.now())
     await this.refreshCopy(schoolId, copy.id)
   }
 
-  private closeChannel(channel: Channel, sentence: string, again: boolean): void {
-    channel.connection.send({ type: 'closed', channel: channel.number, sentence, again })
-    this.forget(channel)
+  /**
+   * A copy is closed to somebody. Nothing of it is sent any more; what they wrote before they knew is still taken, and kept
+   * beside the answers.
+   */
+  private shut(channel: Channel): void {
+    const { connection, copy, number } = channel
+    const takes = couldWriteIn(copy.record, connection.viewer)
+    connection.send({ type: 'closed', channel: number, sentence: NOT_THERE.sentence, again: false, takes })
+    if (!takes) return this.forget(channel)
+    channel.muted = true
+    copy.channels.delete(channel)
+    this.copies.release(copy)
   }
 
   /** A copy is no longer open in a connection. */
@@ -200,139 +231,182 @@ export class CopyChannels {
   registerWriter(channel: Channel, space: string, client: number): void {
     const { copy, connection } = channel
     const { personId } = connection.viewer
-    if (!copy.record.facts.holders.has(personId) && copy.access(connection.viewer).permission !== 'edit') return
     const live = copy.space(space)
     const count = channel.registered.get(space) ?? 0
     if (!live || count >= LIMITS.writers) return
+    const may =
+      copy.access(connection.viewer).permission === 'edit' &&
+      mayWriteAt(connection.viewer, copy.record.facts, space).may
+    if (!may && !this.writerOf(channel).couldWrite(live)) return
     channel.registered.set(space, count + 1)
+    if (may) connection.begun.add(`${copy.id} ${space}`)
     const owner = live.writers.get(client)
     if (owner === undefined) live.writers.set(client, personId)
     else if (owner !== personId) connection.send({ type: 'writer-taken', channel: channel.number, space, client })
+  }
+
+  private writerOf({ connection, copy }: Channel): Writer {
+    const { viewer } = connection
+    return {
+      viewer,
+      couldWrite: (live) => {
+        if (connection.begun.has(`${copy.id} ${live.space.id}`)) return true
+        if ([...live.writers.values()].includes(viewer.personId) && live.seq > 0) return true
+        return couldWriteIn(copy.record, viewer) && mayWriteAt(viewer, copy.record.facts, live.space.id).may
+      },
+    }
   }
 
   /** A change of an answer space came in. */
   async update(connection: Connection, update: SpaceUpdate): Promise<void> {
     const channel = connection.channels.get(update.channel)
     if (!channel) return
+    if (channel.muted && channel.copy.dropped)
+      channel.copy = await this.copies.load(connection.viewer.schoolId, channel.copy.id)
     const { copy } = channel
-    const held = this.copies.held(copy.id)
-    if (held) await held
+    await this.pensFree(copy)
     // Dropped or closed meanwhile: the browser opens it again and sends what was not acknowledged.
     if (copy.dropped || connection.channels.get(update.channel) !== channel) return
-    channel.received = Math.max(channel.received, update.number)
-    const { number } = update
-    const began = performance.now()
-    const accepted = await acceptUpdate(copy, connection.viewer, update, this.slow, (live, updates) =>
-      this.enqueue(channel, live, update.space, updates, number),
-    )
-    connection.charge(update.bytes.length > LIMITS.quickBytes ? LIMITS.workRate : performance.now() - began)
+    const { number, space } = update
+    const accepted = await acceptUpdate(copy, this.writerOf(channel), update, {
+      worker: this.worker,
+      budget: connection.budget,
+      pensFree: () => this.pensFree(copy),
+      log: (to, updates) => this.enqueue(channel, to, updates, number),
+    })
     switch (accepted.outcome) {
       case 'applied':
         break
       case 'known':
-        this.mark(channel, number)
+        this.mark(channel, (at) => this.acknowledge(channel, number, at))
+        break
+      case 'known late':
+        this.mark(channel, (at) => this.tellLate(channel, accepted.late, number, at))
         break
       case 'missing':
-        connection.send({ type: 'resend', channel: channel.number, space: update.space, number })
-        break
-      case 'late':
-        await this.keepLate(channel, update, accepted.bytes, accepted.reason)
+        connection.send({ type: 'resend', channel: channel.number, space, number })
         break
       case 'broken':
         this.copies.drop(copy.id)
         break
       case 'refused': {
         const { code, sentence } = accepted
-        connection.send({
-          type: 'refused',
-          channel: channel.number,
-          space: update.space,
-          number,
-          code,
-          sentence,
-          kept: false,
-        })
+        connection.send({ type: 'refused', channel: channel.number, space, number, code, sentence })
       }
     }
     if (this.isCrowded) for (const other of this.connections) other.hold('backlog')
   }
 
-  /** Queues accepted updates; after their commit the writer is told, and everybody else is sent them. */
-  private enqueue(
-    channel: Channel,
-    live: LiveSpace,
-    space: string,
-    updates: readonly Uint8Array[],
-    number: number,
-  ): void {
-    const { copy } = channel
-    const { personId } = channel.connection.viewer
-    const at = Date.now()
-    const logged = updates.map((bytes): LoggedUpdate => {
-      live.seq++
-      live.unfolded++
-      live.bytes += bytes.length
-      return { schoolId: copy.record.schoolId, copyId: copy.id, space, seq: live.seq, personId, at, bytes }
-    })
-    live.progress = null
-    const last = live.seq
-    copy.pending++
-    this.commits.push(copy.id, logged, (committedAt) => {
-      copy.pending--
-      live.committedSeq = last
-      this.acknowledge(channel, number, committedAt)
-      for (const other of copy.channels)
-        if (other !== channel)
-          for (const bytes of updates) other.connection.sendUpdate({ channel: other.number, space, number: 0, bytes })
-      this.progress.note(copy, at, personId)
-      this.copies.foldIfLong(copy, space, live)
-      this.copies.release(copy)
-    })
+  /** Resolves when the pens of a copy are not held still, at once if they are not. */
+  private async pensFree(copy: LiveCopy): Promise<void> {
+    for (let held = this.copies.held(copy.id); held; held = this.copies.held(copy.id)) await held
   }
 
-  private mark(channel: Channel, number: number): void {
+  /** Queues accepted updates; after their commit the writer is told, and everybody else is sent what is of the answer. */
+  private enqueue(channel: Channel, to: LiveSpace | LateSpace, updates: readonly Uint8Array[], number: number): void {
+    const { copy } = channel
+    const { personId } = channel.connection.viewer
+    const late = to instanceof LateSpace ? to.reason : null
+    const live = to instanceof LateSpace ? to.live : to
+    const at = Date.now()
+    const logged = updates.map((bytes): LoggedUpdate => {
+      to.seq++
+      to.unfolded++
+      to.bytes += bytes.length
+      const { schoolId } = copy.record
+      return { schoolId, copyId: copy.id, space: live.space.id, seq: to.seq, personId, at, bytes, late }
+    })
+    if (to instanceof LateSpace) live.late.set(personId, to)
+    else live.progress = null
+    const last = to.seq
+    copy.pending++
+    this.commits.push(
+      copy.id,
+      logged,
+      (committedAt) => {
+        copy.pending--
+        to.committedSeq = last
+        if (to instanceof LateSpace) this.keptLate(channel, to, number, committedAt)
+        else this.keptInAnswer(channel, to, updates, number, { at, committedAt })
+        this.copies.release(copy)
+      },
+      () => this.cannotSave(channel),
+    )
+  }
+
+  private keptInAnswer(
+    channel: Channel,
+    live: LiveSpace,
+    updates: readonly Uint8Array[],
+    number: number,
+    { at, committedAt }: { at: number; committedAt: number },
+  ): void {
+    const { copy, connection } = channel
+    const space = live.space.id
+    this.acknowledge(channel, number, committedAt)
+    for (const other of copy.channels)
+      if (other !== channel)
+        for (const bytes of updates) other.connection.sendUpdate({ channel: other.number, space, number: 0, bytes })
+    this.progress.note(copy, at, connection.viewer.personId)
+    this.copies.foldIfLong(copy, space, live)
+    const share = Math.max(live.bytes / LIMITS.spaceBytes, itemsOf(live.doc) / LIMITS.spaceItems)
+    if (share < LIMITS.fillingShare || channel.filling.has(space)) return
+    channel.filling.add(space)
+    connection.send({ type: 'filling', channel: channel.number, space })
+  }
+
+  private keptLate(channel: Channel, late: LateSpace, number: number, at: number): void {
+    const { copy } = channel
+    this.tellLate(channel, late, number, at)
+    this.copies.foldLateIfLong(copy, late)
+    // One entry for what is written in one go.
+    const isNews = at - late.noted > LATE_GATHER
+    late.noted = at
+    if (!isNews) return
+    const { schoolId, handoutId } = copy.record
+    this.store
+      .journal(schoolId, copy.id, 'late writing', late.personId, at)
+      .then(() => this.boards.send(schoolId, handoutId, [copy.id]))
+      .catch((error: unknown) => {
+        if (!isDatabaseAway(error)) this.log.error(error instanceof Error ? error.stack : String(error))
+      })
+  }
+
+  private tellLate(channel: Channel, late: LateSpace, number: number, at: number): void {
+    if (channel.connection.channels.get(channel.number) !== channel) return
+    const space = late.live.space.id
+    channel.connection.send({ type: 'late', channel: channel.number, space, number, sentence: late.reason, at })
+  }
+
+  /** What somebody wrote cannot be put into the database: they are told, and nobody else waits for it. */
+  private cannotSave(channel: Channel): void {
+    const sentence =
+      'What you wrote last in this copy cannot be saved. It is kept in this browser: tell your teacher, and leave this page open.'
+    channel.connection.send({ type: 'closed', channel: channel.number, sentence, again: false, takes: false })
+    this.forget(channel)
+    this.copies.drop(channel.copy.id)
+  }
+
+  private mark(channel: Channel, reached: (at: number) => void): void {
     channel.copy.pending++
     this.commits.push(channel.copy.id, [], (at) => {
       channel.copy.pending--
-      this.acknowledge(channel, number, at)
+      reached(at)
       this.copies.release(channel.copy)
     })
   }
 
-  private acknowledge(channel: Channel, upTo: number, at: number): void {
+  private acknowledge(channel: Channel, number: number, at: number): void {
     if (channel.connection.channels.get(channel.number) === channel)
-      channel.connection.send({ type: 'saved', channel: channel.number, upTo, at })
-  }
-
-  private async keepLate(channel: Channel, update: SpaceUpdate, bytes: Uint8Array, reason: string): Promise<void> {
-    const { copy, connection, number } = channel
-    const kept = await keepLateWriting(this.source, copy.record, {
-      space: update.space,
-      personId: connection.viewer.personId,
-      reason,
-      bytes,
-    })
-    const sentence = kept
-      ? `${reason} What you wrote meanwhile was not added; it is kept for your teacher.`
-      : `${reason} What you wrote meanwhile was not added.`
-    connection.send({
-      type: 'refused',
-      channel: number,
-      space: update.space,
-      number: update.number,
-      code: 'late',
-      sentence,
-      kept,
-    })
-    if (kept) await this.boards.send(copy.record.schoolId, copy.record.handoutId, [copy.id])
+      channel.connection.send({ type: 'saved', channel: channel.number, number, at })
   }
 
   private async progressKept(kept: readonly { copy: LiveCopy; at: number; personId: string }[]): Promise<void> {
     for (const { copy, at, personId } of kept) {
       const { schoolId, facts } = copy.record
       if (facts.state !== 'opened' && facts.state !== 'not opened') continue
-      await this.source.transaction((tx) => addToJournal(tx, schoolId, copy.id, 'first written in', personId, at))
-      copy.renew(await copyOf(this.source, schoolId, copy.id))
+      await this.store.journal(schoolId, copy.id, 'first written in', personId, at)
+      copy.renew(await this.store.copy(schoolId, copy.id))
       for (const channel of copy.channels) copy.tell(channel, 'permission')
     }
     for (const handoutId of new Set(kept.map(({ copy }) => copy.record.handoutId))) {
@@ -348,14 +422,6 @@ export class CopyChannels {
 
   /** Copies whose last changes were committed, but not yet counted, when the server was stopped. */
   async recount(): Promise<void> {
-    const rows = await this.source.query<{ school_id: string; id: string; at: Date; person_id: string }[]>(
-      `SELECT DISTINCT ON (c.school_id, c.id) c.school_id, c.id, u.at, u.person_id
-         FROM live_update u JOIN copy c ON c.school_id = u.school_id AND c.id = u.copy_id
-        WHERE u.at > now() - interval '2 days' AND (c.last_activity_at IS NULL OR u.at > c.last_activity_at)
-        ORDER BY c.school_id, c.id, u.at DESC`,
-    )
-    for (const { school_id, id, at, person_id } of rows)
-      this.progress.note(await this.copies.load(school_id, id), at.getTime(), person_id)
-    await this.progress.flush()
+    await this.count(await this.store.uncounted())
   }
 }

@@ -12,12 +12,18 @@ interface Entry {
   readonly copyId: string
   readonly updates: readonly LoggedUpdate[]
   readonly committed: (at: number) => void
+  readonly failed: () => void
 }
 
 const BATCH = 500
+/** Out of memory, disk or connections, or stopped for another's sake: passes by itself. */
+const BUSY = /^(53|40|55P03|57014)/
+const isBusy = (error: unknown) => BUSY.test(String((error as { code?: unknown } | null)?.code ?? ''))
 const UNIQUE_VIOLATION = '23505'
 const FIRST_PAUSE = 100
 const LONGEST_PAUSE = 2_000
+/** How often a statement that fails although the database is there is tried again as it is. */
+const TRIES = 2
 
 /**
  * Commits what was written, in the order it was accepted, many writers in one statement. The next batch starts when the
@@ -49,9 +55,15 @@ export class GroupCommit {
    * Queues updates of one copy.
    * @param updates may be empty: a mark, reached when everything before it is committed
    * @param committed called after the commit, in the order of the queue
+   * @param failed called instead when the database takes everything but this
    */
-  push(copyId: string, updates: readonly LoggedUpdate[], committed: (at: number) => void): void {
-    this.queue.push({ copyId, updates, committed })
+  push(
+    copyId: string,
+    updates: readonly LoggedUpdate[],
+    committed: (at: number) => void,
+    failed: () => void = () => undefined,
+  ): void {
+    this.queue.push({ copyId, updates, committed, failed })
     if (!this.running) void this.run()
   }
 
@@ -71,19 +83,35 @@ export class GroupCommit {
     // Everything that arrives in this turn of the event loop goes into the first batch.
     await new Promise((resolve) => setImmediate(resolve))
     let pause = FIRST_PAUSE
+    let tries = 0
+    // Entries a batch may have: halved while one of them is not taken, until it stands alone.
+    let most = Infinity
     while (this.queue.length > 0 && !this.stopped) {
-      const batch = this.nextBatch()
+      const batch = this.nextBatch(most)
       try {
         const updates = batch.flatMap((entry) => entry.updates)
         if (updates.length) await this.store.append(updates)
         pause = FIRST_PAUSE
+        tries = 0
+        most = most * 2 > BATCH ? Infinity : most * 2
         this.queue.splice(0, batch.length)
         const at = Date.now()
         for (const { committed } of batch) committed(at)
         this.onProgress()
       } catch (error) {
         if ((error as { code?: unknown }).code === UNIQUE_VIOLATION && (await this.dropFenced(batch))) continue
-        if (!isDatabaseAway(error)) this.log.error(error instanceof Error ? error.stack : String(error))
+        if (!isDatabaseAway(error) && !isBusy(error)) {
+          if (batch.length > 1 && tries >= TRIES) {
+            most = Math.ceil(batch.length / 2)
+            continue
+          }
+          if (tries >= TRIES) {
+            this.log.error(error instanceof Error ? error.stack : String(error))
+            this.giveUp(batch[0]!)
+            continue
+          }
+          tries++
+        }
         await this.rest(pause)
         pause = Math.min(pause * 2, LONGEST_PAUSE)
       }
@@ -92,10 +120,17 @@ export class GroupCommit {
     for (const resolve of this.idle.splice(0)) resolve()
   }
 
-  private nextBatch(): Entry[] {
+  /** The database does not take this one: all that is queued for its copy goes, as it may rest on it. */
+  private giveUp(entry: Entry): void {
+    this.queue = this.queue.filter(({ copyId }) => copyId !== entry.copyId)
+    entry.failed()
+  }
+
+  private nextBatch(most: number): Entry[] {
     let rows = 0
     let length = 0
     for (const entry of this.queue) {
+      if (length >= most) break
       if (rows > 0 && rows + entry.updates.length > BATCH) break
       rows += entry.updates.length
       length++

@@ -11,10 +11,13 @@ import { sameOrigin } from '../common/sameOrigin.js'
 import { SESSIONS } from '../common/tokens.js'
 import { viewerOfSession } from '../common/viewer.js'
 import { BoardWatch } from './boardWatch.js'
+import { Budgets } from './budget.js'
 import { ClassWatch } from './classWatch.js'
 import { Connection } from './connection.js'
 import { CopyChannels } from './copyChannels.js'
+import type { DocLoader } from './docLoader.js'
 import { LIMITS } from './limits.js'
+import { DatabaseLiveStore } from './liveStore.js'
 import { WorksheetWatch } from './worksheetWatch.js'
 
 export const LIVE_PATH = '/api/live'
@@ -37,6 +40,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
     perMessageDeflate: false,
   })
   private readonly connections = new Set<Connection>()
+  private readonly budgets = new Budgets()
   private readonly boards: BoardWatch
   private readonly copies: CopyChannels
   private readonly classes: ClassWatch
@@ -53,7 +57,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
     this.boards = new BoardWatch(source, this.connections)
     this.classes = new ClassWatch(source, this.connections)
     this.worksheets = new WorksheetWatch(source)
-    this.copies = new CopyChannels(source, this.boards, this.connections)
+    this.copies = new CopyChannels(new DatabaseLiveStore(source), this.boards, this.connections)
   }
 
   /** Takes the WebSocket upgrades of a server, and brings up to date what a crash left behind. */
@@ -81,6 +85,11 @@ export class LiveGateway implements BeforeApplicationShutdown {
     await this.copies.settle(waited)
     for (const { socket } of this.connections) socket.terminate()
     await this.copies.close()
+  }
+
+  /** Makes documents of what is kept of them, without the server standing still. */
+  get loader(): DocLoader {
+    return this.copies.loader
   }
 
   /** See {@link CopyChannels.holdStill}. */
@@ -146,7 +155,8 @@ export class LiveGateway implements BeforeApplicationShutdown {
   }
 
   private connect(socket: WebSocket, viewer: Viewer, sessionId: string): void {
-    const connection = new Connection(socket, viewer, sessionId, (from, message) => this.handle(from, message))
+    const budget = this.budgets.of(viewer.personId)
+    const connection = new Connection(socket, viewer, sessionId, budget, (from, message) => this.handle(from, message))
     this.connections.add(connection)
     socket.on('pong', () => (connection.alive = true))
     socket.on('error', () => socket.terminate())

@@ -1,16 +1,24 @@
 import { Logger } from '@nestjs/common'
-import type { DataSource } from 'typeorm'
+import { answerSpaces } from '@gavrin/core'
 import * as Y from 'yjs'
-import { isDatabaseAway } from '../common/problemDetails.js'
-import { copyOf } from '../copy/copyRecord.js'
+import { ProblemException, isDatabaseAway } from '../common/problemDetails.js'
+import type { DocLoader } from './docLoader.js'
+import type { LateSpace } from './lateSpace.js'
 import { LiveCopy, type LiveSpace } from './liveCopy.js'
-import { keepSnapshot, loadSpaces } from './spaceStore.js'
+import type { LiveStore } from './liveStore.js'
+import type { StoredSpace } from './spaceStore.js'
 
 /** How long a copy that nobody has open stays in memory, in milliseconds. */
 const LINGER = 20_000
 /** Updates in the log of a space after which they are folded into a snapshot: when it is put away, and while it is open. */
 const FOLD_AT_REST = 50
 const FOLD_OPEN = 1_000
+/** Late updates of a person in a space after which they are made one. */
+const FOLD_LATE = 200
+
+/** What is said of a copy that cannot be opened in time. */
+export const UNREADABLE =
+  'This copy cannot be opened: what was put into one of its answers takes too long to read. Nothing of it is lost. Its teachers can bring it to its last good state.'
 
 /** The copies in memory: each loaded once, folded and put away when nobody has it open. */
 export class LiveCopies {
@@ -22,7 +30,8 @@ export class LiveCopies {
   private stopped = false
 
   constructor(
-    private readonly source: DataSource,
+    private readonly store: LiveStore,
+    private readonly loader: DocLoader,
     /** Whether something of this copy is still to be written beside it. */
     private readonly isDirty: (copyId: string) => boolean,
   ) {}
@@ -70,6 +79,10 @@ export class LiveCopies {
 
   /** Forgets a copy whose state in memory is in doubt; whoever has it open opens it again. */
   drop(copyId: string): void {
+    this.dropWith(copyId, 'This copy is being opened again.', true)
+  }
+
+  private dropWith(copyId: string, sentence: string, again: boolean): void {
     const loading = this.copies.get(copyId)
     this.copies.delete(copyId)
     clearTimeout(this.timers.get(copyId))
@@ -81,8 +94,9 @@ export class LiveCopies {
           channel.connection.send({
             type: 'closed',
             channel: channel.number,
-            sentence: 'This copy is being opened again.',
-            again: true,
+            sentence,
+            again,
+            takes: false,
           })
           channel.connection.channels.delete(channel.number)
         }
@@ -118,8 +132,24 @@ export class LiveCopies {
   }
 
   private async read(schoolId: string, copyId: string): Promise<LiveCopy> {
-    const record = await copyOf(this.source, schoolId, copyId)
-    return new LiveCopy(record, await loadSpaces(this.source, schoolId, copyId))
+    const record = await this.store.copy(schoolId, copyId)
+    if (record.unreadable) throw new ProblemException(409, 'unreadable', UNREADABLE)
+    const [stored, late] = await Promise.all([this.store.spaces(schoolId, copyId), this.store.late(schoolId, copyId)])
+    const kinds = new Map(answerSpaces(record.content).map(({ id, kind }) => [id, kind]))
+    const spaces = new Map<string, StoredSpace & { doc: Y.Doc }>()
+    for (const [id, space] of stored) {
+      const kind = kinds.get(id)
+      if (!kind) continue
+      const doc = await this.loader.load(kind, space.updates)
+      if (!doc) {
+        for (const loaded of spaces.values()) loaded.doc.destroy()
+        await this.store.keepUnreadable(schoolId, copyId, id)
+        this.log.warn(`copy ${copyId} cannot be opened: its answer space ${id} takes too long`)
+        throw new ProblemException(409, 'unreadable', UNREADABLE)
+      }
+      spaces.set(id, { ...space, doc })
+    }
+    return new LiveCopy(record, spaces, late)
   }
 
   private async putAway(copy: LiveCopy): Promise<void> {
@@ -130,6 +160,21 @@ export class LiveCopies {
     this.copies.delete(copy.id)
     copy.dropped = true
     copy.destroy()
+  }
+
+  /** Makes one of many late updates. */
+  foldLateIfLong(copy: LiveCopy, late: LateSpace): void {
+    if (this.stopped || late.unfolded < FOLD_LATE || late.seq !== late.committedSeq) return
+    late.unfolded = 0
+    const { seq, live, personId } = late
+    const bytes = Y.encodeStateAsUpdate(late.doc, Y.encodeStateVector(live.doc))
+    const folding = this.store
+      .foldLate({ schoolId: copy.record.schoolId, copyId: copy.id, space: live.space.id, personId, seq, bytes })
+      .catch((error: unknown) => {
+        if (!isDatabaseAway(error)) this.log.error(error instanceof Error ? error.stack : String(error))
+      })
+      .finally(() => this.folding.delete(folding))
+    this.folding.add(folding)
   }
 
   private fold(copy: LiveCopy, space: string, live: LiveSpace): Promise<void> {
@@ -145,7 +190,7 @@ export class LiveCopies {
     live.unfolded = 0
     try {
       const { schoolId } = copy.record
-      await keepSnapshot(this.source, { schoolId, copyId: copy.id, space, seq, bytes, writers: live.writers })
+      await this.store.keepSnapshot({ schoolId, copyId: copy.id, space, seq, bytes, writers: live.writers })
       live.bytes = Math.min(live.bytes, Math.max(bytes.length, 1))
     } catch (error) {
       live.unfolded += unfolded

@@ -12,10 +12,18 @@ import {
   readAnswer,
   spaceProgress,
 } from '@gavrin/core'
-import * as Y from 'yjs'
+import type * as Y from 'yjs'
 import { type CopyRecord, roleIn } from '../copy/copyRecord.js'
 import type { Channel } from './connection.js'
-import type { StoredSpace } from './spaceStore.js'
+import { LateSpace } from './lateSpace.js'
+import type { StoredLate, StoredSpace } from './spaceStore.js'
+
+/** Who sends a change. */
+export interface Writer {
+  readonly viewer: Viewer
+  /** Whether this person may write in this space, or could before: what they send is kept, if not in the answer. */
+  couldWrite(live: LiveSpace): boolean
+}
 
 /** An answer space in memory. */
 export interface LiveSpace {
@@ -31,6 +39,8 @@ export interface LiveSpace {
   bytes: number
   /** Who writes under which client id, in this space. */
   readonly writers: Map<number, string>
+  /** What came too late, by person. */
+  readonly late: Map<string, LateSpace>
   /** How far the answer is; null since it was last written in. */
   progress: SpaceProgress | null
 }
@@ -47,26 +57,27 @@ export class LiveCopy {
 
   constructor(
     public record: CopyRecord,
-    stored: ReadonlyMap<string, StoredSpace>,
+    stored: ReadonlyMap<string, StoredSpace & { readonly doc: Y.Doc }> = new Map(),
+    late: readonly StoredLate[] = [],
   ) {
     this.answerSpaces = spacesOf(record)
-    for (const [id, { updates, seq, unfolded, writers }] of stored) {
+    for (const [id, { doc, updates, seq, unfolded, writers }] of stored) {
       const space = this.answerSpaces.get(id)
       // An answer whose space a newer edition has removed stays in the database, out of this page.
       if (!space) continue
-      const doc = newAnswerDoc(space.kind)
-      doc.transact(() => updates.forEach((update) => Y.applyUpdate(doc, update)))
       const bytes = updates.reduce((sum, { length }) => sum + length, 0)
       this.spaces.set(id, {
-        space,
-        doc,
+        ...emptySpace(space, doc),
         seq,
         committedSeq: seq,
         unfolded,
         bytes,
         writers: new Map(writers),
-        progress: null,
       })
+    }
+    for (const one of late) {
+      const live = this.space(one.space)
+      live?.late.set(one.personId, new LateSpace(live, one.personId, one))
     }
   }
 
@@ -90,16 +101,7 @@ export class LiveCopy {
     if (known) return known
     const space = this.answerSpaces.get(id)
     if (!space) return null
-    const live: LiveSpace = {
-      space,
-      doc: newAnswerDoc(space.kind),
-      seq: 0,
-      committedSeq: 0,
-      unfolded: 0,
-      bytes: 0,
-      writers: new Map(),
-      progress: null,
-    }
+    const live = emptySpace(space, newAnswerDoc(space.kind))
     this.spaces.set(id, live)
     return live
   }
@@ -134,9 +136,24 @@ export class LiveCopy {
   }
 
   destroy(): void {
-    for (const { doc } of this.spaces.values()) doc.destroy()
+    for (const { doc, late } of this.spaces.values()) {
+      doc.destroy()
+      for (const one of late.values()) one.destroy()
+    }
     this.spaces.clear()
   }
 }
+
+const emptySpace = (space: AnswerSpace, doc: Y.Doc): LiveSpace => ({
+  space,
+  doc,
+  seq: 0,
+  committedSeq: 0,
+  unfolded: 0,
+  bytes: 0,
+  writers: new Map(),
+  late: new Map(),
+  progress: null,
+})
 
 const spacesOf = ({ content }: CopyRecord) => new Map(answerSpaces(content).map((space) => [space.id, space]))

@@ -1,8 +1,8 @@
 import { copyProgress } from '@gavrin/core'
 import { Logger } from '@nestjs/common'
-import type { DataSource } from 'typeorm'
 import { isDatabaseAway } from '../common/problemDetails.js'
 import type { LiveCopy } from './liveCopy.js'
+import type { LiveStore } from './liveStore.js'
 
 interface Dirty {
   readonly copy: LiveCopy
@@ -22,7 +22,7 @@ export class ProgressKeeper {
   private writing: Promise<void> = Promise.resolve()
 
   constructor(
-    private readonly source: DataSource,
+    private readonly store: Pick<LiveStore, 'keepProgress'>,
     /** The copy of this id as it is now; one that was put away or dropped is read again. */
     private readonly load: (copy: LiveCopy) => Promise<LiveCopy>,
     /** What to do once the progress of copies is in the database. */
@@ -60,23 +60,12 @@ export class ProgressKeeper {
       // A copy that was dropped meanwhile holds nothing any more: what is committed of it is read.
       for (const entry of noted)
         batch.push(entry.copy.dropped ? { ...entry, copy: await this.load(entry.copy) } : entry)
-      const rows = batch.map(({ copy, at }) => {
-        const progress = copy.progress()
-        return { copy, at, progress, ...copyProgress(copy.record.content, progress) }
-      })
-      await this.source.query(
-        `UPDATE copy c SET progress = r.progress, answered = r.answered, words = r.words, counted_edition = r.edition, last_activity_at = greatest(c.last_activity_at, r.at)
-           FROM unnest($1::uuid[], $2::uuid[], $3::jsonb[], $4::int[], $5::int[], $6::timestamptz[], $7::int[]) AS r(school_id, id, progress, answered, words, at, edition)
-          WHERE c.school_id = r.school_id AND c.id = r.id`,
-        [
-          rows.map(({ copy }) => copy.record.schoolId),
-          rows.map(({ copy }) => copy.id),
-          rows.map(({ progress }) => JSON.stringify(progress)),
-          rows.map(({ answered }) => answered),
-          rows.map(({ words }) => words),
-          rows.map(({ at }) => new Date(at)),
-          rows.map(({ copy }) => copy.record.edition),
-        ],
+      await this.store.keepProgress(
+        batch.map(({ copy, at }) => {
+          const { schoolId, edition, content } = copy.record
+          const progress = copy.progress()
+          return { schoolId, copyId: copy.id, edition, at, progress, ...copyProgress(content, progress) }
+        }),
       )
       await this.onKept(batch)
     } catch (error) {

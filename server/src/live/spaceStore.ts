@@ -12,6 +12,20 @@ export interface LoggedUpdate {
   /** Milliseconds since 1970. */
   readonly at: number
   readonly bytes: Uint8Array
+  /** Null: of the answer. Else why it came too late: it is kept beside the answer, counted by person. */
+  readonly late: string | null
+}
+
+/** What one person wrote too late in an answer space. */
+export interface StoredLate {
+  readonly space: string
+  readonly personId: string
+  readonly updates: Uint8Array[]
+  readonly seq: number
+  readonly reason: string
+  /** Of the first and the last of them, in milliseconds since 1970. */
+  readonly began: number
+  readonly at: number
 }
 
 /** What is kept of an answer space: a snapshot, if there is one, and the updates since. */
@@ -62,11 +76,57 @@ export async function loadSpaces(
   return spaces
 }
 
-/** Appends updates of any number of spaces in one statement. */
+/** All late writing of a copy, by answer space and person, the first first. */
+export async function loadLate(
+  database: DataSource | EntityManager,
+  schoolId: string,
+  copyId: string,
+): Promise<StoredLate[]> {
+  const rows = await database.query<
+    { space: string; person_id: string; seq: number; at: Date; reason: string; bytes: Buffer }[]
+  >(
+    `SELECT space, person_id, seq, at, reason, bytes FROM late_update WHERE school_id = $1 AND copy_id = $2
+      ORDER BY space, person_id, seq`,
+    [schoolId, copyId],
+  )
+  const found = new Map<string, StoredLate>()
+  for (const { space, person_id, seq, at, reason, bytes } of rows) {
+    const key = `${space} ${person_id}`
+    const before = found.get(key)
+    found.set(key, {
+      space,
+      personId: person_id,
+      updates: [...(before?.updates ?? []), bytes],
+      seq,
+      reason,
+      began: before?.began ?? at.getTime(),
+      at: at.getTime(),
+    })
+  }
+  return [...found.values()].sort((one, other) => one.began - other.began)
+}
+
+/** Appends updates of any number of spaces, all or none. */
 export async function appendUpdates(database: DataSource, updates: readonly LoggedUpdate[]): Promise<void> {
+  const late = updates.filter((update) => update.late !== null)
+  if (late.length === 0) return appendTo(database, 'live_update', updates)
+  await database.transaction(async (tx) => {
+    const answers = updates.filter((update) => update.late === null)
+    if (answers.length) await appendTo(tx, 'live_update', answers)
+    await appendTo(tx, 'late_update', late)
+  })
+}
+
+/** One statement for all rows: each commit carries what every writer wrote meanwhile. */
+async function appendTo(
+  database: DataSource | EntityManager,
+  table: 'live_update' | 'late_update',
+  updates: readonly LoggedUpdate[],
+): Promise<void> {
+  const isLate = table === 'late_update'
   await database.query(
-    `INSERT INTO live_update (school_id, copy_id, space, seq, person_id, at, bytes)
-     SELECT * FROM unnest($1::uuid[], $2::uuid[], $3::text[], $4::int[], $5::uuid[], $6::timestamptz[], $7::bytea[])`,
+    `INSERT INTO ${table} (school_id, copy_id, space, seq, person_id, at, bytes${isLate ? ', reason' : ''})
+     SELECT * FROM unnest($1::uuid[], $2::uuid[], $3::text[], $4::int[], $5::uuid[], $6::timestamptz[], $7::bytea[]${isLate ? ', $8::text[]' : ''})`,
     [
       updates.map(({ schoolId }) => schoolId),
       updates.map(({ copyId }) => copyId),
@@ -75,6 +135,7 @@ export async function appendUpdates(database: DataSource, updates: readonly Logg
       updates.map(({ personId }) => personId),
       updates.map(({ at }) => new Date(at)),
       updates.map(({ bytes }) => Buffer.from(bytes)),
+      ...(isLate ? [updates.map(({ late }) => late)] : []),
     ],
   )
 }
@@ -82,14 +143,19 @@ export async function appendUpdates(database: DataSource, updates: readonly Logg
 /** The copies, of those the updates are of, in which one of these updates stands already: written by another owner. */
 export async function fencedCopies(database: DataSource, updates: readonly LoggedUpdate[]): Promise<Set<string>> {
   const rows = await database.query<{ copy_id: string }[]>(
-    `SELECT DISTINCT u.copy_id FROM live_update u
-       JOIN unnest($1::uuid[], $2::uuid[], $3::text[], $4::int[]) AS n(school_id, copy_id, space, seq)
-         ON n.school_id = u.school_id AND n.copy_id = u.copy_id AND n.space = u.space AND n.seq = u.seq`,
+    `WITH n AS (SELECT * FROM unnest($1::uuid[], $2::uuid[], $3::text[], $4::int[], $5::uuid[], $6::bool[]) AS n(school_id, copy_id, space, seq, person_id, late))
+     SELECT u.copy_id FROM live_update u
+       JOIN n ON NOT n.late AND n.school_id = u.school_id AND n.copy_id = u.copy_id AND n.space = u.space AND n.seq = u.seq
+      UNION
+     SELECT u.copy_id FROM late_update u
+       JOIN n ON n.late AND n.school_id = u.school_id AND n.copy_id = u.copy_id AND n.space = u.space AND n.person_id = u.person_id AND n.seq = u.seq`,
     [
       updates.map(({ schoolId }) => schoolId),
       updates.map(({ copyId }) => copyId),
       updates.map(({ space }) => space),
       updates.map(({ seq }) => seq),
+      updates.map(({ personId }) => personId),
+      updates.map(({ late }) => late !== null),
     ],
   )
   return new Set(rows.map(({ copy_id }) => copy_id))
@@ -119,5 +185,32 @@ export async function keepSnapshot(
       Buffer.from(snapshot.bytes),
       JSON.stringify(Object.fromEntries(snapshot.writers)),
     ],
+  )
+}
+
+/** Makes one of the late updates of a person in a space up to and with `seq`, as they are read together anyway. */
+export async function foldLate(
+  database: DataSource,
+  late: { schoolId: string; copyId: string; space: string; personId: string; seq: number; bytes: Uint8Array },
+): Promise<void> {
+  await database.query(
+    `WITH folded AS (
+       UPDATE late_update SET bytes = $6 WHERE school_id = $1 AND copy_id = $2 AND space = $3 AND person_id = $4 AND seq = $5 RETURNING seq)
+     DELETE FROM late_update l USING folded f
+      WHERE l.school_id = $1 AND l.copy_id = $2 AND l.space = $3 AND l.person_id = $4 AND l.seq < f.seq`,
+    [late.schoolId, late.copyId, late.space, late.personId, late.seq, Buffer.from(late.bytes)],
+  )
+}
+
+/** The log of a space from its first update on, for whoever must go back in it. */
+export async function logOf(
+  database: DataSource | EntityManager,
+  schoolId: string,
+  copyId: string,
+  space: string,
+): Promise<{ seq: number; bytes: Buffer }[]> {
+  return database.query(
+    'SELECT seq, bytes FROM live_update WHERE school_id = $1 AND copy_id = $2 AND space = $3 ORDER BY seq',
+    [schoolId, copyId, space],
   )
 }

@@ -121,8 +121,13 @@ export class LiveClient {
     return this.message((message) => message.type === 'refused' && message.number === number)
   }
 
+  /** That a change came too late, and is kept beside the answer. */
+  late(number: number): Promise<ServerMessage> {
+    return this.message((message) => message.type === 'late' && message.number === number)
+  }
+
   saved(number: number): Promise<ServerMessage> {
-    return this.message((message) => message.type === 'saved' && message.upTo >= number)
+    return this.message((message) => message.type === 'saved' && message.number >= number)
   }
 
   /** The first message, come or to come, for which this is true. */

@@ -106,6 +106,7 @@ export function BoardTable({ rows, spaces, now, chosen, choose, narrow }: TableP
                   {people}
                 </span>
               )}
+              {row.unreadable && <span className="tag tag-warn">cannot be opened</span>}
               {row.lateWritings > 0 && <span className="tag tag-warn">late writing</span>}
             </td>
             {!narrow && (

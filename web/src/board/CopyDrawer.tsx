@@ -6,6 +6,7 @@ import { Link } from 'react-router'
 import { AnswerView } from '../sheet/AnswerView'
 import { useCopySheet } from '../copy/useCopySheet'
 import { SheetContext } from '../sheet/surroundings'
+import { BringToLastGood } from '../copy/BringToLastGood'
 import { KeptAnswers } from '../copy/KeptAnswers'
 import { LateWritings } from '../copy/LateWritings'
 import { Sheet } from '../sheet/Sheet'
@@ -80,6 +81,9 @@ function LiveSheet({ data, person }: { data: CopyPageData; person: SignedIn }) {
   return (
     <div className="drawer-sheet">
       {opened?.view.closed && <Notice kind="bad">{opened.view.closed}</Notice>}
+      {opened?.view.closed && data.mayBringToLastGood && (
+        <BringToLastGood copyId={data.id} onDone={() => opened.copy.tryAgain()} />
+      )}
       <SheetContext value={surroundings}>
         <Sheet
           content={data.content}

@@ -4,6 +4,7 @@ import {
   answerSpaces,
   isOverdue,
   readAnswer,
+  spaceLabel,
   spaceProgress,
 } from '@gavrin/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
@@ -15,7 +16,7 @@ import { useOpenCopy } from '../live/useOpenCopy'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { SheetMark } from '../ui/SheetMark'
-import { ApiError, api, sentenceOf } from '../ui/api'
+import { api, sentenceOf } from '../ui/api'
 import { inkName } from '../ui/inks'
 import type { SignedIn } from '../ui/session'
 import { exactTime, timeInWords } from '../ui/time'
@@ -23,6 +24,7 @@ import { useNow } from '../ui/useNow'
 import { AnswerField } from '../sheet/AnswerField'
 import { AnswerView } from '../sheet/AnswerView'
 import { NoteView } from '../ui/NoteView'
+import { BringToLastGood } from './BringToLastGood'
 import { Invite } from './Invite'
 import { KeptAnswers } from './KeptAnswers'
 import { LateWritings } from './LateWritings'
@@ -30,6 +32,8 @@ import { SaveNote } from './SaveNote'
 import { Sheet } from '../sheet/Sheet'
 import { SheetContext } from '../sheet/surroundings'
 import { useCopySheet } from './useCopySheet'
+import { useLeaving } from './useLeaving'
+import { useSubmission } from './useSubmission'
 import { type CopyPageData, useCopy } from './queries'
 import './copy.css'
 
@@ -55,24 +59,20 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
       client.invalidateQueries({ queryKey: ['mine'] }),
     ])
 
-  const submit = useMutation({
-    mutationFn: async () => {
-      // What is written last must be in what is submitted.
-      if (opened && !(await opened.copy.saved()))
-        throw new ApiError(
-          0,
-          'not-saved',
-          'Not submitted: your last words are not saved yet. Wait for “Saved”, then submit again.',
-        )
-      return api.post<unknown>(`copies/${data.id}/submit`)
-    },
-    onSettled: renew,
-  })
   const takeBack = useMutation({ mutationFn: () => api.post<unknown>(`copies/${data.id}/take-back`), onSettled: renew })
   const submitted = state === 'submitted'
+  const { submission, error, wish, withdraw } = useSubmission(
+    { copyId: data.id, personId: person.id, submitted },
+    view ?? null,
+    renew,
+  )
+  // The pen rests while it is being submitted, and in a space until the server has said where its last words went.
+  const mayType = permission === 'edit' && submission.is === 'not wished'
+  const back = isLearner(person) ? '/' : `/class/${data.classId}/handouts/${data.handoutId}`
+  const leaving = useLeaving(opened?.copy ?? null, back)
   const surroundings = useCopySheet(data.id, opened?.copy ?? null, view?.generation ?? 0)
   const mayTakeBack = submitted && data.mayTakeBack && (data.dueAt === null || now < data.dueAt)
-  const trouble = submit.error ?? takeBack.error
+  const trouble = error ?? takeBack.error
 
   const title = data.link ? data.title : data.worksheetTitle
   useEffect(() => {
@@ -99,8 +99,8 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
       </Button>
     )
   ) : maySubmit ? (
-    <Button onClick={() => submit.mutate()} disabled={submit.isPending}>
-      {submit.isPending ? 'Submitting …' : 'Submit'}
+    <Button onClick={wish} disabled={submission.is !== 'not wished'}>
+      {submission.is === 'not wished' ? 'Submit' : submission.is === 'waiting' ? 'Waiting to submit' : 'Submitting …'}
     </Button>
   ) : null
 
@@ -108,7 +108,8 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
     <div className="copy-page" data-ink={inkName(data.ink)}>
       <header className="copy-line">
         <Link
-          to={isLearner(person) ? '/' : `/class/${data.classId}/handouts/${data.handoutId}`}
+          to={back}
+          onClick={leaving.leave}
           className="back"
           aria-label={isLearner(person) ? 'Back to my desk' : 'Back to the board'}
         >
@@ -152,8 +153,33 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
 
       <main className="copy-body">
         {view?.closed && <Notice kind="bad">{view.closed}</Notice>}
+        {view?.closed && data.mayBringToLastGood && (
+          <BringToLastGood copyId={data.id} onDone={() => opened?.copy.tryAgain()} />
+        )}
         {trouble && <Notice kind="bad">{sentenceOf(trouble)}</Notice>}
-        {view?.save.is === 'not saved' && (
+        {leaving.isLeaving && (
+          <Notice kind="look">
+            Your last words are being saved; then you are taken back.{' '}
+            <Button variant="link" onClick={leaving.leaveNow}>
+              Leave now
+            </Button>{' '}
+            (they stay in this browser and are saved from your desk){' '}
+            <Button variant="link" onClick={leaving.stay}>
+              Stay here
+            </Button>
+          </Notice>
+        )}
+        {submission.is === 'waiting' && (
+          <Notice kind="look">
+            Not submitted yet: Gavrin cannot be reached at the moment. It is submitted as soon as this page is connected
+            again. All that you have written is in it, and the pen rests until then. Leave this page open, or open it
+            again later.{' '}
+            <Button variant="link" onClick={withdraw}>
+              Go on writing instead
+            </Button>
+          </Notice>
+        )}
+        {view?.save.is === 'not saved' && submission.is !== 'waiting' && (
           <Notice kind="look">
             Not saved yet: Gavrin cannot be reached at the moment. Keep writing; what you write is kept in this browser
             and saved as soon as it can be.
@@ -178,17 +204,39 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
         )}
         {view?.refusals.map((refusal) => (
           <Notice key={`${refusal.space}-${refusal.text}`} kind="look">
-            {refusal.sentence}{' '}
+            {refusal.sentence} What you wrote in {spaceLabel(data.content, refusal.space)} was not taken.{' '}
             {refusal.text && (
               <>
-                You wrote: <q className="refused-text">{refusal.text}</q>{' '}
+                These were your words, kept in this browser: <q className="refused-text">{refusal.text}</q>{' '}
+                <Button variant="link" onClick={() => void navigator.clipboard.writeText(refusal.text)}>
+                  Copy them
+                </Button>{' '}
               </>
             )}
             <Button variant="link" onClick={() => opened?.copy.forgetRefusal(refusal)}>
-              Close
+              I have them
             </Button>
           </Notice>
         ))}
+        {!!view?.late.length && (
+          <Notice kind="look">
+            {view.late[0]!.sentence} What you wrote after that in{' '}
+            {view.late.map(({ space }) => spaceLabel(data.content, space)).join(', ')} came too late for the answer. It
+            is kept under “Late writing” below, for you and your teachers.{' '}
+            <Button variant="link" onClick={() => opened?.copy.forgetLate()}>
+              Close
+            </Button>
+          </Notice>
+        )}
+        {view?.closed && opened?.copy.hasUnsaved && (
+          <Notice kind="look">What you wrote last is not saved. It is kept in this browser until it can be.</Notice>
+        )}
+        {!!view?.filling.size && permission === 'edit' && (
+          <Notice kind="look">
+            {[...view.filling].map((space) => spaceLabel(data.content, space)).join(', ')}: nearly full. Not much more
+            can be added there.
+          </Notice>
+        )}
         {(data.note || data.instructions) && (
           <section className="copy-instructions" aria-label="From your teacher">
             {data.note && <NoteView note={data.note} />}
@@ -209,7 +257,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             answer={(space, label) => {
               if (!opened) return <div className="answer" aria-hidden="true" />
               const doc = opened.copy.doc(space.id)
-              return permission === 'edit' && !others.has(space.id) ? (
+              return mayType && !others.has(space.id) && !opened.view.resting.has(space.id) ? (
                 <AnswerField key={`${space.id}-${opened.view.generation}`} space={space} doc={doc} label={label} />
               ) : (
                 <AnswerView key={`${space.id}-${opened.view.generation}`} space={space} doc={doc} label={label} />
@@ -220,7 +268,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
           </Sheet>
         </SheetContext>
         <KeptAnswers kept={data.kept} />
-        <LateWritings copyId={data.id} content={data.content} />
+        <LateWritings copyId={data.id} content={data.content} news={view?.generation ?? 0} />
       </main>
     </div>
   )

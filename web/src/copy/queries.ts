@@ -41,6 +41,8 @@ export interface CopyPageData {
     readonly edition: number
   }[]
   readonly mayInvite: boolean
+  /** It cannot be opened in time, and this person can bring it to its last good state. */
+  readonly mayBringToLastGood: boolean
   readonly handoutTitle: string
   readonly instructions: NoteText | null
   readonly marking: Marking | null
@@ -53,6 +55,7 @@ export interface CopyPageData {
 export interface LateWriting {
   readonly id: string
   readonly space: string
+  readonly began: number
   readonly at: number
   readonly reason: string
   readonly by: string

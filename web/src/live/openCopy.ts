@@ -12,7 +12,7 @@ import {
 } from '@gavrin/core'
 import * as Y from 'yjs'
 import type { ChannelEnd, LiveConnection } from './connection'
-import { dropUnsent, keepUnsent, unsentOf } from './unsent'
+import { type Keeping, type RefusedWords, browserKeeping } from './unsent'
 
 /** Whether what is written here is on the server's disk. */
 export type SaveState =
@@ -22,13 +22,11 @@ export type SaveState =
   /** Kept in this browser; sent when the connection is back. */
   | { readonly is: 'not saved' }
 
-/** Something that was written and not taken, with the words, so that nothing is lost. */
-export interface Refusal {
+/** Writing that came too late for the answer: it is kept beside it, where it can be read. */
+export interface LateNote {
   readonly space: string
-  readonly text: string
+  /** Why the copy stood still. */
   readonly sentence: string
-  /** Kept on the server, for the teacher. */
-  readonly kept: boolean
 }
 
 export interface CopyView {
@@ -40,7 +38,13 @@ export interface CopyView {
   readonly reason: string
   readonly state: CopyState | null
   readonly save: SaveState
-  readonly refusals: readonly Refusal[]
+  /** What was not taken, with the words, so that nothing is lost. */
+  readonly refusals: readonly RefusedWords[]
+  readonly late: readonly LateNote[]
+  /** Answer spaces whose pen rests until the server has answered everything that was written in them. */
+  readonly resting: ReadonlySet<string>
+  /** Answer spaces that are nearly full. */
+  readonly filling: ReadonlySet<string>
   /** Why this cannot be opened at all. */
   readonly closed: string | null
   /** Grows when the document of a space was replaced. */
@@ -50,13 +54,41 @@ export interface CopyView {
 interface Unsaved {
   readonly space: string
   readonly bytes: Uint8Array
-  /** Of the message it went with; 0: not sent. */
+  /** Of the change it went with; 0: not sent. */
   number: number
   key: Promise<number | null>
 }
 
+/** What was answered otherwise than by "saved" in a space: it is settled once nothing of the space is unanswered. */
+interface Stopped {
+  late: string | null
+  refused: string | null
+}
+
+/** Changes in an order in which each run of them can become one, without gaps in what a writer wrote. */
+function runsOf(entries: readonly Unsaved[]): Unsaved[][] {
+  const runs: Unsaved[][] = []
+  let ends = new Map<number, number>()
+  for (const entry of entries) {
+    const { from, to } = Y.parseUpdateMeta(entry.bytes)
+    const follows = [...from].every(([client, clock]) => clock <= (ends.get(client) ?? clock))
+    const run = runs.at(-1)
+    if (run && follows) run.push(entry)
+    else {
+      runs.push([entry])
+      ends = new Map()
+    }
+    for (const [client, clock] of to) ends.set(client, Math.max(clock, ends.get(client) ?? 0))
+  }
+  return runs
+}
+
 /** After this time without an acknowledgement the page says so, in milliseconds. */
 const PATIENCE = 2_500
+/** How long after it was closed for a moment a copy is opened again, in milliseconds. */
+const AGAIN = 700
+/** How often all of a space is sent again without anything of it being answered. */
+const RESENDS = 3
 
 const START: CopyView = {
   ready: false,
@@ -66,6 +98,9 @@ const START: CopyView = {
   state: null,
   save: { is: 'opening' },
   refusals: [],
+  late: [],
+  resting: new Set(),
+  filling: new Set(),
   closed: null,
   generation: 0,
 }
@@ -73,32 +108,39 @@ const START: CopyView = {
 const isServers = (origin: unknown) => origin === 'server'
 
 /**
- * A copy that is open in this window: one document for each answer space, what of them is not saved yet, and what the
- * person may do. Nothing is sent before the server's state has come; nothing is called saved before the server said so.
+ * A copy that is open in this window: one document for each answer space, what of them is not answered yet, and what the
+ * person may do. Nothing is sent before the server's state has come. Every change stays here, and in the browser's own
+ * storage, until the server has said of exactly this change where it went: into the answer, beside it as late writing, or
+ * nowhere. After the last two the pen of that space rests, until all that was written in it is answered; then its document
+ * begins again from the server's state.
  */
 export class OpenCopy implements ChannelEnd {
   private readonly spaces: ReadonlyMap<string, AnswerSpace>
   private readonly docs = new Map<string, Y.Doc>()
   private readonly registered = new Set<string>()
   private readonly listeners = new Set<() => void>()
+  private readonly stopped = new Map<string, Stopped>()
+  private readonly resent = new Map<string, number>()
   private unsaved: Unsaved[] = []
-  private readonly channel: number
+  private channel: number
+  /** Counts the changes over all openings, so that an old answer is never taken for that to a new change. */
   private number = 0
   private shown: CopyView = START
   private savedAt: number | null = null
   private waitingSince: number | null = null
   private connectedNow = false
   private synced = false
+  private isClosed = false
   private restored: Promise<void> | null = null
   private readonly timer: ReturnType<typeof setInterval>
   private again: ReturnType<typeof setTimeout> | null = null
-  private readonly resent = new Map<string, number>()
 
   constructor(
     private readonly connection: LiveConnection,
     private readonly copyId: string,
     private readonly personId: string,
     content: WorksheetContent,
+    private readonly keeping: Keeping = browserKeeping,
   ) {
     this.spaces = new Map(answerSpaces(content).map((space) => [space.id, space]))
     this.timer = setInterval(() => this.showSave(), 500)
@@ -125,10 +167,24 @@ export class OpenCopy implements ChannelEnd {
     return doc
   }
 
-  /** Resolves once everything written so far is saved; false if that does not happen in time. */
-  async saved(patience = 5_000): Promise<boolean> {
+  /** Whether something written here is not answered by the server. */
+  get hasUnsaved(): boolean {
+    return this.unsaved.length > 0
+  }
+
+  /** Resolves once it is open, with what an earlier page left on its way; false if that does not happen in time. */
+  opened(patience = 10_000): Promise<boolean> {
+    return this.until(() => this.shown.ready || this.shown.closed !== null, patience)
+  }
+
+  /** Resolves once everything written so far is answered; false if that does not happen in time. */
+  saved(patience = 5_000): Promise<boolean> {
+    return this.until(() => this.unsaved.length === 0, patience)
+  }
+
+  private async until(is: () => boolean, patience: number): Promise<boolean> {
     const end = Date.now() + patience
-    while (this.unsaved.length > 0 && Date.now() < end)
+    while (!is() && Date.now() < end)
       await new Promise<void>((resolve) => {
         const stop = this.subscribe(done)
         const timer = setTimeout(done, 250)
@@ -138,14 +194,26 @@ export class OpenCopy implements ChannelEnd {
           resolve()
         }
       })
-    return this.unsaved.length === 0
+    return is()
   }
 
-  forgetRefusal(refusal: Refusal): void {
+  forgetRefusal(refusal: RefusedWords): void {
+    void this.keeping.keepRefused(this.draftKey, refusal.space, null)
     this.show({ refusals: this.shown.refusals.filter((other) => other !== refusal) })
   }
 
+  /** Opens a copy again that was closed. */
+  tryAgain(): void {
+    this.show({ closed: null })
+    if (this.connectedNow) this.openAnew()
+  }
+
+  forgetLate(): void {
+    this.show({ late: [] })
+  }
+
   close(): void {
+    this.isClosed = true
     clearInterval(this.timer)
     if (this.again) clearTimeout(this.again)
     this.connection.leave(this.channel)
@@ -183,50 +251,84 @@ export class OpenCopy implements ChannelEnd {
         return
       }
       case 'saved':
-        this.settle(({ number }) => number > 0 && number <= message.upTo)
-        this.savedAt = message.at
-        this.resent.clear()
+        if (this.answered(message.number)) this.savedAt = message.at
         return this.showSave()
-      case 'resend':
-        return this.resend(message.space)
+      case 'late':
+        return this.stop(message.number, message.space, { late: message.sentence })
       case 'refused':
-        return this.refused(message.space, message.sentence, message.kept)
+        return this.stop(message.number, message.space, { refused: message.sentence })
+      case 'resend':
+        return this.resend(message.number, message.space)
+      case 'filling':
+        return this.show({ filling: new Set([...this.shown.filling, message.space]) })
       case 'writer-taken':
-        return this.refused(message.space, 'This change could not be told from another one.', false)
+        return this.takeNewClient(message.space)
       case 'closed':
-        this.synced = false
-        if (message.again) this.again = setTimeout(() => this.connectedNow && this.open(), 700)
-        else this.show({ closed: message.sentence, ready: false, permission: 'none' })
-        return this.showSave()
+        return this.closedByServer(message)
     }
   }
 
   private open(): void {
     this.synced = false
     this.registered.clear()
-    this.number = 0
     for (const entry of this.unsaved) entry.number = 0
     this.connection.send({ type: 'open', channel: this.channel, copyId: this.copyId })
   }
 
+  /** Opens the copy anew, under a channel of its own: nothing that is still on its way to the old one is taken for news. */
+  private openAnew(): void {
+    this.synced = false
+    this.connection.leave(this.channel)
+    this.channel = this.connection.join(this)
+  }
+
+  private closedByServer({ sentence, again, takes }: Extract<ServerMessage, { type: 'closed' }>): void {
+    this.synced = false
+    if (again) this.again = setTimeout(() => this.connectedNow && this.openAnew(), AGAIN)
+    else {
+      this.show({ closed: sentence, ready: false, permission: 'none' })
+      if (takes) void this.sendWhatIsLeft()
+    }
+    this.showSave()
+  }
+
+  /** The copy is closed to this person, but what they wrote before is still taken, beside the answers. */
+  private async sendWhatIsLeft(): Promise<void> {
+    const { channel } = this
+    await (this.restored ??= this.restore())
+    if (!this.connectedNow || channel !== this.channel) return
+    for (const space of new Set(this.unsaved.map((entry) => entry.space))) this.sendTogether(space)
+  }
+
   /** The server's state is here: what is not saved is put on top of it, and sent. */
   private async begin(): Promise<void> {
+    const { channel } = this
     await (this.restored ??= this.restore())
-    if (!this.connectedNow) return
+    if (!this.connectedNow || channel !== this.channel || this.isClosed) return
     this.synced = true
     for (const space of new Set(this.unsaved.map((entry) => entry.space))) this.sendTogether(space)
     this.show({ ready: true })
     this.showSave()
   }
 
-  /** Brings back what an earlier page of this browser wrote and could not save. */
+  /** Brings back what an earlier page of this browser wrote and the server has not answered, and what it refused. */
   private async restore(): Promise<void> {
-    for (const { key, update } of await unsentOf(this.draftKey)) {
+    const [unsent, refused] = await Promise.all([
+      this.keeping.unsent(this.draftKey),
+      this.keeping.refused(this.draftKey),
+    ])
+    const before: Unsaved[] = []
+    for (const { key, update } of unsent) {
       if (!this.spaces.has(update.space)) continue
-      const known = this.unsaved.push({ ...update, number: 0, key: Promise.resolve(key) })
+      before.push({ ...update, number: 0, key: Promise.resolve(key) })
       // Applied as the server's: it is in the list of what is to be sent already.
-      if (known) Y.applyUpdate(this.doc(update.space), update.bytes, 'server')
+      Y.applyUpdate(this.doc(update.space), update.bytes, 'server')
     }
+    // What was written in this page meanwhile comes after it, and is not in the list twice.
+    const keys = new Set(await Promise.all(this.unsaved.map(({ key }) => key)))
+    const known = await Promise.all(before.map(async (entry) => keys.has(await entry.key)))
+    this.unsaved = [...before.filter((_, at) => !known[at]), ...this.unsaved]
+    if (refused.length) this.show({ refusals: [...refused, ...this.shown.refusals] })
   }
 
   private get draftKey(): string {
@@ -234,77 +336,111 @@ export class OpenCopy implements ChannelEnd {
   }
 
   private written(space: string, bytes: Uint8Array): void {
-    const entry: Unsaved = { space, bytes, number: 0, key: keepUnsent(this.draftKey, { space, bytes }) }
+    const entry: Unsaved = { space, bytes, number: 0, key: this.keeping.keep(this.draftKey, { space, bytes }) }
     this.unsaved.push(entry)
     this.waitingSince ??= Date.now()
-    if (this.synced) this.transmit(entry)
+    if (this.synced) this.transmit(space, bytes, [entry])
     this.showSave()
   }
 
-  private transmit(entry: Unsaved): void {
-    for (const client of Y.parseUpdateMeta(entry.bytes).from.keys()) {
-      const mark = `${entry.space}/${client}`
+  /** Sends bytes as one change that answers for these entries. */
+  private transmit(space: string, bytes: Uint8Array, entries: readonly Unsaved[]): void {
+    // Only what was written here: what it rests on may be of others.
+    for (const client of entries.flatMap((entry) => [...Y.parseUpdateMeta(entry.bytes).from.keys()])) {
+      const mark = `${space}/${client}`
       if (this.registered.has(mark)) continue
       this.registered.add(mark)
-      this.connection.send({ type: 'writer', channel: this.channel, space: entry.space, client })
+      this.connection.send({ type: 'writer', channel: this.channel, space, client })
     }
-    entry.number = ++this.number
-    this.connection.sendUpdate({ channel: this.channel, space: entry.space, number: entry.number, bytes: entry.bytes })
+    const number = ++this.number
+    for (const entry of entries) entry.number = number
+    this.connection.sendUpdate({ channel: this.channel, space, number, bytes })
   }
 
-  /** Sends all that is not saved of a space as one change. */
+  /** Sends all that is not answered of a space, in as few changes as can be: one must not have gaps. */
   private sendTogether(space: string): void {
-    const entries = this.unsaved.filter((entry) => entry.space === space)
-    this.replace(space, Y.mergeUpdates(entries.map(({ bytes }) => bytes)))
+    for (const run of runsOf(this.unsaved.filter((entry) => entry.space === space)))
+      this.transmit(space, Y.mergeUpdates(run.map(({ bytes }) => bytes)), run)
   }
 
-  private resend(space: string): void {
+  private resend(number: number, space: string): void {
+    if (!this.unsaved.some((entry) => entry.number === number)) return
     const times = (this.resent.get(space) ?? 0) + 1
     this.resent.set(space, times)
-    if (times > 2) return this.refused(space, 'This change did not fit what is saved.', false)
-    this.replace(space, Y.encodeStateAsUpdate(this.doc(space)))
+    const known = this.docs.get(space)
+    if (times > RESENDS || this.stopped.get(space)?.refused || !known)
+      return this.stop(number, space, { refused: 'This change did not fit what is saved.' })
+    this.transmit(space, Y.encodeStateAsUpdate(known), [])
+    this.sendTogether(space)
   }
 
-  private replace(space: string, bytes: Uint8Array): void {
-    const before = this.unsaved.filter((entry) => entry.space === space)
-    const key = keepUnsent(this.draftKey, { space, bytes })
-    // What it replaces goes only once it is kept.
-    void key.then(() => this.dropKeys(before))
-    const entry: Unsaved = { space, bytes, number: 0, key }
-    this.unsaved = [...this.unsaved.filter((other) => other.space !== space), entry]
-    this.transmit(entry)
-  }
-
-  private settle(isSettled: (entry: Unsaved) => boolean): void {
-    const done = this.unsaved.filter(isSettled)
-    if (done.length === 0) return
-    this.unsaved = this.unsaved.filter((entry) => !isSettled(entry))
-    if (this.unsaved.length === 0) this.waitingSince = null
-    else this.waitingSince = Date.now()
+  /** The server has answered this change; false if that was about a change that went again since. */
+  private answered(number: number): boolean {
+    const done = this.unsaved.filter((entry) => entry.number === number)
+    const space = done[0]?.space
+    if (space === undefined) return false
+    this.unsaved = this.unsaved.filter((entry) => entry.number !== number)
+    this.waitingSince = this.unsaved.length === 0 ? null : Date.now()
+    this.resent.delete(space)
     void this.dropKeys(done)
+    this.renew(space)
+    return true
   }
 
   private async dropKeys(entries: readonly Unsaved[]): Promise<void> {
     const keys = await Promise.all(entries.map(({ key }) => key))
-    await dropUnsent(keys.filter((key) => key !== null))
+    await this.keeping.drop(keys.filter((key) => key !== null))
   }
 
-  /** What was refused is shown with its words; the space begins again from the server's state, under a new client id. */
-  private refused(space: string, sentence: string, kept: boolean): void {
+  /** A change went beside the answer, or nowhere: the pen rests until everything written in the space is answered. */
+  private stop(number: number, space: string, how: Partial<Stopped>): void {
+    if (!this.unsaved.some((entry) => entry.number === number)) return
+    const before = this.stopped.get(space) ?? { late: null, refused: null }
+    this.stopped.set(space, { late: how.late ?? before.late, refused: how.refused ?? before.refused })
+    this.show({ resting: new Set(this.stopped.keys()) })
+    // Refused words are kept before the change that held them goes.
+    if (how.refused) this.keepWords(space, how.refused)
+    this.answered(number)
+    this.showSave()
+  }
+
+  private keepWords(space: string, sentence: string): void {
     const known = this.spaces.get(space)
     const doc = this.docs.get(space)
     if (!known || !doc) return
-    const text = answerText(known, readAnswer(known, doc))
-    this.settle((entry) => entry.space === space)
+    const words = { space, text: answerText(known, readAnswer(known, doc)), sentence }
+    void this.keeping.keepRefused(this.draftKey, space, words)
+    this.show({ refusals: [...this.shown.refusals.filter((other) => other.space !== space), words] })
+  }
+
+  /** Begins a space again from the server's state, under a new client id, once nothing of it is unanswered. */
+  private renew(space: string): void {
+    const stopped = this.stopped.get(space)
+    if (!stopped || this.unsaved.some((entry) => entry.space === space)) return
+    // What was written after the refused change is in the words too.
+    if (stopped.refused) this.keepWords(space, stopped.refused)
+    this.stopped.delete(space)
+    this.docs.get(space)?.destroy()
     this.docs.delete(space)
-    doc.destroy()
-    const others = this.shown.refusals.filter((refusal) => refusal.space !== space)
+    const late = this.shown.late.filter((other) => other.space !== space)
     this.show({
-      refusals: [...others, { space, text, sentence, kept }],
+      late: stopped.late === null ? this.shown.late : [...late, { space, sentence: stopped.late }],
+      resting: new Set(this.stopped.keys()),
       generation: this.shown.generation + 1,
     })
-    this.connection.send({ type: 'close', channel: this.channel })
-    this.open()
+    if (this.shown.closed === null) this.openAnew()
+  }
+
+  /** Somebody else writes under the same number: the space begins again under another, with the words on top of it. */
+  private takeNewClient(space: string): void {
+    const known = this.docs.get(space)
+    if (!known) return
+    this.keepWords(space, 'This could not be told from what somebody else wrote.')
+    const entries = this.unsaved.filter((entry) => entry.space === space)
+    this.unsaved = this.unsaved.filter((entry) => entry.space !== space)
+    void this.dropKeys(entries)
+    this.stopped.set(space, { late: null, refused: null })
+    this.renew(space)
   }
 
   private showSave(): void {

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { Link } from 'react-router'
 import { Loaded } from '../ui/Loaded'
+import { Notice } from '../ui/Notice'
 import { SheetMark } from '../ui/SheetMark'
 import { api } from '../ui/api'
 import { inkName } from '../ui/inks'
@@ -11,6 +12,7 @@ import { exactTime, leftInWords, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
 import type { SignUpListed } from './SignUpPage'
 import { StudentFrame } from './StudentFrame'
+import { useOutbox } from './useOutbox'
 import './student.css'
 
 /** One of a student's own copies. */
@@ -46,6 +48,7 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
     staleTime: 0,
   })
   const now = useNow()
+  const waiting = useOutbox(person.id)
   useEffect(() => {
     document.title = 'My desk – Gavrin'
   }, [])
@@ -53,6 +56,13 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
     <StudentFrame person={person}>
       <main className="student-desk">
         {person.role === 'student' && <SignUps now={now} />}
+        {waiting.length > 0 && (
+          <Notice kind="look">
+            Not saved yet:{' '}
+            {mine.data?.flatMap(({ id, title }) => (waiting.includes(id) ? [title] : [])).join(', ') || 'a copy'}. Your
+            last words there are still only in this browser. They are sent from here as soon as Gavrin can be reached.
+          </Notice>
+        )}
         <Loaded query={mine}>
           {(all) => {
             const shelf = all.filter(({ kind }) => kind === 'shelf')

@@ -1,0 +1,51 @@
+import { newAnswerDoc, parseUpdate, updateCost } from '@gavrin/core'
+import { parentPort } from 'node:worker_threads'
+import * as Y from 'yjs'
+import type { DocJob, DocResult } from './docWorker.js'
+import { LIMITS } from './limits.js'
+
+parentPort!.on('message', (job: DocJob) => {
+  let result: DocResult | null = null
+  try {
+    result = done(job)
+  } catch {
+    // Said by null.
+  }
+  parentPort!.postMessage(result)
+})
+
+function done(job: DocJob): DocResult | null {
+  if (job.what === 'try') {
+    const doc = new Y.Doc()
+    Y.applyUpdate(doc, job.state)
+    return { took: timed(() => Y.applyUpdate(doc, job.bytes)), state: null, applied: 1 }
+  }
+  const doc = newAnswerDoc(job.kind)
+  const applied = applyWhileBorne(doc, job)
+  if (job.what === 'load' && applied < job.updates.length) return null
+  const state = Y.encodeStateAsUpdate(doc)
+  const again = newAnswerDoc(job.kind)
+  return { took: timed(() => Y.applyUpdate(again, state)), state, applied }
+}
+
+/** Applies updates up to the first that costs more than is borne; all of them together may cost that of many such. */
+function applyWhileBorne(doc: Y.Doc, { what, kind, updates }: Exclude<DocJob, { what: 'try' }>): number {
+  let left = LIMITS.loadWorkerSteps
+  for (const [at, update] of updates.entries()) {
+    const parsed = parseUpdate(update, LIMITS.loadStructs)
+    if (!parsed || parsed === 'too many') return at
+    // The first may be a whole answer that was folded, or carried here.
+    const limit = what === 'load' || at === 0 ? left : Math.min(left, LIMITS.slowSteps)
+    const cost = updateCost(doc, parsed, kind, limit)
+    if (cost > limit) return at
+    left -= cost
+    Y.applyUpdate(doc, update)
+  }
+  return updates.length
+}
+
+function timed(work: () => void): number {
+  const before = performance.now()
+  work()
+  return performance.now() - before
+}

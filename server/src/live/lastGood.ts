@@ -1,0 +1,54 @@
+import { answerSpaces } from '@gavrin/core'
+import type { DataSource } from 'typeorm'
+import { conflict } from '../common/problemDetails.js'
+import type { CopyRecord } from '../copy/copyRecord.js'
+import { addToJournal } from '../copy/journal.js'
+import type { DocLoader } from './docLoader.js'
+import { logOf } from './spaceStore.js'
+
+/** What was done to bring a copy to its last good state. */
+export interface LastGood {
+  /** Updates that were set aside, from the one that takes too long on. */
+  readonly setAside: number
+}
+
+/**
+ * Brings the answer space because of which a copy cannot be opened to the state it had before the update that takes too
+ * long. That update and all after it are set aside, and kept; the other answers stay as they are.
+ */
+export async function bringToLastGood(
+  source: DataSource,
+  loader: DocLoader,
+  copy: CopyRecord,
+  personId: string,
+): Promise<LastGood> {
+  const { schoolId, copyId, unreadable } = copy
+  const kind = answerSpaces(copy.content).find(({ id }) => id === unreadable)?.kind
+  if (!unreadable || !kind) throw conflict('readable', 'This copy can be opened: there is nothing to mend.')
+  const log = await logOf(source, schoolId, copyId, unreadable)
+  const good = await loader.lastGood(
+    kind,
+    log.map(({ bytes }) => bytes),
+  )
+  if (good === null) throw conflict('no-good-state', 'No state of this copy could be read in time: tell your office.')
+  const from = log[good]?.seq ?? null
+  return source.transaction(async (tx) => {
+    const [held] = await tx.query<{ unreadable_space: string | null }[]>(
+      'SELECT unreadable_space FROM copy WHERE school_id = $1 AND id = $2 FOR UPDATE',
+      [schoolId, copyId],
+    )
+    if (held?.unreadable_space !== unreadable)
+      throw conflict('readable', 'Somebody else has mended this copy meanwhile.')
+    const where = 'school_id = $1 AND copy_id = $2 AND space = $3'
+    await tx.query(`DELETE FROM live_snapshot WHERE ${where}`, [schoolId, copyId, unreadable])
+    const aside = await tx.query<unknown[]>(
+      `WITH gone AS (DELETE FROM live_update WHERE ${where} AND seq >= $4 RETURNING *)
+       INSERT INTO live_update_aside (school_id, copy_id, space, seq, person_id, at, bytes, aside_by)
+       SELECT school_id, copy_id, space, seq, person_id, at, bytes, $5 FROM gone RETURNING seq`,
+      [schoolId, copyId, unreadable, from ?? 2 ** 31 - 1, personId],
+    )
+    await tx.query('UPDATE copy SET unreadable_space = NULL WHERE school_id = $1 AND id = $2', [schoolId, copyId])
+    await addToJournal(tx, schoolId, copyId, 'brought to last good', personId, Date.now())
+    return { setAside: aside.length }
+  })
+}
