@@ -77,6 +77,66 @@ describe('group commits', () => {
   })
 })
 
+describe('a row that the database never takes', () => {
+  const refuse = (bad: (row: LoggedUpdate) => boolean, rows: LoggedUpdate[]) => ({
+    append: (batch: readonly LoggedUpdate[]) =>
+      batch.some(bad)
+        ? Promise.reject(Object.assign(new Error('no such row'), { code: '22P02' }))
+        : Promise.resolve(void rows.push(...batch)),
+    fenced: () => Promise.resolve(new Set<string>()),
+  })
+
+  test('is found among the others, given up with what rests on it, and holds nobody up', async () => {
+    const rows: LoggedUpdate[] = []
+    const commits = new GroupCommit(
+      refuse(({ copyId, seq }) => copyId === 'bad' && seq === 2, rows),
+      () => undefined,
+    )
+    const told: string[] = []
+    const failed: string[] = []
+    for (let seq = 1; seq <= 40; seq++)
+      for (const copyId of ['a', 'bad', 'b'])
+        commits.push(
+          copyId,
+          [update(copyId, seq)],
+          () => told.push(`${copyId} ${seq}`),
+          () => failed.push(`${copyId} ${seq}`),
+        )
+    await commits.settled()
+    expect(failed).toEqual(['bad 2'])
+    for (const copyId of ['a', 'b'])
+      expect(rows.filter((row) => row.copyId === copyId).map(({ seq }) => seq)).toEqual(
+        Array.from({ length: 40 }, (_, at) => at + 1),
+      )
+    expect(rows.filter(({ copyId }) => copyId === 'bad').map(({ seq }) => seq)).toEqual([1])
+    expect(told).toHaveLength(81)
+  })
+
+  test('is not what a full disk is: that passes, and nothing is given up', async () => {
+    let failures = 4
+    const rows: LoggedUpdate[] = []
+    const commits = new GroupCommit(
+      {
+        append: (batch) =>
+          failures-- > 0
+            ? Promise.reject(Object.assign(new Error('disk full'), { code: '53100' }))
+            : Promise.resolve(void rows.push(...batch)),
+        fenced: () => Promise.resolve(new Set()),
+      },
+      () => undefined,
+    )
+    const failed: string[] = []
+    commits.push(
+      'a',
+      [update('a', 1)],
+      () => undefined,
+      () => failed.push('a'),
+    )
+    await commits.settled()
+    expect([rows.length, failed]).toEqual([1, []])
+  }, 60_000)
+})
+
 test('a bucket lets a burst through, then its rate', () => {
   let now = 0
   const bucket = new Bucket(10, 20, () => now)
