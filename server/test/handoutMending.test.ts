@@ -267,6 +267,17 @@ describe('who comes later', () => {
     expect(await school.count('notice', `handout_id = '${id}'`)).toBe(3)
   })
 
+  test('is put down to be looked for with the change of the roster itself', async () => {
+    const of = await school.classOf(1)
+    const runner = school.source.createQueryRunner()
+    await runner.startTransaction()
+    await runner.query('DELETE FROM class_look')
+    await runner.query('UPDATE class_member SET left_at = NULL WHERE class_id = $1', [of.id])
+    expect(await runner.query('SELECT class_id FROM class_look')).toEqual([{ class_id: of.id }])
+    await runner.rollbackTransaction()
+    await runner.release()
+  })
+
   test('waits where the slip says so, and is shown under "Needs you"', async () => {
     const of = await school.classOf(1)
     const statement = statementFor(of.id, (await school.worksheet(of.teacher)).id, null, {}, { joiners: 'wait' })

@@ -9,6 +9,7 @@ import { HandoutsMendable1764300000000 } from './migrations/1764300000000-Handou
 import { ReservedSections1764400000000 } from './migrations/1764400000000-ReservedSections.js'
 import { WithdrawnNotes1764500000000 } from './migrations/1764500000000-WithdrawnNotes.js'
 import { LateDocuments1764600000000 } from './migrations/1764600000000-LateDocuments.js'
+import { ClassLooks1764700000000 } from './migrations/1764700000000-ClassLooks.js'
 
 export const ENTITIES = [Worksheet, Edition, Handout, HandOutRun]
 
@@ -26,6 +27,7 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       ReservedSections1764400000000,
       WithdrawnNotes1764500000000,
       LateDocuments1764600000000,
+      ClassLooks1764700000000,
     ],
     synchronize: false,
     migrationsTransactionMode: 'all',

@@ -10,20 +10,18 @@ import {
   slotInClass,
   standingStops,
 } from '@gavrin/core'
-import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common'
+import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource, type EntityManager } from 'typeorm'
-import { conflict, isDatabaseAway, malformed } from '../common/problemDetails.js'
+import { conflict, malformed } from '../common/problemDetails.js'
 import { LiveGateway } from '../live/live.gateway.js'
 import { CoverNotes } from '../mail/coverNotes.service.js'
 import { holdInClass } from '../roster/classRole.js'
+import { ClassLooks } from './classLooks.js'
 import { HandOutRun, type Handout } from './handout.entity.js'
 import { changedMeanwhile, findHandout, handoutsOfSet, holdSet, lockSet, writeStatement } from './handoutSet.js'
 import { existingOf } from './planFacts.js'
 import { type Begun, RunDriver } from './runDriver.js'
-
-/** How long changes of a class are gathered before they are looked at, in milliseconds. */
-const GATHER = 200
 
 /**
  * Hand-outs: every alteration of copies by a handout goes through here (handing out, mending, late joiners, taking back,
@@ -31,10 +29,8 @@ const GATHER = 200
  */
 @Injectable()
 export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdown {
-  private readonly log = new Logger('hand-out')
   private readonly driver: RunDriver
-  private readonly looking = new Set<Promise<void>>()
-  private readonly waiting = new Map<string, NodeJS.Timeout>()
+  private readonly looks: ClassLooks
   private stopped = false
 
   constructor(
@@ -43,26 +39,21 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     notes: CoverNotes,
   ) {
     this.driver = new RunDriver(source, live, notes)
+    this.looks = new ClassLooks(source, (schoolId, classId) => this.joiners(schoolId, classId))
   }
 
   /** What a crash interrupted is finished, and whoever joined meanwhile gets theirs. */
   async onApplicationBootstrap(): Promise<void> {
-    this.live.onClassChanged((schoolId, classId) => this.lookLater(schoolId, classId))
+    this.live.onClassChanged((schoolId, classId) => this.looks.tell(schoolId, classId))
     await this.driver.takeUp()
-    const missed = await this.source.query<{ school_id: string; class_id: string; id: string }[]>(
-      `SELECT h.school_id, h.class_id, h.id FROM handout h WHERE h.given IS NOT NULL AND EXISTS (
-         SELECT 1 FROM class_member m WHERE m.school_id = h.school_id AND m.class_id = h.class_id AND m.role = 'student' AND m.left_at IS NULL
-            AND m.joined_at > (SELECT max(r.started_at) FROM hand_out_run r WHERE r.school_id = h.school_id AND r.handout_id = h.id))`,
-    )
-    for (const { school_id, class_id, id } of missed) this.lookLater(school_id, class_id, id)
+    await this.looks.start()
   }
 
   async onApplicationShutdown(): Promise<void> {
     this.stopped = true
-    for (const timer of this.waiting.values()) clearTimeout(timer)
     // Told first: what is being looked at may wait for a run that waits for the database.
     const stopped = this.driver.stop()
-    await Promise.allSettled(this.looking)
+    await this.looks.stop()
     await stopped
   }
 
@@ -220,7 +211,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
 
   /** Resolves when all runs of this process are done. */
   async settled(): Promise<void> {
-    await Promise.allSettled(this.looking)
+    await this.looks.settled()
     await this.driver.settled()
   }
 
@@ -297,36 +288,27 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     return this.run(viewer, handoutId)
   }
 
-  /** Looks soon whether somebody is to get a copy by themselves: in all handouts of a class, or in one. */
-  private lookLater(schoolId: string, classId: string, handoutId: string | null = null): void {
-    const key = `${schoolId} ${classId} ${handoutId ?? ''}`
-    if (this.waiting.has(key) || this.stopped) return
-    const timer = setTimeout(() => {
-      this.waiting.delete(key)
-      const looking = this.joiners(schoolId, classId, handoutId)
-        .catch((error: unknown) => {
-          if (!this.stopped && !isDatabaseAway(error))
-            this.log.error(error instanceof Error ? (error.stack ?? '') : String(error))
-        })
-        .finally(() => this.looking.delete(looking))
-      this.looking.add(looking)
-    }, GATHER)
-    this.waiting.set(key, timer.unref())
-  }
-
-  /** Late joiners get theirs where the handout says so. */
-  private async joiners(schoolId: string, classId: string, handoutId: string | null): Promise<void> {
+  /**
+   * Late joiners of a class get theirs where the handout says so.
+   * @returns false when a handout is being handed out at the moment: it must be looked at again
+   */
+  private async joiners(schoolId: string, classId: string): Promise<boolean> {
     const handouts = await this.source.query<{ id: string }[]>(
       `SELECT h.id FROM handout h JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
-        WHERE h.school_id = $1 AND h.class_id = $2 AND ($3::uuid IS NULL OR h.id = $3)
+        WHERE h.school_id = $1 AND h.class_id = $2
           AND h.given IS NOT NULL AND h.given ->> 'joiners' IS DISTINCT FROM 'wait' AND k.archived_at IS NULL`,
-      [schoolId, classId, handoutId],
+      [schoolId, classId],
     )
+    let all = true
     for (const { id } of handouts) {
-      if (this.stopped) return
+      if (this.stopped) return false
       const begun = await this.source.transaction(async (tx): Promise<Begun | null> => {
         const handout = await findHandout(tx, { schoolId }, id, true)
-        if (!handout.given || (await this.driver.isRunning(tx, [handout]))) return null
+        if (!handout.given) return null
+        if (await this.driver.isRunning(tx, [handout])) {
+          all = false
+          return null
+        }
         const { plan, changes, facts } = await this.driver.proof(tx, handout, handout.given)
         const existing = await existingOf(tx, schoolId, id, false)
         const own = changesByThemselves(changes, existing)
@@ -335,6 +317,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
       })
       if (begun) await this.driver.drive(begun)
     }
+    return all
   }
 }
 
