@@ -6,6 +6,7 @@ import { DocumentBuilder, type OpenAPIObject, SwaggerModule } from '@nestjs/swag
 import express, { type NextFunction, type Request, type Response } from 'express'
 import helmet from 'helmet'
 import { existsSync } from 'node:fs'
+import type { IncomingMessage, ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import { openSessions } from './account/sessions.js'
 import { AppModule } from './app.module.js'
@@ -57,7 +58,7 @@ export async function createApp(settings: Settings): Promise<INestApplication> {
   app.use(
     '/api',
     guardOrigin,
-    express.json({ limit: BODY_LIMIT }),
+    express.json({ limit: BODY_LIMIT, verify: refuseDeep }),
     unreadable,
     noStore,
     sessions.handler,
@@ -106,6 +107,25 @@ function serveWeb(app: NestExpressApplication, root: string): void {
 function guardOrigin(request: Request, response: Response, next: NextFunction): void {
   if (['GET', 'HEAD', 'OPTIONS'].includes(request.method) || sameOrigin(request)) return next()
   sendProblem(response, new ProblemException(403, 'other-origin', 'This request came from another site.'))
+}
+
+/** How deep lists and objects may stand in one another; a worksheet needs some forty. */
+const JSON_DEPTH = 200
+
+/** Looked at before it is read: whatever goes through a value by itself would run out of room in one nested without end. */
+function refuseDeep(_request: IncomingMessage, _response: ServerResponse, body: Buffer): void {
+  let depth = 0
+  let isText = false
+  for (let at = 0; at < body.length; at++) {
+    const sign = body[at]
+    if (isText) {
+      if (sign === 0x5c) at++
+      else if (sign === 0x22) isText = false
+    } else if (sign === 0x22) isText = true
+    else if (sign === 0x7b || sign === 0x5b) {
+      if (++depth > JSON_DEPTH) throw Object.assign(new Error('nested too deeply'), { status: 400 })
+    } else if (sign === 0x7d || sign === 0x5d) depth--
+  }
 }
 
 function unreadable(

@@ -69,7 +69,7 @@ describe('reading a workbook', () => {
       for (let at = 0; at < 5_000; at++) sheet.addRow([`Last${at}`, `First${at}`, `s${at}@fennickquay.example`])
     })
     const { body } = await read(bytes).expect(200)
-    expect((body as { tables: { rows: unknown[] }[] }).tables[0]!.rows).toHaveLength(5_000)
+    expect((body as { tables: { count: number }[] }).tables[0]!.count).toBe(5_000)
   })
 })
 

@@ -177,6 +177,10 @@ const TABLE: Record<
     body: () => ({ keepId: ids.personId, otherId: ids.personId }),
     answers: only({ office: 422 }),
   },
+  'GET /api/lists/{listId}/tables/{table}/pages/{page}': {
+    to: () => ({ listId: randomUUID(), table: '0', page: '1' }),
+    answers: { ...only(anyTeacherGets(404)) },
+  },
   'POST /api/lists/read': { answers: only(anyTeacherGets(422)) },
   'GET /api/classes/{classId}/mail': { answers: changing(200) },
   'POST /api/classes/{classId}/mail/again': { body: () => ({ messageIds: [] }), answers: changing(200) },

@@ -22,6 +22,8 @@ export const DOCUMENT_LIMITS = {
   bytes: 30_000_000,
   /** Bytes of the text of a web page, Markdown or plain text. */
   text: 5_000_000,
+  /** Signs of one paragraph of Markdown. */
+  paragraph: 50_000,
   pictures: 100,
   pictureBytes: 20_000_000,
   blocks: 900,

@@ -16,12 +16,14 @@ import { readOdt } from './odt.js'
 import { writeOdt } from './odtOut.js'
 import { type PageText, readPageTexts } from './pdfText.js'
 import { readPlainText } from './plainText.js'
+import { proposeSpaces } from '../worksheet/blanks.js'
 
 const options = () => ({
   newId: counting(),
   pictureKey: (address: string) => (address.startsWith('ours') ? address : null),
 })
 const html = (markup: string) => readMarkup(markup, options())
+const markdown = (text: string) => readMarkdown(text, options())
 const kinds = ({ blocks }: Pick<WorksheetContent, 'blocks'>) =>
   blocks.map((block) => (block.kind === 'text' ? block.rich.type : block.kind))
 const medium = (id: string): ArchiveMedium => ({
@@ -121,6 +123,34 @@ describe('markup', () => {
 })
 
 describe('Markdown and plain text', () => {
+  // Each took from seconds to for ever, or more room than there is.
+  test.each<[string, () => { content: WorksheetContent }]>([
+    ['half a million underlines', () => readPlainText(`${'_'.repeat(500_000)}x`, counting())],
+    ['underlines and words', () => readPlainText(`${'_'.repeat(99)} x `.repeat(5_000), counting())],
+    [
+      'lists in lists by indentation',
+      () => markdown(Array.from({ length: 2_000 }, (_, at) => `${'  '.repeat(at)}- x`).join('\n')),
+    ],
+    ['lists in lists on one line', () => markdown(`${'- '.repeat(50_000)}x`)],
+    ['quotes in quotes', () => markdown(`${'>'.repeat(50_000)} x`)],
+    ['elements in elements', () => html(`<p>before</p>${'<div>'.repeat(200_000)}x`)],
+    ['lists in lists of markup', () => html(`<p>before</p>${'<ul><li>'.repeat(100_000)}x`)],
+  ])(
+    '%s become a sound worksheet',
+    (_, read) => {
+      const { content } = read()
+      const { blocks } = proposeSpaces(content, counting())
+      expect(blocks.length).toBeGreaterThan(0)
+      expect(checkContent({ ...content, blocks }).ok).toBe(true)
+    },
+    20_000,
+  )
+
+  test('lists that a page can show stay as deep as they are', () => {
+    const read = markdown('- a\n    - b\n        - c\n            - d')
+    expect(JSON.stringify(read.content.blocks).match(/bulletList/g)).toHaveLength(4)
+  })
+
   test('formulas between dollar signs, prices as they are, blanks as they are drawn', () => {
     const { content: read } = readMarkdown(
       'A rope costs $5 or $7. Speed is $v=\\frac{s}{t}$.\n\n$$E=mc^2$$\n\nName: ________ and **bold**',

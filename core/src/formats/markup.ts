@@ -1,4 +1,4 @@
-import { parseDocument } from 'htmlparser2'
+import { DomHandler, Parser } from 'htmlparser2'
 import {
   type GapSpace,
   type Mark,
@@ -60,6 +60,37 @@ const HEADING_LETTERS = 200
 const DEPTH_LIMIT = 200
 /** Nodes in each other, from a list to the text in it. */
 const LIST_DEPTH = 12
+
+/** Elements in each other; far more than any document has, and each more costs the parser what all before it did. */
+const TREE_DEPTH = 400
+const TOO_DEEP = Symbol('too deep')
+
+/** A tree that is read only as deep as it can be shown. */
+class ShallowTree extends DomHandler {
+  private depth = 0
+
+  override onopentag(name: string, attributes: Record<string, string>): void {
+    if (++this.depth > TREE_DEPTH) throw TOO_DEEP
+    super.onopentag(name, attributes)
+  }
+
+  override onclosetag(): void {
+    this.depth--
+    super.onclosetag()
+  }
+}
+
+function treeOf(html: string): { document: Node; isWhole: boolean } {
+  const tree = new ShallowTree()
+  let isWhole = true
+  try {
+    new Parser(tree, { decodeEntities: true, lowerCaseTags: true }).end(html)
+  } catch (error) {
+    if (error !== TOO_DEEP) throw error
+    isWhole = false
+  }
+  return { document: tree.root as unknown as Node, isWhole }
+}
 
 /**
  * Reads markup (HTML) into a worksheet: headings, paragraphs, lists, tables, pictures, links and places to fill in. Fonts
@@ -304,8 +335,9 @@ export function readMarkup(html: string, { newId, pictureKey }: MarkupOptions): 
     blocks.push(...after)
   }
 
-  const document = parseDocument(html, { decodeEntities: true, lowerCaseTags: true }) as unknown as Node
+  const { document, isWhole } = treeOf(html)
   document.children?.forEach((child) => walk(child, [], 0))
+  if (!isWhole) leftOut.add('What is nested too deeply, and what comes after it, was left out.', 0)
   flush()
   const heading = blocks.find((block) => block.kind === 'text' && block.rich.type === 'heading')
   return {

@@ -1,7 +1,7 @@
 import { strFromU8, strToU8, zipSync } from 'fflate'
 import { SaxesParser } from 'saxes'
 import { type Outcome, fine, refuse } from '../errors/problem.js'
-import { FILE_LIMITS, type Table, type TableFile, harmlessCell } from './table.js'
+import { CellCount, FILE_LIMITS, TOO_MANY_CELLS, type Table, type TableFile, harmlessCell } from './table.js'
 import { unzipWithin } from './zip.js'
 
 // OpenDocument 1.3 (OASIS), part 3: a spreadsheet is content.xml in a zip archive, with rows and cells that may be
@@ -23,8 +23,8 @@ export function readOds(bytes: Uint8Array): Outcome<TableFile> {
   const content = files.value['content.xml']
   try {
     if (content) return fine(readContent(strFromU8(content)))
-  } catch {
-    // Said below.
+  } catch (error) {
+    if (error === TOO_MUCH) return refuse(TOO_MANY_CELLS)
   }
   return refuse({
     code: 'file-broken',
@@ -33,7 +33,10 @@ export function readOds(bytes: Uint8Array): Outcome<TableFile> {
   })
 }
 
+const TOO_MUCH = Symbol('too much')
+
 function readContent(xml: string): TableFile {
+  const counted = new CellCount()
   const tables: Table[] = []
   const notes = new Set<string>()
   let table: Table | null = null
@@ -94,6 +97,8 @@ function readContent(xml: string): TableFile {
       const text = cell.trim().slice(0, FILE_LIMITS.cell)
       const times = Math.min(cellRepeat, FILE_LIMITS.columns - row.length)
       for (let at = 0; at < times; at++) row.push(text)
+      // Each row that is repeated has it again.
+      if (!counted.add(text, times * Math.min(rowRepeat, FILE_LIMITS.rows))) throw TOO_MUCH
     } else if (name === 'table:table-row' && table) {
       while (row.length && !row.at(-1)) row.pop()
       // Blank rows count only if something comes after them: a sheet ends in a million of them.

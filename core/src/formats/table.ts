@@ -23,7 +23,31 @@ export const FILE_LIMITS = {
   /** UTF-16 units of one cell; the rest is left out. */
   cell: 2_000,
   tables: 20,
+  /** Filled cells in all tables of a file together, and UTF-16 units in them: a few bytes can say that a cell stands a milliard times. */
+  cells: 1_000_000,
+  text: 16_000_000,
 } as const
+
+/** Counts what is taken out of a file; says when it is more than is taken. */
+export class CellCount {
+  private cells = 0
+  private text = 0
+
+  /** @returns false when this cell is one too many */
+  add(cell: string, times = 1): boolean {
+    if (cell) {
+      this.cells += times
+      this.text += cell.length * times
+    }
+    return this.cells <= FILE_LIMITS.cells && this.text <= FILE_LIMITS.text
+  }
+}
+
+export const TOO_MANY_CELLS = {
+  code: 'file-too-much',
+  field: 'file',
+  sentence: `This file holds more than ${FILE_LIMITS.cells / 1_000_000} million filled cells: bring in only the sheet or the rows that you need.`,
+}
 
 /**
  * A cell that no spreadsheet program runs as a formula: a text that begins with a sign which starts one is preceded by an

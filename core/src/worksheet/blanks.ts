@@ -9,14 +9,18 @@ import {
   type TableBlock,
   type WorksheetContent,
 } from './content.js'
+import { SPACE_LIMITS } from './checkSpace.js'
 import { cellText, plainText } from './words.js'
 import { answerSpaces } from './walk.js'
 
 /** Underlines, dotted leaders, lines of dashes: a blank to write on. */
 const BLANK = /(?:_[ \u00A0]?){3,}|(?:\.[ \u00A0]?){5,}|…{2,}|(?:-[ \u00A0]?){6,}|[‗＿]{2,}/gu
-const ONLY_BLANK = new RegExp(`^(?:\\s|${BLANK.source})+$`, 'u')
+/** Blanks and spaces alone. Taken out one by one: a pattern for the whole would be tried in every way a blank can be parted. */
+const isOnlyBlank = (text: string) => text !== '' && !text.replace(BLANK, '').trim()
 /** A short line that ends with a colon asks for something: `Name:`, `Date:`. */
 const ASKS = /^.{1,60}[:：]\s*$/u
+/** What stood in the place of a space, as much as is kept of it. */
+const asProposed = (blank: string) => blank.slice(0, SPACE_LIMITS.proposal)
 /** Letters that a gap drawn with so many signs stands for. */
 const gapWidth = (blank: string) => Math.min(60, Math.max(3, Math.round(blank.replace(/\s/g, '').length * 1.1)))
 
@@ -54,19 +58,18 @@ function inBlock(block: PlainBlock, next: Block | undefined, newId: () => string
   if (block.kind === 'table') return [inTable(block, newId)]
   if (block.kind !== 'text') return [block]
   const text = plainText(block.rich)
-  if (block.rich.type === 'paragraph' && ONLY_BLANK.test(text) && text.trim()) {
+  if (block.rich.type === 'paragraph' && text.trim() && isOnlyBlank(text)) {
     const line: LineSpace = {
       id: newId(),
       kind: 'line',
       width: text.replace(/\s/g, '').length < 25 ? 'short' : 'full',
-      proposed: { was: text },
+      proposed: { was: asProposed(text) },
     }
     return [line]
   }
   const rich = withGaps(block.rich, newId)
   if (rich !== block.rich) return [{ ...block, rich }]
-  const nextIsPlace =
-    next !== undefined && (next.kind !== 'text' || ONLY_BLANK.test(plainText(next.rich)) || isList(next))
+  const nextIsPlace = next !== undefined && (next.kind !== 'text' || isOnlyBlank(plainText(next.rich)) || isList(next))
   if (block.rich.type === 'paragraph' && ASKS.test(text.trim()) && !nextIsPlace) {
     const line: LineSpace = { id: newId(), kind: 'line', width: 'full', proposed: { was: '' } }
     return [block, line]
@@ -92,7 +95,7 @@ function withGaps(node: RichNode, newId: () => string): RichNode {
     for (const found of text.matchAll(BLANK)) {
       const blank = found[0].trimEnd()
       if (found.index > from) parts.push({ ...child, text: text.slice(from, found.index) })
-      const space: GapSpace = { id: newId(), kind: 'gap', width: gapWidth(blank), proposed: { was: blank } }
+      const space: GapSpace = { id: newId(), kind: 'gap', width: gapWidth(blank), proposed: { was: asProposed(blank) } }
       parts.push({ type: 'gap', attrs: { space } })
       from = found.index + blank.length
     }
@@ -107,7 +110,7 @@ function withGaps(node: RichNode, newId: () => string): RichNode {
 function inTable(table: TableBlock, newId: () => string): TableBlock {
   const isEmpty = (row: number, at: number) => {
     const cell = table.rows[row]?.[at]
-    return !!cell && !cell.space && cell.formula === null && (!cellText(cell).trim() || ONLY_BLANK.test(cellText(cell)))
+    return !!cell && !cell.space && cell.formula === null && (!cellText(cell).trim() || isOnlyBlank(cellText(cell)))
   }
   const filledTop = table.rows[0]?.some((_, at) => !isEmpty(0, at)) ?? false
   const filledSide = table.rows.some((_, row) => !isEmpty(row, 0))

@@ -105,13 +105,13 @@ export class BringInService {
   /** Reads a document into a worksheet that is not kept yet; its pictures are kept with the file. */
   async read(viewer: Viewer, id: string) {
     const { kind, bytes } = await this.find(viewer, id)
-    const read = await this.files.document(kind, new Uint8Array(bytes))
+    const read = await this.files.document(viewer, kind, new Uint8Array(bytes))
     const media = new Map<string, Medium>()
     const notes = [...read.notes]
     let unreadable = 0
     const kept: { key: string; picture: Extract<Awaited<ReturnType<typeof keepPicture>>, { ok: true }>['value'] }[] = []
     for (const { key, bytes: picture } of read.pictures) {
-      const outcome = await keepPicture(picture)
+      const outcome = await keepPicture(picture, 'worksheet', viewer)
       if (outcome.ok) kept.push({ key, picture: outcome.value })
       else unreadable++
     }
@@ -134,7 +134,7 @@ export class BringInService {
 
   async addMedium(viewer: Viewer, id: string, bytes: Uint8Array): Promise<Medium> {
     await this.find(viewer, id)
-    return addPicture(this.source, viewer.schoolId, bytes, { bringInId: id })
+    return addPicture(this.source, viewer, bytes, { bringInId: id })
   }
 
   async medium(viewer: Viewer, id: string, mediumId: string): Promise<MediumFile> {

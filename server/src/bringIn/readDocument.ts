@@ -57,6 +57,12 @@ export async function readDocument(kind: DocumentKind, bytes: Uint8Array): Promi
           sentence: `A text has up to ${DOCUMENT_LIMITS.text / 1_000_000} MB: bring in the part that you need.`,
         })
       const { text } = decodeText(bytes)
+      if (kind === 'markdown' && longestParagraph(text) > DOCUMENT_LIMITS.paragraph)
+        return refuse({
+          code: 'file-too-much',
+          field: 'file',
+          sentence: `A paragraph of this text has more than ${DOCUMENT_LIMITS.paragraph / 1_000},000 signs: part it with empty lines.`,
+        })
       const pictures = new Pictures(dataAddress)
       if (kind === 'text') return brought(readPlainText(text, newId), pictures, [])
       const read = kind === 'html' ? readMarkup : readMarkdown
@@ -71,6 +77,13 @@ export async function readDocument(kind: DocumentKind, bytes: Uint8Array): Promi
       })
   }
 }
+
+/** Signs of the longest paragraph, without pictures that stand in the text: a reader of marks goes over each many times. */
+const longestParagraph = (text: string) =>
+  text
+    .replace(/data:image\/[a-z+]+;base64,[A-Za-z0-9+/=]+/g, '')
+    .split(/\n[ \t\r]*\n/)
+    .reduce((longest, { length }) => Math.max(longest, length), 0)
 
 /** The pictures of a document, each under a key of its own, once however often it is shown. */
 class Pictures {

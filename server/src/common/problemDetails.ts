@@ -79,6 +79,9 @@ export function isDatabaseAway(error: unknown): boolean {
   return driverError !== undefined && driverError !== error && isDatabaseAway(driverError)
 }
 
+/** Whether the database says that what was sent cannot be a value at all: a text with a NUL, a date that is none. */
+const isDataProblem = (error: unknown): boolean => /^22/.test(String((error as { code?: unknown } | null)?.code ?? ''))
+
 @Catch()
 export class ProblemFilter implements ExceptionFilter {
   private readonly log = new Logger('http')
@@ -91,6 +94,10 @@ export class ProblemFilter implements ExceptionFilter {
 
   private problemOf(error: unknown): ProblemException {
     if (error instanceof ProblemException) return error
+    if (isDataProblem(error)) {
+      this.log.warn(error instanceof Error ? error.message : String(error))
+      return new ProblemException(400, 'not-understood', 'This holds a sign or a number that cannot be kept.')
+    }
     if (isDatabaseAway(error)) return new ProblemException(503, 'database-away', AWAY)
     const status =
       error instanceof HttpException ? error.getStatus() : ((error as { status?: unknown } | null)?.status ?? 500)

@@ -203,7 +203,7 @@ export class CopyService {
     hold(mayWriteAt(viewer, copy.facts, spaceId))
     const space = answerSpaces(copy.content).find(({ id }) => id === spaceId)
     if (space?.kind !== 'file') throw notThere()
-    const kept = valueOf(await keepHandedIn(name, bytes))
+    const kept = valueOf(await keepHandedIn(name, bytes, viewer))
     const [{ count }] = await this.source.query<[{ count: number }]>(
       'SELECT count(*)::int AS count FROM copy_file WHERE school_id = $1 AND copy_id = $2',
       [viewer.schoolId, copyId],

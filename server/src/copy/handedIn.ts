@@ -1,4 +1,4 @@
-import { type Outcome, documentKind, fine, refuse } from '@gavrin/core'
+import { type Outcome, type Viewer, documentKind, fine, refuse } from '@gavrin/core'
 import { cleanFileName } from '../common/files.js'
 import { keepPicture } from '../media/pictures.js'
 
@@ -11,6 +11,7 @@ export const FILES_OF_COPY = 100
 export async function keepHandedIn(
   fileName: string,
   bytes: Uint8Array,
+  who: Pick<Viewer, 'schoolId' | 'personId'>,
 ): Promise<Outcome<{ readonly name: string; readonly type: string; readonly bytes: Uint8Array }>> {
   const name = cleanFileName(fileName)
   const kind = documentKind(bytes, name)
@@ -20,7 +21,7 @@ export async function keepHandedIn(
     return fine({ name, type: 'application/octet-stream', bytes })
   }
   if (kind.value !== 'picture') return fine({ name, type: 'application/octet-stream', bytes })
-  const picture = await keepPicture(bytes)
+  const picture = await keepPicture(bytes, 'handed in', who)
   if (!picture.ok) return picture
   return fine({ name, type: picture.value.type, bytes: picture.value.bytes })
 }

@@ -259,7 +259,7 @@ async function fillLibrary(
     const { id } = await service.create(viewer, title)
     made.set(title, id)
     const medium = picture
-      ? await addPicture(app.get(DataSource), viewer.schoolId, await readFile(new URL(picture, SAMPLES)), {
+      ? await addPicture(app.get(DataSource), viewer, await readFile(new URL(picture, SAMPLES)), {
           worksheetId: id,
         })
       : null

@@ -1,52 +1,46 @@
 import { Injectable } from '@nestjs/common'
-import type { BroughtIn, DocumentKind, Outcome } from '@gavrin/core'
+import type { BroughtIn, DocumentKind, Outcome, Viewer } from '@gavrin/core'
 import { Worker } from 'node:worker_threads'
 import { valueOf } from '../common/checked.js'
-import { ProblemException, malformed } from '../common/problemDetails.js'
+import { malformed } from '../common/problemDetails.js'
+import { Turns } from '../common/turns.js'
+import type { WorksheetFile } from '../worksheet/out/write.js'
 import type { FileTask } from './fileWorker.js'
-import { type ListFile, listKind } from './listFile.js'
+import { type ReadList, listKind } from './listFile.js'
 
 // Generous: a slow machine is no reason to refuse a school's list.
 const DEADLINE = 45_000
 const MEGABYTES = 640
-const AT_ONCE = 2
-const WAITING = 20
 
-/** Reads and writes files in threads of their own, each within a time and a memory limit, two at once. */
+type Who = Pick<Viewer, 'schoolId' | 'personId'>
+
+/** Reads and writes files in threads of their own, each within a time and a memory limit, two at once, in turns. */
 @Injectable()
 export class FileTasks {
-  private running = 0
-  private readonly waiting: (() => void)[] = []
+  private readonly turns = new Turns({ atOnce: 2, ofPerson: 6, inAll: 60 })
 
   /** What a file of a list holds; a problem with a sentence for whatever cannot be read. */
-  async read(bytes: Uint8Array): Promise<ListFile> {
+  async read(who: Who, bytes: Uint8Array): Promise<ReadList> {
     valueOf(listKind(bytes))
-    const outcome = await this.run<Outcome<ListFile>>({ do: 'read', bytes })
-    return valueOf(outcome)
+    return valueOf(await this.run<Outcome<ReadList>>(who, { do: 'read', bytes }))
   }
 
   /** What a document holds, as a worksheet that is not kept yet. */
-  async document(kind: DocumentKind, bytes: Uint8Array): Promise<BroughtIn> {
-    return valueOf(await this.run<Outcome<BroughtIn>>({ do: 'document', kind, bytes }))
+  async document(who: Who, kind: DocumentKind, bytes: Uint8Array): Promise<BroughtIn> {
+    return valueOf(await this.run<Outcome<BroughtIn>>(who, { do: 'document', kind, bytes }))
   }
 
-  write(format: 'xlsx' | 'ods', name: string, rows: string[][]): Promise<Uint8Array> {
-    return this.run({ do: 'write', format, name, rows })
+  write(who: Who, format: 'xlsx' | 'ods', name: string, rows: string[][]): Promise<Uint8Array> {
+    return this.run(who, { do: 'write', format, name, rows })
   }
 
-  private async run<T>(task: FileTask): Promise<T> {
-    if (this.running >= AT_ONCE) {
-      if (this.waiting.length >= WAITING)
-        throw new ProblemException(503, 'busy', 'Many files are being read at the moment: try again in a minute.')
-      await new Promise<void>((resolve) => this.waiting.push(resolve))
-    }
-    this.running++
-    try {
-      return await inThread<T>(task)
-    } finally {
-      this.running--
-      this.waiting.shift()?.()
-    }
+  /** A worksheet as a file; as a web page where it is printed after. */
+  worksheet(who: Who, worksheet: WorksheetFile): Promise<Uint8Array> {
+    return this.run(who, { do: 'worksheet', worksheet })
+  }
+
+  private run<T>(who: Who, task: FileTask): Promise<T> {
+    return this.turns.take(who, () => inThread<T>(task))
   }
 }
 

@@ -1,6 +1,7 @@
 import {
   type Outcome,
   type RosterBundle,
+  TOO_MANY_CELLS,
   type TableFile,
   fileKind,
   fine,
@@ -14,6 +15,45 @@ import {
 
 /** What a file with a list of students held: tables, or a rostering bundle. */
 export type ListFile = ({ readonly kind: 'tables' } & TableFile) | ({ readonly kind: 'bundle' } & RosterBundle)
+
+/** A list as it is answered: what goes in the first answer, and the further rows of each table in pages, all of it JSON. */
+export interface ReadList {
+  readonly head: ListHead
+  readonly pages: readonly (readonly Uint8Array[])[]
+}
+
+/** Of a table, the first rows and how many there are in all. */
+export type ListHead =
+  | (Omit<TableFile, 'tables'> & {
+      readonly kind: 'tables'
+      readonly tables: readonly { readonly name: string; readonly rows: string[][]; readonly count: number }[]
+    })
+  | ({ readonly kind: 'bundle' } & RosterBundle)
+
+/** Rows in one answer. */
+export const LIST_PAGE = 2_000
+/** Enrolments of a bundle that are taken. */
+const ENROLMENTS = 200_000
+
+/** Parts a list into what is answered at once and what is fetched after. */
+export function pagesOf(list: ListFile): Outcome<ReadList> {
+  if (list.kind === 'bundle') {
+    const enrolments = list.classes.reduce((sum, { students, staff }) => sum + students.length + staff.length, 0)
+    return enrolments > ENROLMENTS ? refuse(TOO_MANY_CELLS) : fine({ head: list, pages: [] })
+  }
+  const text = new TextEncoder()
+  return fine({
+    head: {
+      ...list,
+      tables: list.tables.map(({ name, rows }) => ({ name, rows: rows.slice(0, LIST_PAGE), count: rows.length })),
+    },
+    pages: list.tables.map(({ rows }) =>
+      Array.from({ length: Math.ceil(rows.length / LIST_PAGE) - 1 }, (_, at) =>
+        text.encode(JSON.stringify(rows.slice((at + 1) * LIST_PAGE, (at + 2) * LIST_PAGE))),
+      ),
+    ),
+  })
+}
 
 /** What an archive is, told from the names in it; a problem for whatever is no list. Quick, and unpacks nothing. */
 export function listKind(bytes: Uint8Array): Outcome<'bundle' | 'xlsx' | 'ods'> {

@@ -1,5 +1,7 @@
 import {
+  CellCount,
   FILE_LIMITS,
+  TOO_MANY_CELLS,
   type Outcome,
   type Table,
   type TableFile,
@@ -29,6 +31,8 @@ export async function readXlsx(bytes: Uint8Array): Promise<Outcome<TableFile>> {
   }
   const notes = new Set<string>()
   const tables: Table[] = []
+  const counted = new CellCount()
+  let isTooMuch = false
   for (const sheet of workbook.worksheets.slice(0, FILE_LIMITS.tables)) {
     if (sheet.state !== 'visible') {
       notes.add('Hidden sheets were passed over.')
@@ -36,11 +40,11 @@ export async function readXlsx(bytes: Uint8Array): Promise<Outcome<TableFile>> {
     }
     const rows: string[][] = []
     sheet.eachRow({ includeEmpty: false }, (row, number) => {
-      if (rows.length >= FILE_LIMITS.rows || number > 10 * FILE_LIMITS.rows) return
+      if (isTooMuch || rows.length >= FILE_LIMITS.rows || number > 10 * FILE_LIMITS.rows) return
       while (rows.length < Math.min(number - 1, FILE_LIMITS.rows - 1)) rows.push([])
       const cells: string[] = []
       row.eachCell({ includeEmpty: false }, (cell, column) => {
-        if (column > FILE_LIMITS.columns) return
+        if (isTooMuch || column > FILE_LIMITS.columns) return
         while (cells.length < column - 1) cells.push('')
         // A merged range shows its text once, in its first cell.
         if (cell.isMerged && cell.master !== cell) {
@@ -48,12 +52,15 @@ export async function readXlsx(bytes: Uint8Array): Promise<Outcome<TableFile>> {
           cells.push('')
         } else {
           if (cell.formula) notes.add('Cells with a formula were taken as what they showed when saved.')
-          cells.push(textOf(cell.value).trim().slice(0, FILE_LIMITS.cell))
+          const text = textOf(cell.value).trim().slice(0, FILE_LIMITS.cell)
+          if (!counted.add(text)) isTooMuch = true
+          else cells.push(text)
         }
       })
       while (cells.length && !cells.at(-1)) cells.pop()
       rows.push(cells)
     })
+    if (isTooMuch) return refuse(TOO_MANY_CELLS)
     while (rows.at(-1)?.length === 0) rows.pop()
     if (rows.length) tables.push({ name: sheet.name, rows })
   }

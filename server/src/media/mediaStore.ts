@@ -1,3 +1,4 @@
+import type { Viewer } from '@gavrin/core'
 import { randomUUID } from 'node:crypto'
 import type { DataSource, EntityManager } from 'typeorm'
 import { valueOf } from '../common/checked.js'
@@ -21,16 +22,16 @@ export interface MediumFile extends Medium {
 /** Keeps a picture of a worksheet, or of a file that is being brought in. */
 export async function addPicture(
   database: Database,
-  schoolId: string,
+  who: Pick<Viewer, 'schoolId' | 'personId'>,
   bytes: Uint8Array,
   belongs: { readonly worksheetId: string } | { readonly bringInId: string },
 ): Promise<Medium> {
-  const picture = valueOf(await keepPicture(bytes))
+  const picture = valueOf(await keepPicture(bytes, 'bringInId' in belongs ? 'photograph' : 'worksheet', who))
   const id = randomUUID()
   await database.query(
     'INSERT INTO medium (school_id, id, type, width, height, bytes, bring_in_id) VALUES ($1, $2, $3, $4, $5, $6, $7)',
     [
-      schoolId,
+      who.schoolId,
       id,
       picture.type,
       picture.width,
@@ -39,7 +40,7 @@ export async function addPicture(
       'bringInId' in belongs ? belongs.bringInId : null,
     ],
   )
-  if ('worksheetId' in belongs) await linkMedia(database, schoolId, belongs.worksheetId, [id])
+  if ('worksheetId' in belongs) await linkMedia(database, who.schoolId, belongs.worksheetId, [id])
   return { id, type: picture.type, width: picture.width, height: picture.height }
 }
 

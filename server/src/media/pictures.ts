@@ -1,9 +1,7 @@
-import { type Outcome, fine, refuse } from '@gavrin/core'
-import sharp, { type Sharp } from 'sharp'
-
-// One picture takes one core; the others answer people.
-sharp.concurrency(1)
-sharp.cache(false)
+import { type Outcome, type Viewer, refuse } from '@gavrin/core'
+import { type ChildProcess, fork } from 'node:child_process'
+import { fileURLToPath } from 'node:url'
+import { Turns } from '../common/turns.js'
 
 /** A picture as it is kept: made anew from its pixels, so that nothing but pixels of the file that came remains. */
 export interface KeptPicture {
@@ -13,63 +11,85 @@ export interface KeptPicture {
   readonly bytes: Buffer
 }
 
+/** What a picture is for: a photographed page has more pixels than a picture in a worksheet needs. */
+export type PicturePurpose = 'photograph' | 'worksheet' | 'handed in'
+
 export const PICTURE_BYTES = 20_000_000
-/** A camera's 50 megapixels, with room. */
-const PIXELS = 80_000_000
-/** A page at 300 dots an inch. */
-const SIDE = 3_000
 const SECONDS = 20
-const TYPES = new Set(['png', 'jpeg', 'webp', 'gif', 'tiff', 'avif'])
+/** The process that reads pictures ends when nothing came for so long, in milliseconds. */
+const IDLE = 60_000
+
+// Decoding takes a core and much memory; a second one at a time would take them from those who write.
+const turns = new Turns({ atOnce: 1, ofPerson: 12, inAll: 120 })
+
+let reader: ChildProcess | null = null
+let idle: NodeJS.Timeout | null = null
 
 /**
- * Reads a picture and writes it anew: upright, no larger than a page needs, without place, time or maker of the camera.
- * Photographs become JPEG; what has few colours or is see-through stays exact, as PNG.
+ * Reads a picture and writes it anew, in its turn, in a process of its own: neither its time nor its memory is that of who
+ * answers people.
  */
-export async function keepPicture(bytes: Uint8Array): Promise<Outcome<KeptPicture>> {
-  const problem = (code: string, sentence: string) => refuse({ code, field: 'file', sentence })
-  try {
-    const read = () =>
-      sharp(bytes, { limitInputPixels: PIXELS, failOn: 'error', sequentialRead: true }).timeout({ seconds: SECONDS })
-    const about = await read().metadata()
-    if (!TYPES.has(about.format ?? ''))
-      return problem('picture-kind', 'This is no picture that can be read: bring in PNG, JPEG or WebP.')
-    if ((about.width ?? 0) * (about.height ?? 0) > PIXELS)
-      return problem(
-        'picture-too-large',
-        'This picture has more than 80 megapixels: make it smaller and bring it in again.',
-      )
-    const upright = read().rotate().resize({ width: SIDE, height: SIDE, fit: 'inside', withoutEnlargement: true })
-    const isExact = about.format !== 'jpeg' && (about.hasAlpha || about.format === 'png' || about.format === 'gif')
-    const { data, info } = await encoded(upright, isExact)
-    // A photograph saved as PNG would be many times its size.
-    if (isExact && data.length > 1_500_000 && !about.hasAlpha) {
-      const smaller = await encoded(
-        read().rotate().resize({ width: SIDE, height: SIDE, fit: 'inside', withoutEnlargement: true }),
-        false,
-      )
-      return fine({ type: 'image/jpeg', width: smaller.info.width, height: smaller.info.height, bytes: smaller.data })
-    }
-    return fine({ type: isExact ? 'image/png' : 'image/jpeg', width: info.width, height: info.height, bytes: data })
-  } catch (error) {
-    const said = error instanceof Error ? error.message : ''
-    if (/exceeds pixel limit/i.test(said))
-      return problem(
-        'picture-too-large',
-        'This picture has more than 80 megapixels: make it smaller and bring it in again.',
-      )
-    if (/timeout/i.test(said))
-      return problem('picture-too-much', 'This picture takes too long to read: make it smaller and bring it in again.')
-    return problem(
-      'picture-broken',
-      'This picture is damaged or of a kind that cannot be read: bring in PNG, JPEG or WebP.',
-    )
-  }
+export function keepPicture(
+  bytes: Uint8Array,
+  purpose: PicturePurpose,
+  who: Pick<Viewer, 'schoolId' | 'personId'>,
+): Promise<Outcome<KeptPicture>> {
+  return turns.take(who, () => read(bytes, purpose))
 }
 
-const encoded = (picture: Sharp, isExact: boolean) =>
-  (isExact
-    ? picture.png({ compressionLevel: 8 })
-    : picture.flatten({ background: '#fff' }).jpeg({ quality: 86, mozjpeg: false })
-  ).toBuffer({
-    resolveWithObject: true,
+function read(bytes: Uint8Array, purpose: PicturePurpose): Promise<Outcome<KeptPicture>> {
+  if (idle) clearTimeout(idle)
+  const child = (reader ??= start())
+  return new Promise((resolve) => {
+    const end = (outcome: Outcome<KeptPicture>) => {
+      clearTimeout(timer)
+      child.off('message', answered)
+      child.off('exit', gone)
+      idle = setTimeout(stop, IDLE).unref()
+      resolve(outcome)
+    }
+    const answered = (message: unknown) => {
+      const outcome = message as Outcome<KeptPicture>
+      end(outcome.ok ? { ok: true, value: { ...outcome.value, bytes: Buffer.from(outcome.value.bytes) } } : outcome)
+    }
+    const gone = () => {
+      if (reader === child) reader = null
+      end(tooMuch())
+    }
+    const timer = setTimeout(() => {
+      if (reader === child) reader = null
+      child.kill('SIGKILL')
+    }, SECONDS * 1_000)
+    child.on('message', answered)
+    child.once('exit', gone)
+    child.send({ bytes, purpose }, (error) => error && child.kill('SIGKILL'))
+  })
+}
+
+function stop(): void {
+  reader?.kill()
+  reader = null
+}
+
+function start(): ChildProcess {
+  const child = fork(fileURLToPath(new URL('./pictureProcess.js', import.meta.url)), {
+    serialization: 'advanced',
+    execArgv: ['--max-old-space-size=256'],
+    env: { PATH: process.env['PATH'], UV_THREADPOOL_SIZE: '1' },
+  })
+  // It ends with us, and keeps nobody from ending.
+  child.unref()
+  child.channel?.unref()
+  child.on('error', () => undefined)
+  child.once('exit', () => {
+    if (reader === child) reader = null
+  })
+  return child
+}
+
+const tooMuch = () =>
+  refuse({
+    code: 'picture-too-much',
+    field: 'file',
+    sentence: 'This picture takes too long to read: make it smaller and bring it in again.',
   })

@@ -76,7 +76,7 @@ export class RosterOutService {
             ],
             today,
           )
-        : await this.table(format, name, await this.rows(viewer.schoolId, classId, students))
+        : await this.table(viewer, format, name, await this.rows(viewer.schoolId, classId, students))
     const extension = format === 'bundle' ? 'zip' : format
     // No sign that a file system takes for something else.
     return {
@@ -105,8 +105,13 @@ export class RosterOutService {
     ]
   }
 
-  private table(format: 'csv' | 'xlsx' | 'ods', name: string, rows: string[][]): Promise<Uint8Array> | Uint8Array {
-    return format === 'csv' ? new TextEncoder().encode(writeCsv(rows)) : this.files.write(format, name, rows)
+  private table(
+    viewer: Viewer,
+    format: 'csv' | 'xlsx' | 'ods',
+    name: string,
+    rows: string[][],
+  ): Promise<Uint8Array> | Uint8Array {
+    return format === 'csv' ? new TextEncoder().encode(writeCsv(rows)) : this.files.write(viewer, format, name, rows)
   }
 }
 

@@ -24,7 +24,8 @@ import { Asking } from '../common/viewer.js'
 import { addPicture, mediumOfWorksheet } from '../media/mediaStore.js'
 import { PICTURE_BYTES } from '../media/pictures.js'
 import { TITLE_LIMIT, WorksheetService } from './worksheet.service.js'
-import { WORKSHEET_FORMATS, type WorksheetFormat, WorksheetOutService } from './worksheetOut.service.js'
+import { WORKSHEET_FORMATS, type WorksheetFormat } from './out/write.js'
+import { WorksheetOutService } from './worksheetOut.service.js'
 import { holdWorksheet } from './worksheetAccess.js'
 
 const TITLE_TOO_LONG = { message: `A title has up to ${TITLE_LIMIT} characters.` }
@@ -117,7 +118,7 @@ export class WorksheetController {
   async addMedium(@Asking() viewer: Viewer, @Param('worksheetId', ParseUUIDPipe) id: string, @Req() request: Request) {
     await holdWorksheet(this.source, viewer, id, 'change')
     const bytes = await bodyOf(request, PICTURE_BYTES, PICTURE_TOO_LARGE)
-    return addPicture(this.source, viewer.schoolId, bytes, { worksheetId: id })
+    return addPicture(this.source, viewer, bytes, { worksheetId: id })
   }
 
   @Get(':worksheetId/media/:mediumId')

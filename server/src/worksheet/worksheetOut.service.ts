@@ -1,26 +1,14 @@
-import {
-  ARCHIVE_EXTENSION,
-  type ArchiveMedium,
-  type Viewer,
-  type WorksheetContent,
-  checkContent,
-  keptContent,
-  mediaOf,
-  writeArchive,
-  writeHtml,
-  writeOdt,
-} from '@gavrin/core'
+import { ARCHIVE_EXTENSION, type ArchiveMedium, type Viewer, checkContent, keptContent, mediaOf } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { notThere } from '../common/problemDetails.js'
+import { FileTasks } from '../file/fileTasks.js'
 import { mediaOfWorksheet } from '../media/mediaStore.js'
+import type { WorksheetFormat } from './out/write.js'
 import { Edition } from './worksheet.entity.js'
 import { holdWorksheet } from './worksheetAccess.js'
-
-export const WORKSHEET_FORMATS = { pdf: 'pdf', docx: 'docx', odt: 'odt', html: 'html', archive: 'archive' } as const
-export type WorksheetFormat = keyof typeof WORKSHEET_FORMATS
 
 const TYPES: Record<WorksheetFormat, { readonly type: string; readonly ending: string }> = {
   pdf: { type: 'application/pdf', ending: '.pdf' },
@@ -29,12 +17,14 @@ const TYPES: Record<WorksheetFormat, { readonly type: string; readonly ending: s
   html: { type: 'text/html; charset=utf-8', ending: '.html' },
   archive: { type: 'application/zip', ending: ARCHIVE_EXTENSION },
 }
-const INK = '#2B3FA8'
 
 /** Worksheets as files. */
 @Injectable()
 export class WorksheetOutService {
-  constructor(@InjectDataSource() private readonly source: DataSource) {}
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly files: FileTasks,
+  ) {}
 
   /**
    * @param edition null: the draft
@@ -55,7 +45,14 @@ export class WorksheetOutService {
     }))
     const { type, ending } = TYPES[format]
     const name = `${fileName(title)}${key && format !== 'archive' ? ' – key' : ''}${ending}`
-    return { name, type, bytes: await bytesOf(format, title, content, media, key) }
+    const made = await this.files.worksheet(viewer, { format, title, content, media, key })
+    return { name, type, bytes: format === 'pdf' ? await this.printed(made) : made }
+  }
+
+  /** Printed by a browser beside the server. */
+  private async printed(page: Uint8Array): Promise<Uint8Array> {
+    const { printPdf } = await import('./out/pdf.js')
+    return printPdf(new TextDecoder().decode(page))
   }
 
   private async contentOf(viewer: Viewer, id: string, edition: number | null) {
@@ -69,52 +66,6 @@ export class WorksheetOutService {
     if (!kept) throw notThere()
     return { title: kept.title, content: keptContent(kept.content) }
   }
-}
-
-async function bytesOf(
-  format: WorksheetFormat,
-  title: string,
-  content: WorksheetContent,
-  media: readonly ArchiveMedium[],
-  key: boolean,
-): Promise<Uint8Array> {
-  switch (format) {
-    case 'archive':
-      return writeArchive({ title, content, media })
-    case 'odt':
-      return writeOdt(title, content, media, { key })
-    case 'docx':
-      // Loaded only where it is needed.
-      return (await import('./out/docx.js')).writeDocx(title, content, media, { key })
-    case 'html':
-      return new TextEncoder().encode(await page(title, content, media, key))
-    case 'pdf': {
-      const [{ printPdf }, { fontRules }] = await Promise.all([import('./out/pdf.js'), import('./out/fonts.js')])
-      const html = await page(title, content, media, key)
-      return printPdf(html.replace('</style>', `${await fontRules(html)}</style>`))
-    }
-  }
-}
-
-async function page(
-  title: string,
-  content: WorksheetContent,
-  media: readonly ArchiveMedium[],
-  key: boolean,
-): Promise<string> {
-  const { default: katex } = await import('katex')
-  return writeHtml({
-    title,
-    content,
-    key,
-    ink: INK,
-    mediaUrl: (id) => {
-      const medium = media.find((one) => one.id === id)
-      return medium ? `data:${medium.type};base64,${Buffer.from(medium.bytes).toString('base64')}` : ''
-    },
-    // MathML needs no style sheet and no fonts of its own.
-    formula: (tex, large) => katex.renderToString(tex, { output: 'mathml', throwOnError: false, displayMode: large }),
-  })
 }
 
 /** A title as the name of a file anywhere. */

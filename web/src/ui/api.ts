@@ -38,7 +38,10 @@ async function answerTo(method: string, path: string, body?: unknown): Promise<R
   }
 }
 
-async function request<T>(method: string, path: string, body?: unknown): Promise<T> {
+/** How often it is asked again when others are before one. */
+const TURNS = 60
+
+async function request<T>(method: string, path: string, body?: unknown, asked = 0): Promise<T> {
   const response = await answerTo(method, path, body)
   if (response.status === 204) return undefined as T
   const text = await response.text()
@@ -49,7 +52,11 @@ async function request<T>(method: string, path: string, body?: unknown): Promise
     // Said below: not an answer of ours.
   }
   if (response.ok) return read as T
-  throw problemOf(response, read)
+  const problem = problemOf(response, read)
+  if (problem.code !== 'wait-your-turn' || asked >= TURNS) throw problem
+  // Heavy work is done in turns; this one has not come to its own yet.
+  await new Promise((resolve) => setTimeout(resolve, Number(problem.more['retryAfter'] ?? 3) * 1_000))
+  return request<T>(method, path, body, asked + 1)
 }
 
 function problemOf(response: Response, read: unknown): ApiError {

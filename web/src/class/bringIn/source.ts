@@ -32,7 +32,13 @@ export type Source =
   | { readonly kind: 'bundle'; readonly name: string; readonly bundle: RosterBundle }
 
 type Answer =
-  | { readonly kind: 'tables'; readonly tables: readonly Table[]; readonly notes: readonly string[] }
+  | {
+      readonly kind: 'tables'
+      /** Of each table the first rows; the others are fetched by page, under the id. */
+      readonly tables: readonly (Table & { readonly count: number })[]
+      readonly notes: readonly string[]
+      readonly id?: string
+    }
   | ({ readonly kind: 'bundle' } & RosterBundle)
 
 /** Reads a file that was chosen or dropped. What cannot be read is an error with a sentence. */
@@ -50,9 +56,16 @@ export async function readSource(file: File): Promise<Source> {
   if (kind === 'text') return { kind: 'text file', name: file.name, bytes }
   const answer = await api.post<Answer>('lists/read', bytes)
   if (answer.kind === 'bundle') return { kind: 'bundle', name: file.name, bundle: answer }
+  const tables: Table[] = []
+  for (const [at, { name, rows, count }] of answer.tables.entries()) {
+    const all = [...rows]
+    for (let page = 1; all.length < count; page++)
+      all.push(...(await api.get<string[][]>(`lists/${answer.id}/tables/${at}/pages/${page}`)))
+    tables.push({ name, rows: all })
+  }
   // The sheet with most rows is most likely the list.
-  const sizes = answer.tables.map(({ rows }) => rows.length)
-  return { ...answer, kind: 'workbook', name: file.name, sheet: sizes.indexOf(Math.max(...sizes)) }
+  const sizes = tables.map(({ rows }) => rows.length)
+  return { tables, notes: answer.notes, kind: 'workbook', name: file.name, sheet: sizes.indexOf(Math.max(...sizes)) }
 }
 
 /** The rows of a source as they are to be understood, and what was guessed on the way. */
