@@ -130,7 +130,7 @@ function inTable(table: TableBlock, newId: () => string): TableBlock {
         if (down === 0 && at === 0) return cell
         const column = table.rows.map((other) => (other[at] ? cellText(other[at]) : ''))
         const numeric = numbers(column.slice(1)) || asksNumber(column[0] ?? '') || asksNumber(cellText(row[0]!))
-        const space: CellSpace = { id: newId(), kind: 'cell', numeric, proposed: { was: cellText(cell) } }
+        const space: CellSpace = { id: newId(), kind: 'cell', numeric, proposed: { was: asProposed(cellText(cell)) } }
         return { ...cell, rich: [], space }
       }),
     ),
@@ -156,7 +156,7 @@ const passage = (id: string, lines: number, was: string): PassageSpace => ({
   id,
   kind: 'passage',
   lines,
-  proposed: { was: was.slice(0, 2_000) },
+  proposed: { was: asProposed(was) },
 })
 
 /** How many answer spaces of a worksheet are only proposed. */
