@@ -18,7 +18,7 @@ const app = await createApp({
   databaseUrl,
   sessionSecret: SECRET,
   demo: false,
-  secureCookie: false,
+  trustedProxies: 'loopback',
   webRoot: null,
   poolSize: 10,
   mail: { smtpUrl: null, from: 'gavrin@bench.example', publicUrl: 'https://bench.example' },

@@ -11,7 +11,7 @@ import { join } from 'node:path'
 import { openSessions } from './account/sessions.js'
 import { AppModule } from './app.module.js'
 import { ProblemException, malformed, problemsOfValidation, sendProblem } from './common/problemDetails.js'
-import { sameOrigin } from './common/sameOrigin.js'
+import { type Trust, cameOverTls, sameOrigin, trustIn } from './common/sameOrigin.js'
 import { LiveGateway } from './live/live.gateway.js'
 import type { Settings } from './settings.js'
 
@@ -45,11 +45,13 @@ export async function createApp(settings: Settings): Promise<INestApplication> {
     logger: ['error', 'warn'],
   })
   app.disable('x-powered-by')
-  app.set('trust proxy', 'loopback')
+  const trust = trustIn(settings.trustedProxies)
+  app.set('trust proxy', trust)
+  app.use(onlyOverTls(trust))
   app.use(
     helmet({
       contentSecurityPolicy: CSP,
-      strictTransportSecurity: settings.secureCookie,
+      strictTransportSecurity: false,
       crossOriginEmbedderPolicy: false,
       referrerPolicy: { policy: 'same-origin' },
     }),
@@ -57,7 +59,7 @@ export async function createApp(settings: Settings): Promise<INestApplication> {
   if (settings.webRoot && existsSync(settings.webRoot)) serveWeb(app, settings.webRoot)
   app.use(
     '/api',
-    guardOrigin,
+    guardOrigin(trust),
     express.json({ limit: BODY_LIMIT, verify: refuseDeep }),
     unreadable,
     noStore,
@@ -104,10 +106,20 @@ function serveWeb(app: NestExpressApplication, root: string): void {
   })
 }
 
-function guardOrigin(request: Request, response: Response, next: NextFunction): void {
-  if (['GET', 'HEAD', 'OPTIONS'].includes(request.method) || sameOrigin(request)) return next()
-  sendProblem(response, new ProblemException(403, 'other-origin', 'This request came from another site.'))
-}
+const guardOrigin =
+  (trust: Trust) =>
+  (request: Request, response: Response, next: NextFunction): void => {
+    if (['GET', 'HEAD', 'OPTIONS'].includes(request.method) || sameOrigin(request, trust)) return next()
+    sendProblem(response, new ProblemException(403, 'other-origin', 'This request came from another site.'))
+  }
+
+/** Whoever came over TLS once is kept to it. */
+const onlyOverTls =
+  (trust: Trust) =>
+  (request: Request, response: Response, next: NextFunction): void => {
+    if (cameOverTls(request, trust)) response.setHeader('Strict-Transport-Security', 'max-age=31536000')
+    next()
+  }
 
 /** How deep lists and objects may stand in one another; a worksheet needs some forty. */
 const JSON_DEPTH = 200

@@ -10,8 +10,8 @@ export interface Settings {
   readonly sessionSecret: string
   /** Demo mode offers the demo people at sign-in. */
   readonly demo: boolean
-  /** The cookie is sent over TLS only. */
-  readonly secureCookie: boolean
+  /** The proxies whose word about a request is taken, as `trust proxy` of Express has it. */
+  readonly trustedProxies: string
   /** The built web application, or null to serve the API alone. */
   readonly webRoot: string | null
   readonly poolSize: number
@@ -47,7 +47,7 @@ export function settingsFromEnvironment(env: NodeJS.ProcessEnv = process.env): S
     databaseUrl,
     sessionSecret,
     demo,
-    secureCookie: env['SECURE_COOKIE'] === 'yes',
+    trustedProxies: env['TRUSTED_PROXIES'] ?? 'loopback',
     webRoot: env['WEB_ROOT'] ?? fileURLToPath(new URL('../../web/dist', import.meta.url)),
     poolSize: Number(env['DATABASE_POOL'] ?? 10),
     mail: {

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import request from 'supertest'
 import { LiveClient } from './support/liveClient.js'
-import { PASSWORD, TestSchool } from './support/school.js'
+import { PASSWORD, TestSchool, sessionCookie } from './support/school.js'
 
 let school: TestSchool
 beforeAll(async () => {
@@ -16,9 +16,10 @@ describe('signing in', () => {
       .post('/api/session')
       .send({ email: ` ${person.email.toUpperCase()} `, password: PASSWORD })
       .expect(204)
-    const cookie = (answer.headers['set-cookie'] as unknown as string[])[0]!
-    expect(cookie).toMatch(/HttpOnly/)
-    expect(cookie).toMatch(/SameSite=Lax/)
+    for (const cookie of answer.headers['set-cookie'] as unknown as string[]) {
+      expect(cookie).toMatch(/HttpOnly/)
+      expect(cookie).toMatch(/SameSite=Lax/)
+    }
     expect(
       await school.count('session', `person_id = '${person.viewer.personId}' AND school_id = '${school.schoolId}'`),
     ).toBe(2)
@@ -31,8 +32,7 @@ describe('signing in', () => {
     const planted = request.agent(school.url)
     const first = await planted.post('/api/session').send({ email: person.email, password: PASSWORD }).expect(204)
     const second = await planted.post('/api/session').send({ email: person.email, password: PASSWORD }).expect(204)
-    const sid = (answer: { headers: Record<string, unknown> }) =>
-      (answer.headers['set-cookie'] as string[])[0]!.split(';')[0]!
+    const sid = (answer: { headers: Record<string, unknown> }) => sessionCookie(answer.headers)
     expect(sid(first)).not.toBe(sid(second))
     expect((await request(school.url).get('/api/session').set('cookie', sid(first)).expect(200)).body).toEqual({
       person: null,
@@ -57,20 +57,6 @@ describe('signing in', () => {
       title: expect.any(String) as unknown as string,
       detail: expect.any(String) as unknown as string,
     })
-  })
-
-  test('after eight failures even the right password waits; others sign in meanwhile', async () => {
-    const [victim, other] = [await school.person('teacher', 'Vic'), await school.person('teacher', 'Oth')]
-    for (let at = 0; at < 8; at++)
-      await request(school.url)
-        .post('/api/session')
-        .send({ email: victim.email, password: `guess ${at}` })
-        .expect(401)
-    expect(
-      (await request(school.url).post('/api/session').send({ email: victim.email, password: PASSWORD }).expect(429))
-        .body,
-    ).toMatchObject({ code: 'too-many-attempts' })
-    await request(school.url).post('/api/session').send({ email: other.email, password: PASSWORD }).expect(204)
   })
 
   test('what is missing is said at its field', async () => {

@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto'
 import request from 'supertest'
 import { beginSchool } from '../dist/beginSchool.js'
 import { LiveClient } from './support/liveClient.js'
-import { PASSWORD, TestSchool } from './support/school.js'
+import { PASSWORD, TestSchool, sessionCookie } from './support/school.js'
 
 let school: TestSchool
 beforeAll(async () => {
@@ -38,7 +38,7 @@ describe('accounts by mail', () => {
       request(school.url).post('/api/account/password-by-link').send({ token: letter.token, password })
     expect((await set('short').expect(422)).body).toMatchObject({ errors: [{ field: 'password' }] })
     const answer = await set(NEW_PASSWORD).expect(204)
-    const cookie = (answer.headers['set-cookie'] as unknown as string[])[0]!
+    const cookie = sessionCookie(answer.headers)
     expect((await request(school.url).get('/api/session').set('cookie', cookie)).body).toMatchObject({
       person: { email: emails[0] },
     })

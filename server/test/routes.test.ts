@@ -2,7 +2,14 @@ import { afterAll, beforeAll, expect, test } from '@jest/globals'
 import { randomUUID } from 'node:crypto'
 import request from 'supertest'
 import { LiveClient } from './support/liveClient.js'
-import { type TestClass, type TestHandout, type TestPerson, TestSchool, statementFor } from './support/school.js'
+import {
+  type TestClass,
+  type TestHandout,
+  type TestPerson,
+  TestSchool,
+  statementFor,
+  sessionCookie,
+} from './support/school.js'
 
 // Every route, for everybody who might try it. A route that is not in the table fails the test.
 
@@ -254,6 +261,13 @@ const TABLE: Record<
     answers: { ...everybody(422), nobody: 401 },
   },
   'DELETE /api/bring-in/{bringInId}': { to: () => ({ bringInId: randomUUID() }), answers: only({}) },
+  'GET /api/copies/{copyId}/hint': { answers: only({}) },
+  'POST /api/handouts/{handoutId}/walk-ins/{itemId}/clear': {
+    to: () => ({ itemId: 'nothing' }),
+    body: () => ({ all: false }),
+    answers: changing(200),
+  },
+  'GET /api/office/sign-in-trouble': { answers: only({ office: 200 }) },
   'GET /api/copies/{copyId}/media/{mediumId}': { to: noMedium, answers: only({}) },
   'POST /api/copies/{copyId}/files': {
     query: 'space=line&name=x.png',
@@ -388,7 +402,7 @@ beforeAll(async () => {
   const entered = await guest
     .post(`/api/walk-in/${(walkIn.body as { code: string }[])[0]!.code}`)
     .send({ name: 'Mika' })
-  const cookie = (entered.headers['set-cookie'] as unknown as string[])[0]!.split(';')[0]!
+  const cookie = sessionCookie(entered.headers)
   const { person } = (await guest.get('/api/session').expect(200)).body as { person: { id: string } }
   people = {
     guest: {

@@ -195,7 +195,7 @@ class Server {
     const viewer = { schoolId: SCHOOL, personId: person, role: 'student' } as const
     const connection = new Connection(
       socket as unknown as WebSocket,
-      viewer as never,
+      viewer,
       'session',
       new Budget(),
       async (from, message) => {

@@ -5,6 +5,7 @@ import type * as Y from 'yjs'
 import { content, table, text } from '../../core/src/worksheet/testing/samples'
 import { AnswerField } from '../src/sheet/AnswerField'
 import { Sheet } from '../src/sheet/Sheet'
+import { SpaceAbout } from '../src/sheet/SpaceAbout'
 import { SheetContext } from '../src/sheet/surroundings'
 import { EmptySpace } from '../src/worksheets/Thumbnail'
 import { Changes } from '../src/worksheets/ComparePage'
@@ -21,7 +22,7 @@ function filledIn(some: WorksheetContent) {
     return doc
   }
   render(
-    <SheetContext value={{ mediaUrl: (id) => `/m/${id}`, docOf, seed: 'copy', files: null }}>
+    <SheetContext value={{ mediaUrl: (id) => `/m/${id}`, docOf, seed: 'copy', files: null, hintOf: null }}>
       <Sheet
         content={some}
         ink="deep blue"
@@ -130,4 +131,27 @@ test('the list of what changed names what came, went, and what is lost with it',
   cleanup()
   render(<Changes before={before} after={before} />)
   expect(screen.getByText('Nothing changed between these two.')).toBeTruthy()
+})
+
+test('in a copy a hint is fetched when it is asked for', async () => {
+  const asked: string[] = []
+  const surroundings = {
+    mediaUrl: () => '',
+    docOf: null,
+    seed: '',
+    files: null,
+    hintOf: (space: string) => {
+      asked.push(space)
+      return Promise.resolve('Take the low from the high.')
+    },
+  }
+  render(
+    <SheetContext value={surroundings}>
+      <SpaceAbout space={{ id: 'l', kind: 'line', width: 'full', hasHint: true }} />
+    </SheetContext>,
+  )
+  expect(asked).toEqual([])
+  fireEvent.click(screen.getByRole('button', { name: 'Hint' }))
+  expect(await screen.findByText('Take the low from the high.')).toBeTruthy()
+  expect(asked).toEqual(['l'])
 })

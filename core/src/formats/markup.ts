@@ -63,14 +63,14 @@ const LIST_DEPTH = 12
 
 /** Elements in each other; far more than any document has, and each more costs the parser what all before it did. */
 const TREE_DEPTH = 400
-const TOO_DEEP = Symbol('too deep')
+class TooDeep extends Error {}
 
 /** A tree that is read only as deep as it can be shown. */
 class ShallowTree extends DomHandler {
   private depth = 0
 
   override onopentag(name: string, attributes: Record<string, string>): void {
-    if (++this.depth > TREE_DEPTH) throw TOO_DEEP
+    if (++this.depth > TREE_DEPTH) throw new TooDeep()
     super.onopentag(name, attributes)
   }
 
@@ -86,10 +86,10 @@ function treeOf(html: string): { document: Node; isWhole: boolean } {
   try {
     new Parser(tree, { decodeEntities: true, lowerCaseTags: true }).end(html)
   } catch (error) {
-    if (error !== TOO_DEEP) throw error
+    if (!(error instanceof TooDeep)) throw error
     isWhole = false
   }
-  return { document: tree.root as unknown as Node, isWhole }
+  return { document: tree.root, isWhole }
 }
 
 /**

@@ -24,7 +24,7 @@ export function readOds(bytes: Uint8Array): Outcome<TableFile> {
   try {
     if (content) return fine(readContent(strFromU8(content)))
   } catch (error) {
-    if (error === TOO_MUCH) return refuse(TOO_MANY_CELLS)
+    if (error instanceof TooMuch) return refuse(TOO_MANY_CELLS)
   }
   return refuse({
     code: 'file-broken',
@@ -33,7 +33,7 @@ export function readOds(bytes: Uint8Array): Outcome<TableFile> {
   })
 }
 
-const TOO_MUCH = Symbol('too much')
+class TooMuch extends Error {}
 
 function readContent(xml: string): TableFile {
   const counted = new CellCount()
@@ -98,7 +98,7 @@ function readContent(xml: string): TableFile {
       const times = Math.min(cellRepeat, FILE_LIMITS.columns - row.length)
       for (let at = 0; at < times; at++) row.push(text)
       // Each row that is repeated has it again.
-      if (!counted.add(text, times * Math.min(rowRepeat, FILE_LIMITS.rows))) throw TOO_MUCH
+      if (!counted.add(text, times * Math.min(rowRepeat, FILE_LIMITS.rows))) throw new TooMuch()
     } else if (name === 'table:table-row' && table) {
       while (row.length && !row.at(-1)) row.pop()
       // Blank rows count only if something comes after them: a sheet ends in a million of them.

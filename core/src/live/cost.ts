@@ -24,7 +24,7 @@ export function updateCost(doc: Y.Doc, parsed: ParsedUpdate, kind: AnswerKind, b
     new Placing(doc, parsed, count).all()
     countDeletions(doc, parsed, kind, count)
   } catch (error) {
-    if (error !== OVER) throw error
+    if (!(error instanceof OverBudget)) throw error
   }
   return Math.min(count.total, budget + 1)
 }
@@ -43,7 +43,7 @@ export const itemsAdded = ({ structs, deletions }: ParsedUpdate): number => 3 * 
 // eslint-disable-next-line @typescript-eslint/no-explicit-any
 type Type = Y.AbstractType<Y.YEvent<any>>
 
-const OVER = Symbol('over budget')
+class OverBudget extends Error {}
 
 class Count {
   total = 0
@@ -52,7 +52,7 @@ class Count {
 
   add(steps: number): void {
     this.total += steps
-    if (this.total > this.budget) throw OVER
+    if (this.total > this.budget) throw new OverBudget()
   }
 
   /** A look that costs little. */
@@ -207,7 +207,7 @@ class Placing {
     while (item && item !== end) {
       this.count.add(1)
       passed.add(item)
-      const isBeside = origin ? item.origin && Y.compareIDs(item.origin, origin as Y.ID) : !item.origin
+      const isBeside = origin ? item.origin && Y.compareIDs(item.origin, origin) : !item.origin
       if (!isBeside) {
         const by = item.origin && this.stored(item.origin)
         if (!by || !passed.has(by)) return
@@ -299,7 +299,7 @@ function countDeletions(doc: Y.Doc, parsed: ParsedUpdate, kind: AnswerKind, coun
 function inside(item: Y.Item, count: Count, marked: (type: Type) => boolean): { items: number; marked: number } {
   const found = { items: 0, marked: 0 }
   if (!(item.content instanceof Y.ContentType)) return found
-  const { type } = item.content
+  const type: Type = item.content.type as Type
   const add = (child: Y.Item) => {
     count.add(1)
     const within = inside(child, count, marked)

@@ -88,6 +88,8 @@ export interface SpaceBasics {
   readonly points?: number
   /** Shown to students who ask for it. */
   readonly hint?: string
+  /** On the way to a student in place of the hint: there is one, to be asked for. Never kept. */
+  readonly hasHint?: true
   /** A copy is not complete without it. */
   readonly required?: boolean
   /** How a good answer reads: for the teacher. */

@@ -10,6 +10,14 @@ export function withoutKey<S extends AnswerSpace>(space: S): S {
   return bare as unknown as S
 }
 
+/** The same with every hint left out, only said to be there: it is sent when it is asked for. */
+export const withoutHints = (content: WorksheetContent): WorksheetContent =>
+  mapSpaces(content, (space) => {
+    if (space.hint === undefined) return space
+    const { hint: _, ...bare } = space
+    return { ...bare, hasHint: true } as typeof space
+  })
+
 /** The worksheet as students may have it: nothing in it tells an answer. */
 export const forStudents = (content: WorksheetContent): WorksheetContent => mapSpaces(content, withoutKey)
 

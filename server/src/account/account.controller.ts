@@ -1,11 +1,13 @@
 import type { Viewer } from '@gavrin/core'
-import { Body, Controller, HttpCode, Post, Put, Req } from '@nestjs/common'
+import { Body, Controller, HttpCode, Post, Put, Req, Res } from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
 import { IsString, MaxLength, MinLength } from 'class-validator'
-import type { Request } from 'express'
+import type { Request, Response } from 'express'
 import { Asking, OpenToAll } from '../common/viewer.js'
 import { AccountService } from './account.service.js'
+import { deviceOf, markDevice } from './knownDevices.js'
 import { beginSession } from './sessions.js'
+import { SignInService } from './signIn.service.js'
 
 class ForgottenDto {
   @ApiProperty()
@@ -36,7 +38,10 @@ class ChangePasswordDto {
 @ApiTags('account')
 @Controller('account')
 export class AccountController {
-  constructor(private readonly accounts: AccountService) {}
+  constructor(
+    private readonly accounts: AccountService,
+    private readonly signIns: SignInService,
+  ) {}
 
   /** Asks for a link for a new password by mail. */
   @OpenToAll()
@@ -58,8 +63,14 @@ export class AccountController {
   @OpenToAll()
   @Post('password-by-link')
   @HttpCode(204)
-  async setByLink(@Body() { token, password }: PasswordByLinkDto, @Req() request: Request): Promise<void> {
-    await beginSession(request, await this.accounts.setByLink(token, password))
+  async setByLink(
+    @Body() { token, password }: PasswordByLinkDto,
+    @Req() request: Request,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<void> {
+    const viewer = await this.accounts.setByLink(token, password)
+    await this.signIns.remember(viewer, deviceOf(request) ?? markDevice(request, response), request.ip ?? '')
+    await beginSession(request, viewer)
   }
 
   @Put('password')

@@ -3,7 +3,7 @@ import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { verify } from '@node-rs/argon2'
 import { DataSource, type EntityManager } from 'typeorm'
-import { holdBack } from '../common/attempts.js'
+import { type Growing, holdBack } from '../common/attempts.js'
 import { valueOf } from '../common/checked.js'
 import { ProblemException, malformed } from '../common/problemDetails.js'
 import { LiveGateway } from '../live/live.gateway.js'
@@ -21,10 +21,10 @@ export interface LinkHolder {
 }
 
 /** Within a quarter of an hour. A whole school may share an address, so those limits are the higher ones. */
-const PERSON_ASKS = 3
-const OWN_TRIES = 10
-const ADDRESS_ASKS = 200
-const ADDRESS_LINKS = 1_000
+const PERSON_ASKS: Growing = { free: 3, first: 60, most: 900 }
+const OWN_TRIES: Growing = { free: 10, first: 10, most: 300 }
+const ADDRESS_ASKS: Growing = { free: 200, first: 1, most: 10 }
+const ADDRESS_LINKS: Growing = { free: 1_000, first: 1, most: 10 }
 
 const linkOver = () =>
   new ProblemException(

@@ -10,6 +10,7 @@ import { SETTINGS } from '../common/tokens.js'
 import type { Settings } from '../settings.js'
 import { demoPeople } from '../demo/people.js'
 import { LiveGateway } from '../live/live.gateway.js'
+import { deviceOf, markDevice } from './knownDevices.js'
 import { SESSION_COOKIE, beginSession, endSession } from './sessions.js'
 import { SignInService } from './signIn.service.js'
 
@@ -55,8 +56,15 @@ export class SessionController {
   @OpenToAll()
   @Post()
   @HttpCode(204)
-  async signIn(@Body() { email, password }: SignInDto, @Req() request: Request): Promise<void> {
-    const viewer = await this.signIns.signIn(email, password, request.ip ?? '')
+  async signIn(
+    @Body() { email, password }: SignInDto,
+    @Req() request: Request,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<void> {
+    const address = request.ip ?? ''
+    const device = deviceOf(request)
+    const viewer = await this.signIns.signIn(email, password, { address, device })
+    await this.signIns.remember(viewer, device ?? markDevice(request, response), address)
     await beginSession(request, viewer)
   }
 

@@ -36,7 +36,7 @@ export function openSessions(settings: Settings): Sessions {
     resave: false,
     saveUninitialized: false,
     rolling: true,
-    cookie: { httpOnly: true, sameSite: 'lax', secure: settings.secureCookie, maxAge: WEEK, path: '/' },
+    cookie: { httpOnly: true, sameSite: 'lax', secure: 'auto', maxAge: WEEK, path: '/' },
   })
   return {
     handler,

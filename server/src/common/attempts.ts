@@ -1,29 +1,57 @@
 import type { DataSource } from 'typeorm'
 import { ProblemException } from './problemDetails.js'
 
+/** From which failure on one has to wait, how long at first, and how long at most; each failure doubles it. */
+export interface Growing {
+  readonly free: number
+  readonly first: number
+  readonly most: number
+}
+
+/** What failed before within the window. */
+export interface Failures {
+  readonly count: number
+  /** Seconds since the last of them; null: none. */
+  readonly sinceLast: number | null
+}
+
+/** Seconds until the next attempt: it grows with the failures, and is over by itself. Nobody is ever locked out. */
+export function waitAfter({ count, sinceLast }: Failures, { free, first, most }: Growing): number {
+  if (count < free || sinceLast === null) return 0
+  const wait = Math.min(most, first * 2 ** Math.min(count - free, 20))
+  return Math.max(0, Math.ceil(wait - sinceLast))
+}
+
+/** Refuses for so many seconds; the answer says how many. */
+export function holdOff(seconds: number): void {
+  if (seconds <= 0) return
+  throw new ProblemException(
+    429,
+    'too-many-attempts',
+    `There were many attempts. Wait ${seconds === 1 ? 'a second' : `${seconds} seconds`}, then try again.`,
+    { retryAfter: seconds },
+  )
+}
+
 const WINDOW = '15 minutes'
 
 /**
- * Counts what a stranger may do only so often within a quarter of an hour, by what it is about (an account, an address, a
- * code); refuses it beyond the limit.
+ * Counts what a stranger does within a quarter of an hour, by what it is about (an account, an address, a code), and slows it
+ * down beyond a number.
  */
-export async function holdBack(source: DataSource, kind: string, key: string, limit: number): Promise<void> {
-  await refuseIfOften(source, kind, key, limit)
+export async function holdBack(source: DataSource, kind: string, key: string, growing: Growing): Promise<void> {
+  await slowDown(source, kind, key, growing)
   await noteAttempt(source, kind, key)
 }
 
-/** Refuses what failed too often before; for what a whole class does from one address, where only failures count. */
-export async function refuseIfOften(source: DataSource, kind: string, key: string, limit: number): Promise<void> {
-  const [found] = await source.query<{ n: number }[]>(
-    `SELECT count(*)::int AS n FROM stranger_attempt WHERE kind = $1 AND key = $2 AND at > now() - interval '${WINDOW}'`,
+/** Slows down what failed often before; for what a whole class does from one address, where only failures count. */
+export async function slowDown(source: DataSource, kind: string, key: string, growing: Growing): Promise<void> {
+  const [found] = await source.query<Failures[]>(
+    `SELECT count(*)::int AS count, extract(epoch FROM now() - max(at))::float8 AS "sinceLast" FROM stranger_attempt
+      WHERE kind = $1 AND key = $2 AND at > now() - interval '${WINDOW}'`,
     [kind, key],
   )
-  if (found!.n >= limit)
-    throw new ProblemException(
-      429,
-      'too-many-attempts',
-      'This was asked for too often. Wait a quarter of an hour, then try again.',
-    )
+  holdOff(waitAfter(found!, growing))
 }
 
 export async function noteAttempt(source: DataSource, kind: string, key: string): Promise<void> {

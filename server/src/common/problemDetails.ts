@@ -80,7 +80,10 @@ export function isDatabaseAway(error: unknown): boolean {
 }
 
 /** Whether the database says that what was sent cannot be a value at all: a text with a NUL, a date that is none. */
-const isDataProblem = (error: unknown): boolean => /^22/.test(String((error as { code?: unknown } | null)?.code ?? ''))
+function isDataProblem(error: unknown): boolean {
+  const { code } = (error ?? {}) as { code?: unknown }
+  return typeof code === 'string' && /^22...$/.test(code)
+}
 
 @Catch()
 export class ProblemFilter implements ExceptionFilter {

@@ -36,6 +36,12 @@ export class CopyController {
     return this.copies.open(viewer, copyId)
   }
 
+  @Get(':copyId/hint')
+  @ApiQuery({ name: 'space', required: true })
+  hint(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string, @Query('space') space: string) {
+    return this.copies.hint(viewer, copyId, String(space))
+  }
+
   @Get(':copyId/media/:mediumId')
   async medium(
     @Asking() viewer: Viewer,

@@ -11,6 +11,7 @@ import {
   mayWithCopy,
   mayWriteAt,
   mediaOf,
+  withoutHints,
 } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
@@ -93,7 +94,7 @@ export class CopyService {
       title: copy.title,
       worksheetTitle: copy.worksheetTitle,
       // Nothing that tells an answer goes to those who are asked.
-      content: maySeeKey(role) ? copy.content : forStudents(copy.content),
+      content: maySeeKey(role) ? copy.content : withoutHints(forStudents(copy.content)),
       page: copy.page,
       edition: copy.edition,
       way: copy.way,
@@ -183,6 +184,14 @@ export class CopyService {
       }),
     )
     return this.invited(viewer, copyId)
+  }
+
+  /** The hint of an answer space, for who asks for it. */
+  async hint(viewer: Viewer, copyId: string, spaceId: string): Promise<{ hint: string }> {
+    const copy = await this.seen(viewer, copyId)
+    const hint = answerSpaces(copy.content).find(({ id }) => id === spaceId)?.hint
+    if (!hint) throw notThere()
+    return { hint }
   }
 
   /** A picture that the copy shows. */

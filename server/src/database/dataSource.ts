@@ -10,6 +10,7 @@ import { ReservedSections1764400000000 } from './migrations/1764400000000-Reserv
 import { WithdrawnNotes1764500000000 } from './migrations/1764500000000-WithdrawnNotes.js'
 import { LateDocuments1764600000000 } from './migrations/1764600000000-LateDocuments.js'
 import { ClassLooks1764700000000 } from './migrations/1764700000000-ClassLooks.js'
+import { Strangers1764800000000 } from './migrations/1764800000000-Strangers.js'
 
 export const ENTITIES = [Worksheet, Edition, Handout, HandOutRun]
 
@@ -28,6 +29,7 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       WithdrawnNotes1764500000000,
       LateDocuments1764600000000,
       ClassLooks1764700000000,
+      Strangers1764800000000,
     ],
     synchronize: false,
     migrationsTransactionMode: 'all',

@@ -156,7 +156,13 @@ export async function giveEveryWay(
   )
   await workIn(source, survey, () => working(0.4), now - 2 * DAY, now)
   const walkIns = app.get(WalkInService)
-  await walkIns.set(heron.lead, survey, 'survey', { permission: 'comment', open: true, endsAt: dueIn(4, now) }, false)
+  await walkIns.set(
+    heron.lead,
+    survey,
+    'survey',
+    { permission: 'comment', open: true, endsAt: dueIn(4, now), places: 40 },
+    false,
+  )
   const [link] = await source.query<{ code: string }[]>(
     'SELECT code FROM walk_in WHERE school_id = $1 AND handout_id = $2',
     [DEMO_SCHOOL_ID, survey],

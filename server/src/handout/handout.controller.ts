@@ -12,6 +12,7 @@ import {
   IsString,
   IsUUID,
   MaxLength,
+  Max,
   Min,
 } from 'class-validator'
 import type { Request } from 'express'
@@ -79,6 +80,13 @@ class WalkInDto {
   @ApiProperty() @IsBoolean() open: boolean
   @ApiProperty({ type: Number, nullable: true }) @OrNull() @IsInt() endsAt: number | null
   @ApiProperty({ required: false }) @IsOptional() @IsBoolean() newCode?: boolean
+  /** How many guests it lets in. */
+  @ApiProperty({ required: false }) @IsOptional() @IsInt() @Min(1) @Max(500) places?: number
+}
+
+class ClearGuestsDto {
+  /** Those too who have written something. */
+  @ApiProperty() @IsBoolean() all: boolean
 }
 
 class EnterDto {
@@ -184,9 +192,20 @@ export class HandoutController {
     @Asking() viewer: Viewer,
     @Param('handoutId', ParseUUIDPipe) handoutId: string,
     @Param('itemId') itemId: string,
-    @Body() { newCode, ...input }: WalkInDto,
+    @Body() { newCode, places = 60, ...input }: WalkInDto,
   ) {
-    return this.walkIns.set(viewer, handoutId, itemId, input, newCode === true)
+    return this.walkIns.set(viewer, handoutId, itemId, { ...input, places }, newCode === true)
+  }
+
+  @Post('handouts/:handoutId/walk-ins/:itemId/clear')
+  @HttpCode(200)
+  clearGuests(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+    @Param('itemId') itemId: string,
+    @Body() { all }: ClearGuestsDto,
+  ) {
+    return this.walkIns.clear(viewer, handoutId, itemId, all)
   }
 
   @OpenToAll()

@@ -85,7 +85,7 @@ export const worksheetsOf = (statement: Statement): string[] => [
 function guestsOf(database: Database, schoolId: string, handoutId: string): Promise<PlanGuest[]> {
   return database.query(
     `SELECT DISTINCT ON (p.id) p.id AS "personId", trim(p.first_name || ' ' || p.last_name) AS name, w.item_id AS "itemId", w.permission
-       FROM walk_in w JOIN walk_in_use u ON u.school_id = w.school_id AND u.walk_in_id = w.id JOIN person p ON p.school_id = u.school_id AND p.id = u.person_id
+       FROM walk_in w JOIN walk_in_use u ON u.school_id = w.school_id AND u.walk_in_id = w.id AND u.cleared_at IS NULL JOIN person p ON p.school_id = u.school_id AND p.id = u.person_id
       WHERE w.school_id = $1 AND w.handout_id = $2 AND p.role = 'guest' ORDER BY p.id`,
     [schoolId, handoutId],
   )

@@ -3,7 +3,7 @@ import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { randomUUID } from 'node:crypto'
 import { DataSource, type EntityManager } from 'typeorm'
-import { noteAttempt, refuseIfOften } from '../common/attempts.js'
+import { type Growing, holdBack, noteAttempt, slowDown } from '../common/attempts.js'
 import { ProblemException, conflict, malformed, notThere } from '../common/problemDetails.js'
 import { LiveGateway } from '../live/live.gateway.js'
 import { classCodeOf, newClassCode } from '../roster/classCode.js'
@@ -13,14 +13,17 @@ import { HandOutRuns } from './handOutRuns.js'
 import { findHandout } from './handoutSet.js'
 
 const NAME_LIMIT = 100
-const WRONG_CODES = 60
-/** Guests that one link lets in: a year group, and no flood. */
-const GUEST_LIMIT = 500
+/** From one address; a right code is let through between two waits, and a whole class comes from one. */
+const WRONG_CODES: Growing = { free: 60, first: 1, most: 10 }
+/** New guests by one link from one address: a class comes within minutes, a loop is slowed down. */
+const NEW_GUESTS: Growing = { free: 60, first: 2, most: 30 }
 
 export interface WalkInSettings {
   readonly permission: 'view' | 'comment' | 'edit'
   readonly open: boolean
   readonly endsAt: number | null
+  /** How many guests it lets in. */
+  readonly places: number
 }
 
 interface WalkInRow {
@@ -31,6 +34,7 @@ interface WalkInRow {
   permission: WalkInSettings['permission']
   is_open: boolean
   ends_at: Date | null
+  places: number
   title: string
   class_name: string
 }
@@ -49,11 +53,12 @@ export class WalkInService {
     const handout = await findHandout(this.source.manager, viewer, handoutId)
     await holdInClass(this.source, viewer, handout.classId, 'hand out')
     return this.source.query<unknown[]>(
-      `SELECT w.item_id AS "itemId", w.code, w.permission, w.is_open AS open, (extract(epoch FROM w.ends_at) * 1000)::float8 AS "endsAt",
+      `SELECT w.item_id AS "itemId", w.code, w.permission, w.is_open AS open, (extract(epoch FROM w.ends_at) * 1000)::float8 AS "endsAt", w.places,
               (SELECT coalesce(json_agg(json_build_object('name', u.name, 'at', (extract(epoch FROM u.at) * 1000)::float8, 'again', EXISTS (
                         SELECT 1 FROM walk_in_use f WHERE f.school_id = u.school_id AND f.walk_in_id = u.walk_in_id AND f.person_id = u.person_id AND f.number < u.number),
                         'like', (SELECT trim(p.first_name || ' ' || p.last_name) FROM person p WHERE p.school_id = u.school_id AND p.id = u.like_id)) ORDER BY u.number DESC), '[]')
-                 FROM walk_in_use u WHERE u.school_id = w.school_id AND u.walk_in_id = w.id) AS uses
+                 FROM walk_in_use u WHERE u.school_id = w.school_id AND u.walk_in_id = w.id AND u.cleared_at IS NULL) AS uses,
+              (SELECT count(DISTINCT u.person_id)::int FROM walk_in_use u WHERE u.school_id = w.school_id AND u.walk_in_id = w.id AND u.cleared_at IS NULL) AS guests
          FROM walk_in w WHERE w.school_id = $1 AND w.handout_id = $2 ORDER BY w.created_at`,
       [viewer.schoolId, handoutId],
     )
@@ -76,8 +81,8 @@ export class WalkInService {
           { code: 'to-read', field: 'permission', sentence: 'This is given to read: guests may view or comment.' },
         ])
       await tx.query(
-        `INSERT INTO walk_in (school_id, id, handout_id, item_id, code, permission, is_open, ends_at, created_by) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
-         ON CONFLICT (handout_id, item_id, school_id) DO UPDATE SET permission = EXCLUDED.permission, is_open = EXCLUDED.is_open, ends_at = EXCLUDED.ends_at,
+        `INSERT INTO walk_in (school_id, id, handout_id, item_id, code, permission, is_open, ends_at, created_by, places) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $11)
+         ON CONFLICT (handout_id, item_id, school_id) DO UPDATE SET permission = EXCLUDED.permission, is_open = EXCLUDED.is_open, ends_at = EXCLUDED.ends_at, places = EXCLUDED.places,
            code = CASE WHEN $10 THEN EXCLUDED.code ELSE walk_in.code END`,
         [
           viewer.schoolId,
@@ -90,6 +95,7 @@ export class WalkInService {
           wish.endsAt === null ? null : new Date(wish.endsAt),
           viewer.personId,
           newCode,
+          wish.places,
         ],
       )
     })
@@ -121,11 +127,13 @@ export class WalkInService {
       throw malformed([
         { code: 'guest-name', field: 'name', sentence: `Give your name, in up to ${NAME_LIMIT} characters.` },
       ])
+    if (!(await this.isGuestOf(found, before)))
+      await holdBack(this.source, 'new guest', `${found.id} ${address}`, NEW_GUESTS)
     const guestId = await this.source.transaction(async (tx) => {
       await findHandout(tx, { schoolId: found.school_id }, found.handout_id, true)
       const guests = await tx.query<{ id: string; first: string }[]>(
         `SELECT DISTINCT p.id, p.first_name AS first FROM walk_in_use u JOIN person p ON p.school_id = u.school_id AND p.id = u.person_id
-          WHERE u.school_id = $1 AND u.walk_in_id = $2`,
+          WHERE u.school_id = $1 AND u.walk_in_id = $2 AND u.cleared_at IS NULL`,
         [found.school_id, found.id],
       )
       const same = guests.find(({ id, first }) => id === before?.personId && isNumbered(first, name))
@@ -156,11 +164,59 @@ export class WalkInService {
     return { guest: { schoolId: found.school_id, personId: guestId }, copyId: copy?.id ?? null }
   }
 
+  private async isGuestOf({ school_id, id }: WalkInRow, viewer: Viewer | undefined): Promise<boolean> {
+    const [use] = await this.source.query<unknown[]>(
+      'SELECT 1 FROM walk_in_use WHERE school_id = $1 AND walk_in_id = $2 AND person_id = $3 AND cleared_at IS NULL LIMIT 1',
+      [school_id, id, viewer?.personId ?? null],
+    )
+    return use !== undefined
+  }
+
+  /**
+   * Clears guests away who came by a link: those who wrote nothing, or all. Their own copies are set aside, as copies are taken
+   * back; in a shared copy they are no longer.
+   */
+  async clear(viewer: Viewer, handoutId: string, itemId: string, all: boolean) {
+    const handout = await findHandout(this.source.manager, viewer, handoutId)
+    await holdInClass(this.source, viewer, handout.classId, 'hand out')
+    const cleared = await this.source.transaction(async (tx) => {
+      await findHandout(tx, viewer, handoutId, true)
+      const rows = await tx.query<{ person_id: string }[]>(
+        `SELECT DISTINCT u.person_id FROM walk_in_use u JOIN walk_in w ON w.school_id = u.school_id AND w.id = u.walk_in_id
+          WHERE w.school_id = $1 AND w.handout_id = $2 AND w.item_id = $3 AND u.cleared_at IS NULL
+            AND ($4 OR NOT EXISTS (SELECT 1 FROM live_update l JOIN copy c ON c.school_id = l.school_id AND c.id = l.copy_id
+                  WHERE l.school_id = $1 AND c.handout_id = $2 AND l.person_id = u.person_id))`,
+        [viewer.schoolId, handoutId, itemId, all],
+      )
+      const people = rows.map(({ person_id }) => person_id)
+      await tx.query(
+        `UPDATE walk_in_use u SET cleared_at = now() FROM walk_in w WHERE w.school_id = u.school_id AND w.id = u.walk_in_id
+            AND w.school_id = $1 AND w.handout_id = $2 AND w.item_id = $3 AND u.person_id = ANY($4)`,
+        [viewer.schoolId, handoutId, itemId, people],
+      )
+      const own = await tx.query<{ slot_key: string }[]>(
+        `SELECT c.slot_key FROM copy c JOIN copy_holder o ON o.school_id = c.school_id AND o.copy_id = c.id
+          WHERE c.school_id = $1 AND c.handout_id = $2 AND c.item_id = $3 AND NOT c.set_aside AND c.way = 'one each' AND o.person_id = ANY($4)`,
+        [viewer.schoolId, handoutId, itemId, people],
+      )
+      await tx.query(
+        `DELETE FROM copy_holder o USING copy c WHERE c.school_id = o.school_id AND c.id = o.copy_id
+            AND c.school_id = $1 AND c.handout_id = $2 AND c.item_id = $3 AND c.way <> 'one each' AND o.person_id = ANY($4)`,
+        [viewer.schoolId, handoutId, itemId, people],
+      )
+      return { people, slots: own.map(({ slot_key }) => slot_key) }
+    })
+    if (cleared.slots.length > 0) await this.runs.takeBack(viewer, handoutId, cleared.slots, false)
+    for (const personId of cleared.people) this.live.closePerson(viewer.schoolId, personId)
+    await this.live.refreshHandout(viewer.schoolId, handoutId)
+    return { cleared: cleared.people.length, list: await this.ofHandout(viewer, handoutId) }
+  }
+
   private async byCode(database: DataSource, code: string, address: string): Promise<WalkInRow> {
     // A whole class comes from one address: only codes that lead nowhere count.
-    await refuseIfOften(database, 'walk-in', address, WRONG_CODES)
+    await slowDown(database, 'walk-in', address, WRONG_CODES)
     const [found] = await database.query<WalkInRow[]>(
-      `SELECT w.school_id, w.id, w.handout_id, w.item_id, w.permission, w.is_open, w.ends_at, h.title, k.name AS class_name
+      `SELECT w.school_id, w.id, w.handout_id, w.item_id, w.permission, w.is_open, w.ends_at, w.places, h.title, k.name AS class_name
          FROM walk_in w JOIN handout h ON h.school_id = w.school_id AND h.id = w.handout_id JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
         WHERE w.code = $1 AND k.archived_at IS NULL AND h.given IS NOT NULL`,
       [classCodeOf(code)],
@@ -174,8 +230,17 @@ export class WalkInService {
     return found
   }
 
-  private async newGuest(tx: EntityManager, { school_id }: WalkInRow, name: string, guests: number): Promise<string> {
-    if (guests >= GUEST_LIMIT) throw conflict('too-many-guests', 'This link has let in as many as it can.')
+  private async newGuest(
+    tx: EntityManager,
+    { school_id, places }: WalkInRow,
+    name: string,
+    guests: number,
+  ): Promise<string> {
+    if (guests >= places)
+      throw conflict(
+        'too-many-guests',
+        'As many came in by this link as the teacher lets in. Ask them for more places.',
+      )
     const id = randomUUID()
     await tx.query(`INSERT INTO person (school_id, id, role, first_name, last_name) VALUES ($1, $2, 'guest', $3, '')`, [
       school_id,

@@ -2,7 +2,7 @@ import type { Viewer } from '@gavrin/core'
 import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Put, Req } from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
 import { Type } from 'class-transformer'
-import { ArrayMaxSize, IsArray, IsUUID, ValidateNested } from 'class-validator'
+import { ArrayMaxSize, IsArray, IsInt, IsOptional, IsUUID, Max, Min, ValidateNested } from 'class-validator'
 import type { Request } from 'express'
 import { Ids, OpenTimesDto, OrNull, Text } from '../common/dto.js'
 import { Asking, OpenToAll } from '../common/viewer.js'
@@ -25,6 +25,11 @@ class DecideDto {
   @ApiProperty({ type: [String] }) @Ids() turnAway: string[]
 }
 
+class JoinTimesDto extends OpenTimesDto {
+  /** How many may wait at most; left out: as it is. */
+  @ApiProperty({ required: false }) @IsOptional() @IsInt() @Min(1) @Max(500) places?: number
+}
+
 class AskDto {
   @ApiProperty() @Text() first: string
   @ApiProperty() @Text() last: string
@@ -43,7 +48,7 @@ export class JoinController {
 
   @Put('classes/:classId/join')
   @HttpCode(204)
-  keep(@Asking() viewer: Viewer, @Param('classId', ParseUUIDPipe) classId: string, @Body() input: OpenTimesDto) {
+  keep(@Asking() viewer: Viewer, @Param('classId', ParseUUIDPipe) classId: string, @Body() input: JoinTimesDto) {
     return this.joins.keep(viewer, classId, input)
   }
 

@@ -11,7 +11,7 @@ import {
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
-import { holdBack } from '../common/attempts.js'
+import { type Growing, holdBack } from '../common/attempts.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { LiveGateway } from '../live/live.gateway.js'
 import { MailroomService } from '../mail/mailroom.service.js'
@@ -22,6 +22,8 @@ import { type RosterStudent, studentsOf } from '../roster/students.js'
 
 /** A join page as its class sees it. */
 export interface JoinPage extends OpenTimes {
+  /** How many may wait at most. */
+  readonly places: number
   readonly code: string
   readonly requests: readonly JoinRequest[]
 }
@@ -62,11 +64,13 @@ interface CodeRow {
   open: boolean
   opens: Date | null
   closes: Date | null
+  places: number
 }
 
-const WAITING_LIMIT = 1_000
 /** From one address within a quarter of an hour: a whole school may share it, and guessing a code would take millions. */
-const CODE_LOOKS = 3_000
+const CODE_LOOKS: Growing = { free: 3_000, first: 1, most: 10 }
+/** Requests by one code from one address: a class asks within minutes, a loop is slowed down. */
+const ASKS: Growing = { free: 60, first: 2, most: 30 }
 const SHUT: Record<Exclude<JoinFace['state'], 'open'>, string> = {
   'not yet': 'This page is not open yet: come back at the time it says.',
   over: 'This page is closed: ask your teacher.',
@@ -84,8 +88,10 @@ export class JoinService {
 
   async page(viewer: Viewer, classId: string): Promise<JoinPage> {
     await holdInClass(this.source, viewer, classId, 'set up the class')
-    const [page] = await this.source.query<{ code: string; open: boolean; opens: Date | null; closes: Date | null }[]>(
-      'SELECT code, join_open AS open, join_opens_at AS opens, join_closes_at AS closes FROM class WHERE school_id = $1 AND id = $2',
+    const [page] = await this.source.query<
+      { code: string; open: boolean; opens: Date | null; closes: Date | null; places: number }[]
+    >(
+      'SELECT code, join_open AS open, join_opens_at AS opens, join_closes_at AS closes, join_places AS places FROM class WHERE school_id = $1 AND id = $2',
       [viewer.schoolId, classId],
     )
     const students = await studentsOf(this.source, viewer.schoolId, classId)
@@ -98,6 +104,7 @@ export class JoinService {
       open: page!.open,
       opensAt: page!.opens?.getTime() ?? null,
       closesAt: page!.closes?.getTime() ?? null,
+      places: page!.places,
       requests: requests.map(({ at, ...request }) => ({
         ...request,
         at: at.getTime(),
@@ -115,18 +122,23 @@ export class JoinService {
     }
   }
 
-  async keep(viewer: Viewer, classId: string, { open, opensAt, closesAt }: OpenTimes): Promise<void> {
+  async keep(
+    viewer: Viewer,
+    classId: string,
+    { open, opensAt, closesAt, places }: OpenTimes & { readonly places?: number },
+  ): Promise<void> {
     await holdInClass(this.source, viewer, classId, 'set up the class')
     if (opensAt !== null && closesAt !== null && closesAt <= opensAt)
       throw malformed([{ code: 'join-times', field: 'closesAt', sentence: 'The page closes before it opens.' }])
     await this.source.query(
-      'UPDATE class SET join_open = $3, join_opens_at = $4, join_closes_at = $5 WHERE school_id = $1 AND id = $2',
+      'UPDATE class SET join_open = $3, join_opens_at = $4, join_closes_at = $5, join_places = coalesce($6, join_places) WHERE school_id = $1 AND id = $2',
       [
         viewer.schoolId,
         classId,
         open,
         opensAt === null ? null : new Date(opensAt),
         closesAt === null ? null : new Date(closesAt),
+        places ?? null,
       ],
     )
     this.live.tellClass(viewer.schoolId, classId, 'join page')
@@ -242,6 +254,7 @@ export class JoinService {
     address: string,
   ): Promise<void> {
     const face = await this.face(code, address)
+    await holdBack(this.source, 'join request', `${classCodeOf(code)} ${address}`, ASKS)
     if (face.state !== 'open') throw conflict('join-shut', SHUT[face.state])
     const row = cleanRow({ first: input.first, last: input.last, email: input.email })
     const problems = checkRoster([row], [])
@@ -268,7 +281,8 @@ export class JoinService {
         `SELECT count(*)::int AS n FROM join_request WHERE school_id = $1 AND class_id = $2 AND state = 'waiting'`,
         [found.school_id, found.id],
       )
-      if (waiting!.n >= WAITING_LIMIT) throw conflict('join-full', 'Too many are waiting already: ask your teacher.')
+      if (waiting!.n >= found.places)
+        throw conflict('join-full', 'As many are waiting as your teacher lets wait: ask your teacher.')
       await tx.query(
         'INSERT INTO join_request (school_id, class_id, first_name, last_name, email, email_key) VALUES ($1, $2, $3, $4, $5, $6)',
         [found.school_id, found.id, row.first, row.last, row.email, emailKey(row.email)],
@@ -279,7 +293,7 @@ export class JoinService {
 
   private async byCode(code: string): Promise<CodeRow | null> {
     const [row] = await this.source.query<CodeRow[]>(
-      `SELECT c.school_id, c.id, c.name, c.subject, s.name AS school, c.join_open AS open, c.join_opens_at AS opens, c.join_closes_at AS closes
+      `SELECT c.school_id, c.id, c.name, c.subject, s.name AS school, c.join_open AS open, c.join_opens_at AS opens, c.join_closes_at AS closes, c.join_places AS places
          FROM class c JOIN school s ON s.id = c.school_id WHERE c.code = $1 AND c.archived_at IS NULL`,
       [classCodeOf(code)],
     )

@@ -18,7 +18,10 @@ interface Entry {
 const BATCH = 500
 /** Out of memory, disk or connections, or stopped for another's sake: passes by itself. */
 const BUSY = /^(53|40|55P03|57014)/
-const isBusy = (error: unknown) => BUSY.test(String((error as { code?: unknown } | null)?.code ?? ''))
+function isBusy(error: unknown): boolean {
+  const { code } = (error ?? {}) as { code?: unknown }
+  return typeof code === 'string' && BUSY.test(code)
+}
 const UNIQUE_VIOLATION = '23505'
 const FIRST_PAUSE = 100
 const LONGEST_PAUSE = 2_000

@@ -7,9 +7,10 @@ import { DataSource } from 'typeorm'
 import { type WebSocket, WebSocketServer } from 'ws'
 import type { Sessions } from '../account/sessions.js'
 import { isDatabaseAway } from '../common/problemDetails.js'
-import { sameOrigin } from '../common/sameOrigin.js'
-import { SESSIONS } from '../common/tokens.js'
+import { type Trust, sameOrigin, trustIn } from '../common/sameOrigin.js'
+import { SESSIONS, SETTINGS } from '../common/tokens.js'
 import { viewerOfSession } from '../common/viewer.js'
+import type { Settings } from '../settings.js'
 import { BoardWatch } from './boardWatch.js'
 import { Budgets } from './budget.js'
 import { ClassWatch } from './classWatch.js'
@@ -49,11 +50,14 @@ export class LiveGateway implements BeforeApplicationShutdown {
   private heartbeat: NodeJS.Timeout | null = null
   private clock: NodeJS.Timeout | null = null
   private stopping = false
+  private readonly trust: Trust
 
   constructor(
     @InjectDataSource() private readonly source: DataSource,
     @Inject(SESSIONS) private readonly sessions: Sessions,
+    @Inject(SETTINGS) settings: Settings,
   ) {
+    this.trust = trustIn(settings.trustedProxies)
     this.boards = new BoardWatch(source, this.connections)
     this.classes = new ClassWatch(source, this.connections)
     this.worksheets = new WorksheetWatch(source)
@@ -143,7 +147,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
   private async upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): Promise<void> {
     socket.on('error', () => socket.destroy())
     if (request.url?.split('?')[0] !== LIVE_PATH || this.stopping) return refuseUpgrade(socket, 404)
-    if (!sameOrigin(request)) return refuseUpgrade(socket, 403)
+    if (!sameOrigin(request, this.trust)) return refuseUpgrade(socket, 403)
     const session = await this.sessions.read(request, new ServerResponse(request))
     const viewer = await viewerOfSession(this.source, session)
     // Let in for a moment, since a browser is not told why it was refused.

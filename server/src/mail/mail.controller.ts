@@ -48,8 +48,8 @@ export class MailController {
 
   /** The post of the demo, as it would have arrived. */
   @Get('mail/stand-in')
-  async standIn() {
-    const mail = await this.mail.standInMail()
+  async standIn(@Asking() viewer: Viewer) {
+    const mail = await this.mail.standInMail(viewer)
     if (!mail) throw notThere()
     return mail
   }

@@ -1,4 +1,4 @@
-import { type NoteText, type Viewer, fullName, noteAsHtml, noteAsText } from '@gavrin/core'
+import { type NoteText, type Viewer, fullName, mayRunOffice, mayTeach, noteAsHtml, noteAsText } from '@gavrin/core'
 import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import nodemailer, { type Transporter } from 'nodemailer'
@@ -8,7 +8,7 @@ import { SETTINGS } from '../common/tokens.js'
 import { STAND_IN, type Settings } from '../settings.js'
 import { type Letter, coverLetter, invitationLetter, newPasswordLetter } from './letters.js'
 import { MessageQueue } from './messageQueue.js'
-import { StandInMailServer } from './standIn.js'
+import { MESSAGE_HEADER, StandInMailServer } from './standIn.js'
 
 export type MessageKind = 'invitation' | 'new password' | 'cover note'
 
@@ -154,6 +154,7 @@ export class MailService implements OnApplicationBootstrap, OnApplicationShutdow
       await transport.sendMail({
         from: { name: 'Gavrin', address: this.settings.mail.from },
         to: { name: fullName(message), address: message.address },
+        ...(this.standIn && { headers: { [MESSAGE_HEADER]: message.id } }),
         subject: letter.subject,
         text: letter.text,
         ...(letter.html && { html: letter.html }),
@@ -191,10 +192,17 @@ export class MailService implements OnApplicationBootstrap, OnApplicationShutdow
   }
 
   /** What the stand-in for a mail server took in; null where a real one is set. Only for the demo, where nothing is secret. */
-  async standInMail(): Promise<{ id: string; at: number; recipient: string; subject: string; body: string }[] | null> {
-    if (!this.standIn || !this.settings.demo) return null
+  async standInMail(
+    viewer: Viewer,
+  ): Promise<{ id: string; at: number; recipient: string; subject: string; body: string }[] | null> {
+    if (!this.standIn || !this.settings.demo || !(mayTeach(viewer).may || mayRunOffice(viewer).may)) return null
+    // A letter that opens an account is for the office alone; a teacher sees the notes of their classes.
     return this.source.query(
-      `SELECT id, (extract(epoch FROM at) * 1000)::float8 AS at, recipient, subject, body FROM stand_in_mail ORDER BY id DESC LIMIT 200`,
+      `SELECT s.id, (extract(epoch FROM s.at) * 1000)::float8 AS at, s.recipient, s.subject, s.body FROM stand_in_mail s JOIN message m ON m.id = s.message_id
+        WHERE m.school_id = $1 AND ($2 OR m.kind = 'cover note' AND EXISTS (SELECT 1 FROM class_member k
+                WHERE k.school_id = m.school_id AND k.class_id = m.class_id AND k.person_id = $3 AND k.left_at IS NULL AND k.role IN ('lead', 'co-teacher')))
+        ORDER BY s.id DESC LIMIT 200`,
+      [viewer.schoolId, mayRunOffice(viewer).may, viewer.personId],
     )
   }
 }

@@ -2,6 +2,10 @@ import { simpleParser } from 'mailparser'
 import type { AddressInfo } from 'node:net'
 import { SMTPServer } from 'smtp-server'
 import type { DataSource } from 'typeorm'
+import { isUuid } from '../common/checked.js'
+
+/** Tells the stand-in which message a mail is; no other mail server is sent it. */
+export const MESSAGE_HEADER = 'x-gavrin-message'
 
 const SIZE_LIMIT = 1_000_000
 const KEPT = 500
@@ -19,12 +23,17 @@ export class StandInMailServer {
       size: SIZE_LIMIT,
       onData: (stream, session, done) => {
         simpleParser(stream)
-          .then(async ({ subject, text }) => {
-            await source.query('INSERT INTO stand_in_mail (recipient, subject, body) VALUES ($1, $2, $3)', [
-              session.envelope.rcptTo.map(({ address }) => address).join(', '),
-              subject ?? '',
-              text ?? '',
-            ])
+          .then(async ({ subject, text, headers }) => {
+            const messageId = headers.get(MESSAGE_HEADER)
+            await source.query(
+              'INSERT INTO stand_in_mail (recipient, subject, body, message_id) VALUES ($1, $2, $3, $4)',
+              [
+                session.envelope.rcptTo.map(({ address }) => address).join(', '),
+                subject ?? '',
+                text ?? '',
+                typeof messageId === 'string' && isUuid(messageId) ? messageId : null,
+              ],
+            )
             await source.query(`DELETE FROM stand_in_mail WHERE id <= (SELECT max(id) - ${KEPT} FROM stand_in_mail)`)
             done()
           })

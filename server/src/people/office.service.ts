@@ -30,6 +30,9 @@ export interface PersonInput {
   readonly role: SchoolRole
 }
 
+/** Wrong passwords of one account within a day that the office is told of. */
+const TROUBLE = 15
+
 @Injectable()
 export class OfficeService {
   constructor(
@@ -49,6 +52,18 @@ export class OfficeService {
               (SELECT count(*)::int FROM copy_holder o WHERE o.school_id = p.school_id AND o.person_id = p.id) AS copies
          FROM person p WHERE p.school_id = $1 AND p.merged_into IS NULL AND p.role <> 'guest' ORDER BY p.role = 'student', p.last_name, p.first_name`,
       [viewer.schoolId],
+    )
+  }
+
+  /** Accounts at which many wrong passwords were tried within a day, for the office to look into. */
+  signInTrouble(viewer: Viewer) {
+    hold(mayRunOffice(viewer))
+    return this.source.query<unknown[]>(
+      `SELECT p.id AS "personId", p.first_name AS first, p.last_name AS last, count(*)::int AS failures, count(DISTINCT f.address)::int AS addresses,
+              (extract(epoch FROM max(f.at)) * 1000)::float8 AS "lastAt"
+         FROM sign_in_failure f JOIN person p ON p.email_key = f.email_key OR p.card_name = upper(replace(f.email_key, ' ', ''))
+        WHERE p.school_id = $1 AND f.at > now() - interval '1 day' GROUP BY p.school_id, p.id HAVING count(*) >= $2 ORDER BY count(*) DESC LIMIT 50`,
+      [viewer.schoolId, TROUBLE],
     )
   }
 

@@ -44,6 +44,11 @@ export class PeopleController {
     return this.office.people(viewer)
   }
 
+  @Get('office/sign-in-trouble')
+  signInTrouble(@Asking() viewer: Viewer) {
+    return this.office.signInTrouble(viewer)
+  }
+
   @Post('office/people')
   add(@Asking() viewer: Viewer, @Body() input: PersonDto) {
     return this.office.add(viewer, input)

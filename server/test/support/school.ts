@@ -42,7 +42,7 @@ export const settingsFor = (databaseUrl: string, demo = false) => ({
   databaseUrl,
   sessionSecret: SECRET,
   demo,
-  secureCookie: false,
+  trustedProxies: 'loopback',
   webRoot: null,
   poolSize: 10,
   mail: {
@@ -59,6 +59,10 @@ export interface TestPerson {
   readonly cookie: string
   readonly http: ReturnType<typeof request.agent>
 }
+
+/** The cookie of the session that an answer began. */
+export const sessionCookie = (headers: Record<string, unknown>): string =>
+  (headers['set-cookie'] as string[]).find((one) => one.startsWith('gavrin.session='))!.split(';')[0]!
 
 /** A running server with a database of its own, and the means to make what a test needs. */
 export class TestSchool {
@@ -127,7 +131,7 @@ export class TestSchool {
   private async signIn(viewer: Viewer, email: string): Promise<TestPerson> {
     const http = request.agent(this.url)
     const answer = await http.post('/api/session').send({ email, password: PASSWORD }).expect(204)
-    const cookie = (answer.headers['set-cookie'] as unknown as string[])[0]!.split(';')[0]!
+    const cookie = sessionCookie(answer.headers)
     return { viewer, email, cookie, http }
   }
 

@@ -79,7 +79,7 @@ function CopyLine({ label, text }: { label: string; text: string }) {
   )
 }
 
-type Wish = Pick<WalkIn, 'permission' | 'open' | 'endsAt'> & { readonly newCode?: boolean }
+type Wish = Pick<WalkIn, 'permission' | 'open' | 'endsAt' | 'places'> & { readonly newCode?: boolean }
 
 interface PartProps {
   readonly handoutId: string
@@ -94,6 +94,11 @@ function WalkInPart({ handoutId, item, title, walkIn: kept }: PartProps) {
     mutationFn: (wish: Wish) => api.put<WalkIn[]>(`handouts/${handoutId}/walk-ins/${item.id}`, wish),
     onSuccess: (list) => client.setQueryData(walkInsKey(handoutId), list),
   })
+  const clear = useMutation({
+    mutationFn: (all: boolean) =>
+      api.post<{ cleared: number; list: WalkIn[] }>(`handouts/${handoutId}/walk-ins/${item.id}/clear`, { all }),
+    onSuccess: ({ list }) => client.setQueryData(walkInsKey(handoutId), list),
+  })
   // What was set is shown at once; if it does not come true, a sentence says so and it is as it was.
   const walkIn = kept && set.isPending ? { ...kept, ...set.variables } : kept
   const toRead = item.way === 'to read'
@@ -103,6 +108,7 @@ function WalkInPart({ handoutId, item, title, walkIn: kept }: PartProps) {
       permission: walkIn?.permission ?? (toRead ? 'view' : 'edit'),
       open: walkIn?.open ?? true,
       endsAt: walkIn?.endsAt ?? null,
+      places: walkIn?.places ?? 60,
       ...alteration,
     })
   const endsAt = walkIn?.endsAt ?? null
@@ -114,6 +120,7 @@ function WalkInPart({ handoutId, item, title, walkIn: kept }: PartProps) {
         <bdi>{title}</bdi> <span className="soft">{item.way}</span>
       </h3>
       {set.error && <Notice kind="bad">{sentenceOf(set.error)}</Notice>}
+      {clear.error && <Notice kind="bad">{sentenceOf(clear.error)}</Notice>}
       {!walkIn ? (
         <Button size="sm" variant="outline-dark" disabled={set.isPending} onClick={() => wish({})}>
           Make a walk-in link
@@ -146,6 +153,23 @@ function WalkInPart({ handoutId, item, title, walkIn: kept }: PartProps) {
                 {!toRead && <option value="edit">may write</option>}
               </Form.Select>
             </label>
+            <label>
+              Lets in{' '}
+              <Form.Select
+                size="sm"
+                aria-label="How many guests it lets in"
+                value={walkIn.places}
+                onChange={({ target }) => wish({ places: Number(target.value) })}
+              >
+                {[...new Set([10, 20, 30, 40, 60, 100, 200, 500, walkIn.places])]
+                  .sort((one, other) => one - other)
+                  .map((places) => (
+                    <option key={places} value={places}>
+                      up to {places}
+                    </option>
+                  ))}
+              </Form.Select>
+            </label>
             <div className="due-fields">
               <Form.Group controlId={`walk-in-date-${item.id}`}>
                 <Form.Label>Until (day)</Form.Label>
@@ -174,6 +198,19 @@ function WalkInPart({ handoutId, item, title, walkIn: kept }: PartProps) {
             </Button>
           </div>
           <div className="walk-in-uses">
+            {walkIn.guests > 0 && (
+              <p className="walk-in-clear">
+                {walkIn.guests} of {walkIn.places} came in.{' '}
+                <Button size="sm" variant="link" disabled={clear.isPending} onClick={() => clear.mutate(false)}>
+                  Clear away who wrote nothing
+                </Button>{' '}
+                <Button size="sm" variant="link" disabled={clear.isPending} onClick={() => clear.mutate(true)}>
+                  Clear all away
+                </Button>{' '}
+                <span className="soft">Their copies are set aside and can be brought back.</span>
+                {clear.data && <span role="status"> {clear.data.cleared} cleared away.</span>}
+              </p>
+            )}
             {walkIn.uses.length === 0 ? (
               <p className="soft">Nobody has come in yet.</p>
             ) : (

@@ -33,6 +33,8 @@ interface JoinRequest {
 }
 
 export interface JoinPage extends OpenTimes {
+  /** How many may wait at once. */
+  readonly places: number
   readonly code: string
   readonly requests: readonly JoinRequest[]
 }
@@ -137,6 +139,32 @@ function Join({ opened, page }: { opened: ClassOpened; page: JoinPage }) {
             problem={problem?.field === 'closesAt' ? problem.sentence : undefined}
           />
         </fieldset>
+        <label className="join-places">
+          At most{' '}
+          <Form.Select
+            size="sm"
+            aria-label="How many may wait at once"
+            disabled={!may}
+            value={page.places}
+            onChange={({ target }) =>
+              void attempt(() =>
+                api.put(`classes/${opened.id}/join`, {
+                  open: page.open,
+                  opensAt: page.opensAt,
+                  closesAt: page.closesAt,
+                  places: Number(target.value),
+                }),
+              )
+            }
+          >
+            {[...new Set([10, 20, 30, 40, 60, 100, 200, 500, page.places])]
+              .sort((one, other) => one - other)
+              .map((places) => (
+                <option key={places}>{places}</option>
+              ))}
+          </Form.Select>{' '}
+          may wait to be let in at once.
+        </label>
         <p className="soft" role="status">
           {state === 'open'
             ? page.closesAt
@@ -155,6 +183,11 @@ function Join({ opened, page }: { opened: ClassOpened; page: JoinPage }) {
             Asking to be let in <span className="soft">{page.requests.length}</span>
           </h2>
           {may && ready.length > 1 && <Button onClick={() => void decide(ready, [])}>Let {ready.length} in</Button>}
+          {may && page.requests.length > 1 && (
+            <Button variant="link" onClick={() => void decide([], page.requests)}>
+              Turn all {page.requests.length} away
+            </Button>
+          )}
         </div>
         {problem && problem.field !== 'closesAt' && <Notice kind="bad">{problem.sentence}</Notice>}
         {page.requests.length === 0 ? (

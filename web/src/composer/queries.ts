@@ -68,6 +68,9 @@ export interface WalkIn {
   readonly permission: 'view' | 'comment' | 'edit'
   readonly open: boolean
   readonly endsAt: number | null
+  /** How many guests it lets in, and how many came. */
+  readonly places: number
+  readonly guests: number
   readonly uses: readonly {
     readonly name: string
     readonly at: number

@@ -11,6 +11,8 @@ export function useCopySheet(copyId: string, copy: OpenCopy | null, generation: 
       mediaUrl: (id) => `/api/copies/${copyId}/media/${id}`,
       docOf: copy && ((space) => copy.doc(space)),
       seed: copyId,
+      hintOf: async (space) =>
+        (await api.get<{ hint: string }>(`copies/${copyId}/hint?space=${encodeURIComponent(space)}`)).hint,
       files: {
         add: async (space, file) =>
           api.post<FileAnswer>(

@@ -8,6 +8,7 @@ import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { WindowedTable } from '../ui/WindowedTable'
 import { api, sentenceOf } from '../ui/api'
+import { timeInWords } from '../ui/time'
 import type { SignedIn } from '../ui/session'
 import { OfficeActs } from './OfficeActs'
 import { PersonForm } from './PersonForm'
@@ -35,7 +36,49 @@ export function OfficePage({ person }: { readonly person: SignedIn }) {
   useEffect(() => {
     document.title = 'People – Gavrin'
   }, [])
-  return <Loaded query={people}>{(found) => <Office people={found} school={person.school} />}</Loaded>
+  return (
+    <>
+      <SignInTrouble />
+      <Loaded query={people}>{(found) => <Office people={found} school={person.school} />}</Loaded>
+    </>
+  )
+}
+
+interface Trouble {
+  readonly personId: string
+  readonly first: string
+  readonly last: string
+  readonly failures: number
+  readonly addresses: number
+  readonly lastAt: number
+}
+
+/** Accounts at which somebody tries passwords. They are slowed down by themselves; the office may give a new password. */
+function SignInTrouble() {
+  const { data } = useQuery({
+    queryKey: ['office', 'sign-in trouble'],
+    queryFn: () => api.get<Trouble[]>('office/sign-in-trouble'),
+    refetchInterval: 60_000,
+  })
+  if (!data?.length) return null
+  return (
+    <div className="office-trouble">
+      <Notice kind="look">
+        Many wrong passwords within a day:{' '}
+        {data.map(({ personId, first, last, failures, addresses, lastAt }, at) => (
+          <span key={personId}>
+            {at > 0 && '; '}
+            <Link to={`/person/${personId}`}>
+              <bdi>{fullName({ first, last })}</bdi>
+            </Link>{' '}
+            {failures} times from {addresses === 1 ? 'one address' : `${addresses} addresses`}, last{' '}
+            {timeInWords(lastAt)}
+          </span>
+        ))}
+        . Whoever tries is slowed down; in browsers where they signed in before these people come in as ever.
+      </Notice>
+    </div>
+  )
 }
 
 function Office({ people, school }: { people: readonly OfficePerson[]; school: string }) {

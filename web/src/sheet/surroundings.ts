@@ -17,9 +17,11 @@ export interface SheetSurroundings {
   /** What shuffled options are shuffled by: of the copy; empty: not shuffled. */
   readonly seed: string
   readonly files: SheetFiles | null
+  /** Asks for the hint of a space that has one; null where hints are there already. */
+  readonly hintOf: ((space: string) => Promise<string>) | null
 }
 
-const NOTHING: SheetSurroundings = { mediaUrl: () => '', docOf: null, seed: '', files: null }
+const NOTHING: SheetSurroundings = { mediaUrl: () => '', docOf: null, seed: '', files: null, hintOf: null }
 
 export const SheetContext = createContext<SheetSurroundings>(NOTHING)
 export const useSheet = (): SheetSurroundings => useContext(SheetContext)

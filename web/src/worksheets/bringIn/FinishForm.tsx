@@ -55,6 +55,7 @@ export function FinishForm({ upload, title: found, content, notes, children }: P
       docOf: null,
       seed: '',
       files: null,
+      hintOf: null,
     }),
     [upload.id],
   )
