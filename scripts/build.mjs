@@ -10,6 +10,8 @@ const SOURCES = [
   'web/src',
   'web/index.html',
   'web/vite.config.ts',
+  'web/deliver.ts',
+  'web/recognitionFiles.ts',
   'package-lock.json',
   'tsconfig.base.json',
 ]

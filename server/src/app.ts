@@ -3,10 +3,12 @@ import { type INestApplication, ValidationPipe } from '@nestjs/common'
 import { NestFactory } from '@nestjs/core'
 import type { NestExpressApplication } from '@nestjs/platform-express'
 import { DocumentBuilder, type OpenAPIObject, SwaggerModule } from '@nestjs/swagger'
+import compression from 'compression'
 import express, { type NextFunction, type Request, type Response } from 'express'
+import staticGzip from 'express-static-gzip'
 import helmet from 'helmet'
 import { existsSync } from 'node:fs'
-import type { IncomingMessage, ServerResponse } from 'node:http'
+import type { IncomingMessage, Server, ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import { openSessions } from './account/sessions.js'
 import { AppModule } from './app.module.js'
@@ -14,6 +16,7 @@ import { ProblemException, malformed, problemsOfValidation, sendProblem } from '
 import { type Trust, cameOverTls, sameOrigin, trustIn } from './common/sameOrigin.js'
 import { LiveGateway } from './live/live.gateway.js'
 import type { Settings } from './settings.js'
+import { firstPages } from './web/firstPage.js'
 
 const CSP = {
   useDefaults: false,
@@ -56,7 +59,10 @@ export async function createApp(settings: Settings): Promise<INestApplication> {
       referrerPolicy: { policy: 'same-origin' },
     }),
   )
-  if (settings.webRoot && existsSync(settings.webRoot)) serveWeb(app, settings.webRoot)
+  const webRoot = settings.webRoot && existsSync(join(settings.webRoot, 'index.html')) ? settings.webRoot : null
+  if (webRoot) serveAssets(app, webRoot)
+  app.use(compression({ threshold: 1_000 }))
+  if (webRoot) serveWeb(app, webRoot)
   app.use(
     '/api',
     guardOrigin(trust),
@@ -94,15 +100,28 @@ export function openApiDocument(app: INestApplication): OpenAPIObject {
   return SwaggerModule.createDocument(app, about)
 }
 
-function serveWeb(app: NestExpressApplication, root: string): void {
-  app.use('/assets', express.static(join(root, 'assets'), { immutable: true, maxAge: '1y', index: false }))
+/** Files that never change under their address, compressed when they were built. */
+function serveAssets(app: NestExpressApplication, root: string): void {
+  app.use(
+    '/assets',
+    staticGzip(join(root, 'assets'), {
+      enableBrotli: true,
+      orderPreference: ['br', 'gz'],
+      index: false,
+      serveStatic: { immutable: true, maxAge: '1y', cacheControl: true },
+    }),
+  )
   app.use('/assets', (_request: Request, response: Response) => void response.status(404).end())
+}
+
+/** The web application. Its data block stands inside the page, so it comes after what compresses answers. */
+function serveWeb(app: NestExpressApplication, root: string): void {
   app.use(express.static(root, { index: false, maxAge: 0 }))
+  const page = firstPages(root, () => app.getHttpServer() as Server)
   // Every other address is a place in the application, which knows whether it exists.
   app.use((request: Request, response: Response, next: NextFunction) => {
     if (request.path.startsWith('/api') || (request.method !== 'GET' && request.method !== 'HEAD')) return next()
-    response.setHeader('Cache-Control', 'no-cache')
-    response.sendFile(join(root, 'index.html'))
+    page(request, response, next)
   })
 }
 

@@ -1,21 +1,31 @@
-import { Suspense, lazy } from 'react'
+import { Suspense } from 'react'
 import { BrowserRouter, Route, Routes } from 'react-router'
-import { CopyPage } from './copy/CopyPage'
 import { Loaded } from './ui/Loaded'
 import { NotHere } from './ui/NotHere'
+import { part } from './ui/part'
 import { type SignedIn, useSession } from './ui/session'
 
 // What is opened first is small: each place loads only its own, and a student never what only teachers use.
-const SignInPage = lazy(() => import('./signin/SignInPage'))
-const StudentDesk = lazy(() => import('./student/StudentDesk'))
-const SignUpPage = lazy(() => import('./student/SignUpPage'))
-const TeacherPlaces = lazy(() => import('./TeacherPlaces'))
-const JoinPage = lazy(() => import('./join/JoinPage'))
-const SetPasswordPage = lazy(() => import('./account/SetPasswordPage'))
-const TrySheet = lazy(() => import('./worksheets/TrySheet'))
-const WalkInPage = lazy(() => import('./walkin/WalkInPage'))
-const ClassLinkPage = lazy(() => import('./walkin/ClassLinkPage'))
-const ForgottenPage = lazy(() => import('./account/ForgottenPage'))
+const CopyPage = part(() => import('./copy/CopyPage'))
+const SignInPage = part(() => import('./signin/SignInPage'))
+const StudentDesk = part(() => import('./student/StudentDesk'))
+const SignUpPage = part(() => import('./student/SignUpPage'))
+const TeacherPlaces = part(() => import('./TeacherPlaces'))
+const JoinPage = part(() => import('./join/JoinPage'))
+const SetPasswordPage = part(() => import('./account/SetPasswordPage'))
+const TrySheet = part(() => import('./worksheets/TrySheet'))
+const WalkInPage = part(() => import('./walkin/WalkInPage'))
+const ClassLinkPage = part(() => import('./walkin/ClassLinkPage'))
+const ForgottenPage = part(() => import('./account/ForgottenPage'))
+
+/** Loads what is shown first, so that it is there at once when the page is drawn. */
+export async function fetchFirst(path: string, person: SignedIn | null): Promise<void> {
+  if (!person) return path === '/' ? SignInPage.fetch() : undefined
+  if (path.startsWith('/copies/')) return CopyPage.fetch()
+  if (person.role === 'student' || person.role === 'guest') return path === '/' ? StudentDesk.fetch() : undefined
+  await TeacherPlaces.fetch()
+  await (await import('./TeacherPlaces')).fetchPlace(path, person)
+}
 
 export function App() {
   const session = useSession()

@@ -1,70 +1,114 @@
+import { Suspense, useEffect } from 'react'
 import { Route, Routes } from 'react-router'
-import { BoardPage } from './board/BoardPage'
-import { BringInPage as BringInListPage } from './class/bringIn/BringInPage'
-import { JoinCardPage } from './class/JoinCardPage'
-import { JoinSettingsPage } from './class/JoinSettingsPage'
-import { RosterPage } from './class/RosterPage'
-import { ShelfPage } from './class/ShelfPage'
-import { SetUpPage } from './class/SetUpPage'
-import { SignInCardsPage } from './class/SignInCardsPage'
-import { StaffPage } from './class/StaffPage'
-import { GroupListsPage } from './class/groups/GroupListsPage'
-import { GroupsPage } from './class/groups/GroupsPage'
-import { ComposerPage } from './composer/ComposerPage'
-import { HandoutsPage } from './composer/HandoutsPage'
-import { TeacherDesk } from './desk/TeacherDesk'
-import { ClassesPage } from './desk/ClassesPage'
-import { EditorPage } from './editor/EditorPage'
-import { MailroomPage } from './mail/MailroomPage'
-import { OfficePage } from './people/OfficePage'
-import { PersonPage } from './people/PersonPage'
 import { Header } from './ui/Header'
 import { KeysSheet } from './ui/KeysSheet'
 import { NotHere } from './ui/NotHere'
+import { part } from './ui/part'
+import { whenIdle } from './ui/whenIdle'
 import type { SignedIn } from './ui/session'
-import { AboutPage } from './worksheets/AboutPage'
-import { ComparePage } from './worksheets/ComparePage'
-import { KeyPage, ReadPage } from './worksheets/ReadSheet'
-import { TryPage } from './worksheets/TryPage'
-import { WorksheetsPage } from './worksheets/WorksheetsPage'
-import { BringInPage } from './worksheets/bringIn/BringInPage'
-import { ReviewPage } from './worksheets/bringIn/ReviewPage'
+
+// Each place is a part of its own: what is opened first loads little, the others are fetched when nothing waits.
+const BoardPage = part(async () => ({ default: (await import('./board/BoardPage')).BoardPage }))
+const BringInListPage = part(async () => ({ default: (await import('./class/bringIn/BringInPage')).BringInPage }))
+const JoinCardPage = part(async () => ({ default: (await import('./class/JoinCardPage')).JoinCardPage }))
+const JoinSettingsPage = part(async () => ({ default: (await import('./class/JoinSettingsPage')).JoinSettingsPage }))
+const RosterPage = part(async () => ({ default: (await import('./class/RosterPage')).RosterPage }))
+const ShelfPage = part(async () => ({ default: (await import('./class/ShelfPage')).ShelfPage }))
+const SetUpPage = part(async () => ({ default: (await import('./class/SetUpPage')).SetUpPage }))
+const SignInCardsPage = part(async () => ({ default: (await import('./class/SignInCardsPage')).SignInCardsPage }))
+const StaffPage = part(async () => ({ default: (await import('./class/StaffPage')).StaffPage }))
+const GroupListsPage = part(async () => ({ default: (await import('./class/groups/GroupListsPage')).GroupListsPage }))
+const GroupsPage = part(async () => ({ default: (await import('./class/groups/GroupsPage')).GroupsPage }))
+const ComposerPage = part(async () => ({ default: (await import('./composer/ComposerPage')).ComposerPage }))
+const HandoutsPage = part(async () => ({ default: (await import('./composer/HandoutsPage')).HandoutsPage }))
+const TeacherDesk = part(async () => ({ default: (await import('./desk/TeacherDesk')).TeacherDesk }))
+const ClassesPage = part(async () => ({ default: (await import('./desk/ClassesPage')).ClassesPage }))
+const EditorPage = part(async () => ({ default: (await import('./editor/EditorPage')).EditorPage }))
+const MailroomPage = part(async () => ({ default: (await import('./mail/MailroomPage')).MailroomPage }))
+const OfficePage = part(async () => ({ default: (await import('./people/OfficePage')).OfficePage }))
+const PersonPage = part(async () => ({ default: (await import('./people/PersonPage')).PersonPage }))
+const AboutPage = part(async () => ({ default: (await import('./worksheets/AboutPage')).AboutPage }))
+const ComparePage = part(async () => ({ default: (await import('./worksheets/ComparePage')).ComparePage }))
+const KeyPage = part(async () => ({ default: (await import('./worksheets/ReadSheet')).KeyPage }))
+const ReadPage = part(async () => ({ default: (await import('./worksheets/ReadSheet')).ReadPage }))
+const TryPage = part(async () => ({ default: (await import('./worksheets/TryPage')).TryPage }))
+const WorksheetsPage = part(async () => ({ default: (await import('./worksheets/WorksheetsPage')).WorksheetsPage }))
+const BringInPage = part(async () => ({ default: (await import('./worksheets/bringIn/BringInPage')).BringInPage }))
+const ReviewPage = part(async () => ({ default: (await import('./worksheets/bringIn/ReviewPage')).ReviewPage }))
+const ALL = [
+  BoardPage,
+  BringInListPage,
+  JoinCardPage,
+  JoinSettingsPage,
+  RosterPage,
+  ShelfPage,
+  SetUpPage,
+  SignInCardsPage,
+  StaffPage,
+  GroupListsPage,
+  GroupsPage,
+  ComposerPage,
+  HandoutsPage,
+  TeacherDesk,
+  ClassesPage,
+  EditorPage,
+  MailroomPage,
+  OfficePage,
+  PersonPage,
+  AboutPage,
+  ComparePage,
+  KeyPage,
+  ReadPage,
+  TryPage,
+  WorksheetsPage,
+  BringInPage,
+  ReviewPage,
+]
+
+/** Loads what stands at an address, where that is the first thing shown. */
+export async function fetchPlace(path: string, person: SignedIn): Promise<void> {
+  if (path === '/') return person.role === 'office' ? OfficePage.fetch() : TeacherDesk.fetch()
+  if (/^\/class\/[^/]+\/handouts\/[^/]+$/.test(path)) return BoardPage.fetch()
+}
 
 /** Everything a teacher goes to, under the one header line. */
 export default function TeacherPlaces({ person }: { readonly person: SignedIn }) {
+  useEffect(() => whenIdle(ALL.map(({ fetch }) => fetch)), [])
   return (
     <div className="teacher">
       <Header person={person} />
       <KeysSheet />
-      <Routes>
-        <Route path="/" element={person.role === 'office' ? <OfficePage person={person} /> : <TeacherDesk />} />
-        <Route path="/classes" element={<ClassesPage />} />
-        <Route path="/class/:classId" element={<RosterPage />} />
-        <Route path="/class/:classId/groups" element={<GroupsPage />} />
-        <Route path="/class/:classId/groups/print" element={<GroupListsPage />} />
-        <Route path="/class/:classId/staff" element={<StaffPage />} />
-        <Route path="/class/:classId/shelf" element={<ShelfPage />} />
-        <Route path="/class/:classId/join" element={<JoinSettingsPage />} />
-        <Route path="/class/:classId/join/card" element={<JoinCardPage />} />
-        <Route path="/class/:classId/set-up" element={<SetUpPage />} />
-        <Route path="/class/:classId/mailroom" element={<MailroomPage />} />
-        <Route path="/person/:personId" element={<PersonPage person={person} />} />
-        <Route path="/class/:classId/bring-in" element={<BringInListPage />} />
-        <Route path="/class/:classId/cards" element={<SignInCardsPage />} />
-        <Route path="/class/:classId/handouts" element={<HandoutsPage />} />
-        <Route path="/class/:classId/handouts/:handoutId" element={<BoardPage person={person} />} />
-        <Route path="/class/:classId/slip/:handoutId?" element={<ComposerPage />} />
-        <Route path="/worksheets" element={<WorksheetsPage />} />
-        <Route path="/worksheets/bring-in" element={<BringInPage />} />
-        <Route path="/worksheets/bring-in/:bringInId" element={<ReviewPage />} />
-        <Route path="/worksheets/:worksheetId" element={<EditorPage person={person} />} />
-        <Route path="/worksheets/:worksheetId/about" element={<AboutPage />} />
-        <Route path="/worksheets/:worksheetId/compare" element={<ComparePage />} />
-        <Route path="/worksheets/:worksheetId/key" element={<KeyPage />} />
-        <Route path="/worksheets/:worksheetId/read" element={<ReadPage />} />
-        <Route path="/worksheets/:worksheetId/try" element={<TryPage />} />
-        <Route path="*" element={<NotHere />} />
-      </Routes>
+      <Suspense fallback={<p className="page-message loading">One moment …</p>}>
+        <Routes>
+          <Route path="/" element={person.role === 'office' ? <OfficePage person={person} /> : <TeacherDesk />} />
+          <Route path="/classes" element={<ClassesPage />} />
+          <Route path="/class/:classId" element={<RosterPage />} />
+          <Route path="/class/:classId/groups" element={<GroupsPage />} />
+          <Route path="/class/:classId/groups/print" element={<GroupListsPage />} />
+          <Route path="/class/:classId/staff" element={<StaffPage />} />
+          <Route path="/class/:classId/shelf" element={<ShelfPage />} />
+          <Route path="/class/:classId/join" element={<JoinSettingsPage />} />
+          <Route path="/class/:classId/join/card" element={<JoinCardPage />} />
+          <Route path="/class/:classId/set-up" element={<SetUpPage />} />
+          <Route path="/class/:classId/mailroom" element={<MailroomPage />} />
+          <Route path="/person/:personId" element={<PersonPage person={person} />} />
+          <Route path="/class/:classId/bring-in" element={<BringInListPage />} />
+          <Route path="/class/:classId/cards" element={<SignInCardsPage />} />
+          <Route path="/class/:classId/handouts" element={<HandoutsPage />} />
+          <Route path="/class/:classId/handouts/:handoutId" element={<BoardPage person={person} />} />
+          <Route path="/class/:classId/slip/:handoutId?" element={<ComposerPage />} />
+          <Route path="/worksheets" element={<WorksheetsPage />} />
+          <Route path="/worksheets/bring-in" element={<BringInPage />} />
+          <Route path="/worksheets/bring-in/:bringInId" element={<ReviewPage />} />
+          <Route path="/worksheets/:worksheetId" element={<EditorPage person={person} />} />
+          <Route path="/worksheets/:worksheetId/about" element={<AboutPage />} />
+          <Route path="/worksheets/:worksheetId/compare" element={<ComparePage />} />
+          <Route path="/worksheets/:worksheetId/key" element={<KeyPage />} />
+          <Route path="/worksheets/:worksheetId/read" element={<ReadPage />} />
+          <Route path="/worksheets/:worksheetId/try" element={<TryPage />} />
+          <Route path="*" element={<NotHere />} />
+        </Routes>
+      </Suspense>
     </div>
   )
 }

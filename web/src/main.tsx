@@ -1,17 +1,15 @@
 import '@fontsource-variable/atkinson-hyperlegible-next'
-import '@fontsource-variable/noto-sans'
-import '@fontsource/noto-sans-arabic/400.css'
-import '@fontsource/noto-sans-arabic/600.css'
-import '@fontsource/noto-sans-hebrew/400.css'
-import '@fontsource/noto-sans-hebrew/600.css'
 import '@fontsource/zilla-slab/600.css'
 import '@fontsource/zilla-slab/700.css'
 import 'bootstrap/dist/css/bootstrap.min.css'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
-import { App } from './App'
+import { App, fetchFirst } from './App'
 import { ApiError } from './ui/api'
+import { firstOf } from './ui/first'
+import { watchScripts } from './ui/fontsByScript'
+import type { SessionAnswer } from './ui/session'
 import './ui/theme.css'
 
 const client = new QueryClient({
@@ -24,13 +22,20 @@ const client = new QueryClient({
   },
 })
 
-createRoot(document.getElementById('root')!).render(
-  <StrictMode>
-    <QueryClientProvider client={client}>
-      <App />
-    </QueryClientProvider>
-  </StrictMode>,
-)
-
-// A hundred small files for Chinese names, of which a page loads the few it needs; their list is fetched when nothing waits.
-window.addEventListener('load', () => void import('@fontsource/noto-sans-sc/400.css'))
+const first = firstOf(document)
+for (const { key, data } of first) client.setQueryData(key, data)
+const session = first.find(({ key }) => key[0] === 'session')?.data as SessionAnswer | undefined
+const draw = () => {
+  watchScripts(document.body)
+  createRoot(document.getElementById('root')!).render(
+    <StrictMode>
+      <QueryClientProvider client={client}>
+        <App />
+      </QueryClientProvider>
+    </StrictMode>,
+  )
+}
+// Drawn once, with everything in it; what cannot be loaded now is tried again by the page itself. Not awaited here: what is
+// loaded may stand in the same file.
+if (session) void fetchFirst(location.pathname, session.person).then(draw, draw)
+else draw()

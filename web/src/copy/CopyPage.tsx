@@ -38,7 +38,7 @@ import { type CopyPageData, useCopy } from './queries'
 import './copy.css'
 
 /** A copy as its holder works in it, and as others read it. */
-export function CopyPage({ person }: { readonly person: SignedIn }) {
+export default function CopyPage({ person }: { readonly person: SignedIn }) {
   const { copyId = '' } = useParams()
   const query = useCopy(copyId)
   return <Loaded query={query}>{(copy) => <OpenedCopy key={copy.id} data={copy} person={person} />}</Loaded>
@@ -50,6 +50,8 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
   const opened = useOpenCopy(data.id, person.id, data.content)
   const view = opened?.view
   const permission = view?.ready ? view.permission : 'none'
+  // What will be there once it is open has its room from the beginning: nothing moves.
+  const expected = view?.ready || view?.closed ? permission : data.permission
   const state = view?.state ?? data.state
   const { answered, spaces, progress } = useProgress(data, opened?.copy ?? null, view?.generation ?? 0)
   const overdue = isOverdue({ state, dueAt: data.dueAt }, now)
@@ -89,7 +91,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
   const maySubmit =
     data.isHolder &&
     !toRead &&
-    (permission === 'edit' ||
+    (expected === 'edit' ||
       (view?.ready && data.pensDownAtDue && overdue && data.lateWork && permission === 'comment'))
 
   const act = submitted ? (
@@ -99,7 +101,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
       </Button>
     )
   ) : maySubmit ? (
-    <Button onClick={wish} disabled={submission.is !== 'not wished'}>
+    <Button onClick={wish} disabled={submission.is !== 'not wished' || !view?.ready}>
       {submission.is === 'not wished' ? 'Submit' : submission.is === 'waiting' ? 'Waiting to submit' : 'Submitting …'}
     </Button>
   ) : null
@@ -144,7 +146,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
         )}
         {data.mayInvite && <Invite copyId={data.id} />}
         <span role="status">
-          {permission === 'edit' || view?.save.is === 'not saved' ? (
+          {expected === 'edit' || view?.save.is === 'not saved' ? (
             <SaveNote save={view?.save ?? { is: 'opening' }} />
           ) : null}
         </span>

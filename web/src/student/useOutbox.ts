@@ -1,8 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import type { CopyPageData } from '../copy/queries'
-import { live } from '../live/connection'
-import { OpenCopy } from '../live/openCopy'
 import { browserKeeping } from '../live/unsent'
 import { api } from '../ui/api'
 
@@ -22,6 +20,8 @@ export function useOutbox(personId: string): readonly string[] {
     let timer: ReturnType<typeof setTimeout> | null = null
     const send = async (copyId: string) => {
       const { content } = await api.get<CopyPageData>(`copies/${copyId}`)
+      if (stopped) return
+      const [{ OpenCopy }, { live }] = await Promise.all([import('../live/openCopy'), import('../live/connection')])
       if (stopped) return
       const copy = new OpenCopy(live(), copyId, personId, content)
       try {

@@ -1,0 +1,182 @@
+import type { Request, RequestHandler } from 'express'
+import { existsSync, readFileSync } from 'node:fs'
+import { type Server, get } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import { join } from 'node:path'
+
+// A page comes with what it shows first, and says which files it will need: otherwise a browser finds out one after the
+// other, each a way there and back.
+
+interface ManifestEntry {
+  readonly file: string
+  readonly css?: readonly string[]
+  readonly imports?: readonly string[]
+}
+type Manifest = Readonly<Record<string, ManifestEntry>>
+
+/** Something that is asked of the API on behalf of whoever opens the page, and the name under which the page looks for it. */
+interface Part {
+  readonly key: readonly unknown[]
+  readonly path: string
+}
+
+interface Place {
+  /** The files it is made of, by their sources. */
+  readonly sources: readonly string[]
+  readonly parts: readonly Part[]
+}
+
+interface Person {
+  readonly id: string
+  readonly role: string
+}
+
+/** A page that is slower with its data than without is sent without, in milliseconds. */
+const PATIENCE = 1_500
+const CLASSES = 8
+const UUID = '[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}'
+const COPY = new RegExp(`^/copies/(${UUID})$`)
+const BOARD = new RegExp(`^/class/(${UUID})/handouts/(${UUID})$`)
+
+const TEACHERS = 'src/TeacherPlaces.tsx'
+
+/** What a place shows first. What is not listed here is asked for by the page itself. */
+function placeOf(path: string, person: Person | null): Place {
+  if (!person) return { sources: path === '/' ? ['src/signin/SignInPage.tsx'] : [], parts: [] }
+  const learns = person.role === 'student' || person.role === 'guest'
+  const copy = COPY.exec(path)?.[1]
+  if (copy)
+    return {
+      sources: ['src/copy/CopyPage.tsx'],
+      parts: [
+        { key: ['copy', copy], path: `copies/${copy}` },
+        { key: ['late', copy], path: `copies/${copy}/late-writing` },
+      ],
+    }
+  if (learns)
+    return path === '/'
+      ? {
+          sources: ['src/student/StudentDesk.tsx'],
+          parts: [
+            { key: ['mine'], path: 'copies' },
+            { key: ['reading'], path: 'copies/reading' },
+            ...(person.role === 'student' ? [{ key: ['sign-ups'], path: 'sign-ups' }] : []),
+          ],
+        }
+      : { sources: [], parts: [] }
+  const classes = { key: ['classes'], path: 'classes' }
+  if (path === '/')
+    return person.role === 'office'
+      ? { sources: [TEACHERS, 'src/people/OfficePage.tsx'], parts: [classes] }
+      : {
+          sources: [TEACHERS, 'src/desk/TeacherDesk.tsx'],
+          parts: [classes, { key: ['desk', 'needs'], path: 'desk/needs' }],
+        }
+  const board = BOARD.exec(path)
+  if (board)
+    return {
+      sources: [TEACHERS, 'src/board/BoardPage.tsx'],
+      parts: [
+        classes,
+        { key: ['class', board[1]], path: `classes/${board[1]}` },
+        { key: ['board', board[2]], path: `handouts/${board[2]}/board` },
+      ],
+    }
+  return { sources: [TEACHERS], parts: [classes] }
+}
+
+/** Serves the page of every place. */
+export function firstPages(root: string, server: () => Server): RequestHandler {
+  const page = readFileSync(join(root, 'index.html'), 'utf8')
+  const manifestFile = join(root, '.vite', 'manifest.json')
+  const manifest = existsSync(manifestFile) ? (JSON.parse(readFileSync(manifestFile, 'utf8')) as Manifest) : {}
+  return (request, response, next) => {
+    // What is sent along is one person's.
+    response.setHeader('Cache-Control', 'private, no-cache')
+    response.type('html')
+    first(request, server())
+      .then(({ place, data }) => response.send(withData(withFiles(page, filesOf(manifest, place.sources)), data)))
+      .catch(() => response.send(page))
+      .catch(next)
+  }
+}
+
+async function first(request: Request, server: Server): Promise<{ place: Place; data: readonly Found[] }> {
+  const ask = asking(request, server, Date.now() + PATIENCE)
+  const session = await ask({ key: ['session'], path: 'session' })
+  const person = (session?.data as { person?: Person | null } | undefined)?.person ?? null
+  const place = placeOf(request.path, person)
+  const found = await Promise.all(place.parts.map(ask))
+  const more = await Promise.all(handoutsOfClasses(place, found).map(ask))
+  return { place, data: [session, ...found, ...more].filter((one) => one !== null) }
+}
+
+/** The lanes of a teacher's desk, a lane a class. */
+function handoutsOfClasses({ sources }: Place, found: readonly (Found | null)[]): Part[] {
+  if (!sources.includes('src/desk/TeacherDesk.tsx')) return []
+  const classes = found.find((one) => one?.key[0] === 'classes')?.data as
+    { id: string; archived: boolean }[] | undefined
+  return (classes ?? [])
+    .filter(({ archived }) => !archived)
+    .slice(0, CLASSES)
+    .map(({ id }) => ({ key: ['class', id, 'handouts'], path: `classes/${id}/handouts` }))
+}
+
+interface Found {
+  readonly key: readonly unknown[]
+  readonly data: unknown
+}
+
+/** Asks our own API as the person who opens the page, by the same door as their browser: one place decides who sees what. */
+function asking(request: Request, server: Server, end: number): (part: Part) => Promise<Found | null> {
+  const { address, port } = server.address() as AddressInfo
+  const host = address === '::' || address === '0.0.0.0' ? '127.0.0.1' : address
+  const { cookie } = request.headers
+  return ({ key, path }) =>
+    new Promise((resolve) => {
+      const asked = get({ host, port, path: `/api/${path}`, headers: cookie ? { cookie } : {} }, (answer) => {
+        if (answer.statusCode !== 200) {
+          answer.resume()
+          return resolve(null)
+        }
+        const parts: Buffer[] = []
+        answer.on('data', (part: Buffer) => parts.push(part))
+        answer.on('end', () => resolve({ key, data: JSON.parse(Buffer.concat(parts).toString('utf8')) as unknown }))
+        answer.on('error', () => resolve(null))
+      })
+      asked.setTimeout(Math.max(1, end - Date.now()), () => asked.destroy())
+      asked.on('error', () => resolve(null))
+    })
+}
+
+/** All files of these parts of the application, with what they rest on. */
+function filesOf(manifest: Manifest, sources: readonly string[]): { scripts: string[]; styles: string[] } {
+  const scripts = new Set<string>()
+  const styles = new Set<string>()
+  const add = (name: string) => {
+    const entry = manifest[name]
+    if (!entry || scripts.has(entry.file)) return
+    scripts.add(entry.file)
+    for (const style of entry.css ?? []) styles.add(style)
+    entry.imports?.forEach(add)
+  }
+  sources.forEach(add)
+  return { scripts: [...scripts], styles: [...styles] }
+}
+
+function withFiles(
+  page: string,
+  { scripts, styles }: { scripts: readonly string[]; styles: readonly string[] },
+): string {
+  const links = [
+    ...styles.map((file) => `<link rel="stylesheet" crossorigin href="/${file}">`),
+    ...scripts.map((file) => `<link rel="modulepreload" crossorigin href="/${file}">`),
+  ].filter((link) => !page.includes(link))
+  return page.replace('</head>', () => `${links.join('')}</head>`)
+}
+
+/** As data, that no browser runs: nothing in it can end the element it stands in. */
+function withData(page: string, data: readonly Found[]): string {
+  const json = JSON.stringify(data).replaceAll('<', '\\u003c')
+  return page.replace('</body>', () => `<script type="application/json" id="first">${json}</script></body>`)
+}

@@ -1,0 +1,92 @@
+import { readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs'
+import { createRequire } from 'node:module'
+import { join } from 'node:path'
+import { brotliCompressSync, constants, gzipSync } from 'node:zlib'
+import { PurgeCSS } from 'purgecss'
+import type { Plugin } from 'vite'
+
+const HERE = import.meta.dirname
+const BOOTSTRAP = /bootstrap\/dist\/css\/bootstrap\.min\.css$/
+
+function* filesIn(folder: string, ending: RegExp): Generator<string> {
+  for (const name of readdirSync(folder)) {
+    const path = join(folder, name)
+    if (statSync(path).isDirectory()) yield* filesIn(path, ending)
+    else if (ending.test(name)) yield path
+  }
+}
+
+/** Of Bootstrap's styles, those for parts and words that stand somewhere in the code. */
+export function usedStyles(): Plugin {
+  const parts = join(createRequire(import.meta.url).resolve('react-bootstrap/package.json'), '..', 'esm')
+  const used = [...filesIn(join(HERE, 'src'), /\.tsx?$/)].map((path) => readFileSync(path, 'utf8'))
+  const wanted = new Set(
+    used.flatMap((code) => [
+      ...[...code.matchAll(/from 'react-bootstrap\/(\w+)'/g)].map(([, name]) => name!),
+      ...[...code.matchAll(/import \{([^}]+)\} from 'react-bootstrap'/g)].flatMap(([, names]) =>
+        names!.split(',').map((name) => name.trim()),
+      ),
+    ]),
+  )
+  return {
+    name: 'gavrin-used-styles',
+    enforce: 'pre',
+    async transform(css, id) {
+      if (!BOOTSTRAP.test(id.split('?')[0]!)) return null
+      const content = [
+        ...used,
+        // A part is made of others of its name: Modal of ModalHeader, Form of FormControl.
+        ...[...filesIn(parts, /\.js$/)]
+          .filter((path) => [...wanted].some((name) => path.slice(parts.length + 1).startsWith(name)))
+          .map((path) => readFileSync(path, 'utf8')),
+      ].map((raw) => ({ raw, extension: 'js' }))
+      const [purged] = await new PurgeCSS().purge({
+        content,
+        css: [{ raw: css }],
+        // Named in pieces: `btn-${variant}`, and what the parts put on while they move.
+        safelist: {
+          standard: ['html', 'body', 'show', 'fade', 'active', 'disabled'],
+          greedy: [/^btn/, /modal/, /^form-/, /invalid/],
+        },
+        variables: false,
+      })
+      return { code: purged!.css, map: null }
+    },
+  }
+}
+
+/** Text is shown at once in the font that is there, and never jumps when another comes: that is there from the next page on. */
+export function steadyFonts(): Plugin {
+  return {
+    name: 'gavrin-steady-fonts',
+    enforce: 'pre',
+    transform(css, id) {
+      if (!/@fontsource.*\.css$/.test(id.split('?')[0]!)) return null
+      return { code: css.replaceAll(/font-display:\s*swap/g, 'font-display: optional'), map: null }
+    },
+  }
+}
+
+/** Every text that is delivered, compressed as well as can be, once. */
+export function compressed(): Plugin {
+  return {
+    name: 'gavrin-compressed',
+    apply: 'build',
+    writeBundle({ dir }) {
+      for (const path of filesIn(dir!, /\.(js|mjs|css|svg|json|wasm)$/)) {
+        const bytes = readFileSync(path)
+        if (bytes.length < 500) continue
+        writeFileSync(
+          `${path}.br`,
+          brotliCompressSync(bytes, {
+            params: {
+              [constants.BROTLI_PARAM_QUALITY]: bytes.length > 2_000_000 ? 9 : 11,
+              [constants.BROTLI_PARAM_SIZE_HINT]: bytes.length,
+            },
+          }),
+        )
+        writeFileSync(`${path}.gz`, gzipSync(bytes, { level: 9 }))
+      }
+    },
+  }
+}
