@@ -101,6 +101,7 @@ test('what could not be sent outlives the page; if the copy stands still by then
   cut = true
   await page.getByLabel(/^Answer 3/).fill('in time, and too late')
   await expect(page.getByText('Not saved yet', { exact: true })).toBeVisible()
+  page.on('dialog', (dialog) => void dialog.accept())
   await page.goto('about:blank')
 
   await test.step('the same student submits in another browser meanwhile', async () => {
@@ -114,7 +115,7 @@ test('what could not be sent outlives the page; if the copy stands still by then
 
   cut = false
   await page.goto(address)
-  await expect(page.getByText('What you wrote meanwhile was not added; it is kept for your teacher.')).toBeVisible()
+  await expect(page.getByText('came too late for the answer')).toBeVisible()
   await expect(page.getByLabel(/^Answer 3/)).toHaveText('in time')
   const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
   await teacher.goto(new URL(address).pathname)

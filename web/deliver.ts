@@ -55,18 +55,6 @@ export function usedStyles(): Plugin {
   }
 }
 
-/** Text is shown at once in the font that is there, and never jumps when another comes: that is there from the next page on. */
-export function steadyFonts(): Plugin {
-  return {
-    name: 'gavrin-steady-fonts',
-    enforce: 'pre',
-    transform(css, id) {
-      if (!/@fontsource.*\.css$/.test(id.split('?')[0]!)) return null
-      return { code: css.replaceAll(/font-display:\s*swap/g, 'font-display: optional'), map: null }
-    },
-  }
-}
-
 /** Every text that is delivered, compressed as well as can be, once. */
 export function compressed(): Plugin {
   return {

@@ -1,11 +1,11 @@
 import react from '@vitejs/plugin-react'
 import { defaultClientConditions, defineConfig } from 'vite'
-import { compressed, steadyFonts, usedStyles } from './deliver.ts'
+import { compressed, usedStyles } from './deliver.ts'
 import { recognitionFiles } from './recognitionFiles.ts'
 
 export default defineConfig({
   root: import.meta.dirname,
-  plugins: [react(), recognitionFiles(), usedStyles(), steadyFonts(), compressed()],
+  plugins: [react(), recognitionFiles(), usedStyles(), compressed()],
   resolve: {
     conditions: ['@gavrin/source', ...defaultClientConditions],
     dedupe: ['yjs', 'y-protocols', 'lib0', '@tiptap/pm', 'react', 'react-dom'],

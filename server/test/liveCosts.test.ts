@@ -1,8 +1,9 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals'
 import * as encoding from 'lib0/encoding'
 import request from 'supertest'
 import * as Y from 'yjs'
 import { Budgets } from '../dist/live/budget.js'
+import { Connection } from '../dist/live/connection.js'
 import { DocWorker } from '../dist/live/docWorker.js'
 import { LIMITS } from '../dist/live/limits.js'
 import { LiveClient } from './support/liveClient.js'
@@ -225,5 +226,50 @@ describe('late writing', () => {
     // Not so a reader who never could.
     const teacher = await open(given.teacher, copyId)
     expect(await teacher.refusal(teacher.type('mine'))).toMatchObject({ code: 'may-not-write' })
+  })
+})
+
+describe('limits', () => {
+  test('an answer takes so many bytes and no more', async () => {
+    const copyId = await copyOf()
+    const writer = await open(students[0]!, copyId)
+    for (let part = 0; part < 4; part++) await writer.saved(writer.type('x'.repeat(950_000)))
+    expect(await writer.refusal(writer.type('y'.repeat(500_000)))).toMatchObject({ code: 'full' })
+    expect(await school.count('live_update', `copy_id = '${copyId}'`)).toBe(4)
+  })
+
+  test('a person has so many connections and no more; others still come', async () => {
+    const person = await school.person('student', 'Many')
+    const many = await Promise.all(
+      Array.from({ length: LIMITS.connectionsOfPerson }, () => LiveClient.connect(school.url, person.cookie)),
+    )
+    await expect(LiveClient.connect(school.url, person.cookie)).rejects.toThrow('429')
+    const other = await LiveClient.connect(school.url, given.teacher.cookie)
+    for (const client of [...many, other]) client.close()
+  })
+
+  test('a message is not dealt with before the account of its person allows it', async () => {
+    const budget = new Budgets().of('ada')
+    const waits = Array.from({ length: LIMITS.messageBurst + 1 }, () => budget.message())
+    expect(waits.slice(0, -1).every((wait) => wait === 0)).toBe(true)
+    expect(waits.at(-1)).toBeGreaterThan(0)
+
+    jest.useFakeTimers({ doNotFake: ['setImmediate', 'nextTick'] })
+    try {
+      const dealt: unknown[] = []
+      const socket = { readyState: 1, OPEN: 1, pause: () => undefined, resume: () => undefined }
+      const slow = { message: () => 500 } as unknown as typeof budget
+      const connection = new Connection(socket as never, {} as never, 's', slow, (_, message) => {
+        dealt.push(message)
+        return Promise.resolve()
+      })
+      connection.receive('one')
+      await jest.advanceTimersByTimeAsync(400)
+      expect(dealt).toEqual([])
+      await jest.advanceTimersByTimeAsync(200)
+      expect(dealt).toEqual(['one'])
+    } finally {
+      jest.useRealTimers()
+    }
   })
 })

@@ -475,26 +475,74 @@ test.each(Object.entries(TABLE))('%s', async (route, { to, query, body, answers 
   expect(found).toEqual(answers)
 })
 
-test('the live connection: who may open a copy and who may watch a board', async () => {
-  await school.source.query('UPDATE copy SET set_aside = false WHERE handout_id = $1', [handout.id])
-  const again = await school.signInByEmail(given.emails[0]!)
-  const table: [TestPerson, string, boolean][] = [
-    [again, 'ready', false],
-    [await school.signInByEmail(given.emails[1]!), 'closed', false],
-    [await school.person('teacher', 'Nosy'), 'closed', false],
-    [await school.person('office', 'Desk'), 'closed', false],
-  ]
-  const reopened = await school.person('teacher', 'Second')
+/** What somebody is shown or may do over the live connection, message by message. */
+interface Live {
+  readonly open: 'ready' | 'closed'
+  readonly writes: 'saved' | 'refused' | 'nothing'
+  readonly watch: boolean
+  readonly 'watch class': boolean
+  readonly 'watch worksheet': boolean
+}
+const NOTHING_LIVE: Live = {
+  open: 'closed',
+  writes: 'nothing',
+  watch: false,
+  'watch class': false,
+  'watch worksheet': false,
+}
+const STAFF_LIVE: Live = { ...NOTHING_LIVE, open: 'ready', writes: 'refused', watch: true, 'watch class': true }
+/** Every message that a browser sends; `close`, `unwatch` and the like only end what these begin. */
+const LIVE_TABLE: Record<Exclude<Role, 'nobody'>, Live> = {
+  guest: NOTHING_LIVE,
+  holder: { ...NOTHING_LIVE, open: 'ready', writes: 'saved' },
+  classmate: NOTHING_LIVE,
+  left: NOTHING_LIVE,
+  helper: STAFF_LIVE,
+  'named helper': STAFF_LIVE,
+  'co-teacher': STAFF_LIVE,
+  lead: { ...STAFF_LIVE, 'watch worksheet': true },
+  'other teacher': NOTHING_LIVE,
+  office: NOTHING_LIVE,
+  'other school': NOTHING_LIVE,
+}
+
+test.each(Object.entries(LIVE_TABLE))('the live connection, message by message: %s', async (role, allowed) => {
   await school.source.query(
-    `INSERT INTO class_member (school_id, class_id, person_id, role) VALUES ($1, $2, $3, 'helper')`,
-    [school.schoolId, given.id, reopened.viewer.personId],
+    'UPDATE copy SET set_aside = false, submitted_at = NULL, state = $2 WHERE handout_id = $1',
+    [handout.id, 'working'],
   )
-  table.push([reopened, 'ready', true])
-  for (const [person, answer, watches] of table) {
-    const client = await LiveClient.connect(school.url, person.cookie)
-    client.send({ type: 'watch', handoutId: handout.id })
-    expect((await client.openCopy(ids.copyId)).type).toBe(answer)
-    expect(client.messages.some(({ type }) => type === 'rows')).toBe(watches)
-    client.close()
-  }
+  const person = people[role as Exclude<Role, 'nobody'>]
+  // Signed in anew: routes before this may have ended a session.
+  const again = person.email ? await school.signInByEmail(person.email) : await school.person('guest', 'Walker')
+  const lead = await school.signInByEmail(given.teacher.email)
+  const watcher = await LiveClient.connect(school.url, lead.cookie)
+  watcher.send({ type: 'watch class', classId: ids.classId })
+  await watcher.ping()
+  const client = await LiveClient.connect(school.url, again.cookie)
+  client.send({ type: 'watch', handoutId: handout.id })
+  client.send({ type: 'watch class', classId: ids.classId })
+  client.send({ type: 'watch worksheet', worksheetId: ids.worksheetId, block: null })
+  const opened = await client.openCopy(ids.copyId)
+  const number = client.type(`${role} `)
+  const answer = () =>
+    client.messages.find(
+      (message) => (message.type === 'saved' || message.type === 'refused') && message.number === number,
+    )
+  await client.ping()
+  // The class changes: whoever watches it is told, and the board is sent the copy.
+  await lead.http.post(`/api/classes/${ids.classId}/roster`).send({ rows: [] }).expect(200)
+  if (allowed.open === 'ready') await client.until(() => answer() !== undefined)
+  // Everybody who watches is told in one go.
+  await watcher.until(() => watcher.messages.some(({ type }) => type === 'class changed'))
+  await client.ping()
+  const has = (type: string) => client.messages.some((message) => message.type === type)
+  expect({
+    open: opened.type,
+    writes: answer()?.type ?? 'nothing',
+    watch: has('rows'),
+    'watch class': has('class changed'),
+    'watch worksheet': has('worksheet writers'),
+  }).toEqual(allowed)
+  client.close()
+  watcher.close()
 })

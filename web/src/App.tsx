@@ -1,7 +1,8 @@
-import { Suspense } from 'react'
-import { BrowserRouter, Route, Routes } from 'react-router'
+import { Suspense, useEffect } from 'react'
+import { BrowserRouter, Route, Routes, useLocation } from 'react-router'
 import { Loaded } from './ui/Loaded'
 import { NotHere } from './ui/NotHere'
+import { wearFonts } from './ui/ownFonts'
 import { part } from './ui/part'
 import { type SignedIn, useSession } from './ui/session'
 
@@ -48,23 +49,36 @@ export function App() {
   )
 }
 
+const IDS = /\/[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}/g
+
+/** The kind of place an address is: another one is said to be coming at once, before what it is made of is loaded. */
+export const kindOfPlace = (pathname: string): string => pathname.replace(IDS, '/:id')
+
 function Places({ person }: { readonly person: SignedIn }) {
+  const { pathname } = useLocation()
+  useEffect(() => wearFonts(), [pathname])
+  const learns = person.role === 'student' || person.role === 'guest'
   return (
-    <Routes>
-      <Route path="/copies/:copyId" element={<CopyPage person={person} />} />
-      <Route path="/to/:handoutId" element={<ClassLinkPage />} />
-      {person.role === 'student' || person.role === 'guest' ? (
-        <>
-          <Route path="/" element={<StudentDesk person={person} />} />
-          <Route path="/sign-up/:setId" element={<SignUpPage person={person} />} />
-          <Route path="*" element={<NotHere />} />
-        </>
-      ) : (
-        <>
-          <Route path="/try/:worksheetId" element={<TrySheet />} />
-          <Route path="*" element={<TeacherPlaces person={person} />} />
-        </>
-      )}
-    </Routes>
+    <Suspense
+      key={learns ? kindOfPlace(pathname) : 'teacher'}
+      fallback={<p className="page-message loading">One moment …</p>}
+    >
+      <Routes>
+        <Route path="/copies/:copyId" element={<CopyPage person={person} />} />
+        <Route path="/to/:handoutId" element={<ClassLinkPage />} />
+        {learns ? (
+          <>
+            <Route path="/" element={<StudentDesk person={person} />} />
+            <Route path="/sign-up/:setId" element={<SignUpPage person={person} />} />
+            <Route path="*" element={<NotHere />} />
+          </>
+        ) : (
+          <>
+            <Route path="/try/:worksheetId" element={<TrySheet />} />
+            <Route path="*" element={<TeacherPlaces person={person} />} />
+          </>
+        )}
+      </Routes>
+    </Suspense>
   )
 }

@@ -1,11 +1,25 @@
 import { Suspense, useEffect } from 'react'
-import { Route, Routes } from 'react-router'
+import { Route, Routes, useLocation } from 'react-router'
+import { kindOfPlace } from './App'
 import { Header } from './ui/Header'
 import { KeysSheet } from './ui/KeysSheet'
 import { NotHere } from './ui/NotHere'
 import { part } from './ui/part'
 import { whenIdle } from './ui/whenIdle'
 import type { SignedIn } from './ui/session'
+
+// The places of teachers share each other's styles: all of them come together, and are small.
+import './board/board.css'
+import './class/class.css'
+import './class/groups/groups.css'
+import './composer/composer.css'
+import './copy/copy.css'
+import './desk/desk.css'
+import './editor/editor.css'
+import './people/people.css'
+import './sheet/sheet.css'
+import './worksheets/bringIn/bringIn.css'
+import './worksheets/library.css'
 
 // Each place is a part of its own: what is opened first loads little, the others are fetched when nothing waits.
 const BoardPage = part(async () => ({ default: (await import('./board/BoardPage')).BoardPage }))
@@ -73,12 +87,14 @@ export async function fetchPlace(path: string, person: SignedIn): Promise<void> 
 
 /** Everything a teacher goes to, under the one header line. */
 export default function TeacherPlaces({ person }: { readonly person: SignedIn }) {
+  // Another kind of place: the header is there at once, and the place says that it is coming.
+  const kind = kindOfPlace(useLocation().pathname)
   useEffect(() => whenIdle(ALL.map(({ fetch }) => fetch)), [])
   return (
     <div className="teacher">
       <Header person={person} />
       <KeysSheet />
-      <Suspense fallback={<p className="page-message loading">One moment …</p>}>
+      <Suspense key={kind} fallback={<p className="page-message loading">One moment …</p>}>
         <Routes>
           <Route path="/" element={person.role === 'office' ? <OfficePage person={person} /> : <TeacherDesk />} />
           <Route path="/classes" element={<ClassesPage />} />

@@ -9,6 +9,7 @@ import { App, fetchFirst } from './App'
 import { ApiError } from './ui/api'
 import { firstOf } from './ui/first'
 import { watchScripts } from './ui/fontsByScript'
+import { ownFonts } from './ui/ownFonts'
 import type { SessionAnswer } from './ui/session'
 import './ui/theme.css'
 
@@ -37,5 +38,5 @@ const draw = () => {
 }
 // Drawn once, with everything in it; what cannot be loaded now is tried again by the page itself. Not awaited here: what is
 // loaded may stand in the same file.
-if (session) void fetchFirst(location.pathname, session.person).then(draw, draw)
-else draw()
+const parts = session ? fetchFirst(location.pathname, session.person).catch(() => undefined) : Promise.resolve()
+void parts.then(ownFonts).then(draw)

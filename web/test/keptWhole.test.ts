@@ -95,7 +95,7 @@ class Database {
       dueAt: null,
       pensDownAtDue: false,
       lateWork: true,
-      guestsIn: false,
+      guestsUntil: 0,
       namedHelpers: new Set(),
       timeZone: 'Europe/Lisbon',
     })

@@ -27,8 +27,8 @@ export interface CopyFacts {
   readonly dueAt: number | null
   readonly pensDownAtDue: boolean
   readonly lateWork: boolean
-  /** The walk-in link by which guests came is open. */
-  readonly guestsIn: boolean
+  /** Until when the walk-in link by which guests came lets them in, in milliseconds since 1970: 0 while it is shut, infinite without an end. */
+  readonly guestsUntil: number
   /** The helpers who help one of its holders by name. */
   readonly namedHelpers: ReadonlySet<string>
   /** IANA time zone of the school, for the times in reasons. */
@@ -59,7 +59,7 @@ export function copyAccess(viewer: Viewer, role: ClassRole, copy: CopyFacts, now
   if (copy.opensAt !== null && now < copy.opensAt) return nothing
   const own = copy.holders.get(viewer.personId)
   if (own !== undefined && own !== 'none') {
-    if (viewer.role === 'guest') return copy.guestsIn ? standing(own, copy, now) : nothing
+    if (viewer.role === 'guest') return now < copy.guestsUntil ? standing(own, copy, now) : nothing
     if (role !== 'student')
       return {
         permission: atMost(own, 'view'),

@@ -209,6 +209,22 @@ describe('the plan', () => {
     expect(planned(made, { ...FACTS, classId: 'c2' }).copies[0]!.dueAt).toBeNull()
   })
 
+  test('a copy that is shared opens at the earliest of its exceptions, one that is not at its own', () => {
+    const exceptions = [
+      { personId: 'p1', opensAt: NOW + 500, dueAt: null },
+      { personId: 'p2', opensAt: NOW + 50, dueAt: null },
+    ]
+    const classes = [{ classId: 'c1', opensAt: NOW + 100, dueAt: DUE }]
+    const shared = planned({ ...given('one per group'), exceptions, classes })
+    expect(shared.copies.map(({ opensAt }) => opensAt)).toEqual([NOW + 50, NOW + 100])
+    expect(planned(statement({}, { exceptions, classes })).copies.map(({ opensAt }) => opensAt)).toEqual([
+      NOW + 500,
+      NOW + 50,
+      NOW + 100,
+      NOW + 100,
+    ])
+  })
+
   test('peer readers: chosen evenly, or by hand', () => {
     const peers = { each: 1, may: 'comment' as const, seed: 3, chosen: { 'i1:each:p1': ['p4', 'p1', 'gone'] } }
     const { copies } = planned(statement({ peers }))

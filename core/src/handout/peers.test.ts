@@ -148,3 +148,18 @@ describe('peer readers', () => {
     )
   })
 })
+
+test('without any groups too nobody reads their own copy, and all read evenly', () => {
+  fc.assert(
+    fc.property(fc.integer({ min: 2, max: 40 }), fc.integer({ min: 1, max: 3 }), fc.nat(), (count, wanted, seed) => {
+      const readers = people(count)
+      const chosen = choosePeers({ copies: each(readers), readers, each: wanted, mates: new Map(), seed })
+      for (const id of readers) {
+        expect(chosen.get(`s:${id}`)).not.toContain(id)
+        expect(chosen.get(`s:${id}`)).toHaveLength(Math.min(wanted, count - 1))
+      }
+      const loads = loadsOf(chosen, readers)
+      expect(Math.max(...loads) - Math.min(...loads)).toBeLessThanOrEqual(1)
+    }),
+  )
+})

@@ -511,3 +511,25 @@ describe('against the ground truth', () => {
     )
   })
 })
+
+test('an item between neighbours that stand in different places is refused: it would tear the list they are in', () => {
+  const doc = written('passage', (made) => {
+    for (const words of ['ebb', 'flood']) {
+      const paragraph = new Y.XmlElement('paragraph')
+      made.getXmlFragment('passage').push([paragraph])
+      const text = new Y.XmlText()
+      paragraph.insert(0, [text])
+      text.insert(0, words)
+    }
+  })
+  const [first, second] = doc.getXmlFragment('passage').toArray() as Y.XmlElement[]
+  const startOf = (paragraph: Y.XmlElement) => {
+    const { id } = (paragraph.get(0) as Y.XmlText)._start!
+    return [id.client, id.clock] as [number, number]
+  }
+  const between = originText(77, 0, startOf(first!), startOf(second!))
+  expect(inspectUpdate(doc, between, rules('passage'))).toMatchObject({ verdict: 'refuse', code: 'malformed' })
+  const [client, clock] = startOf(first!)
+  const beside = originText(77, 0, [client, clock], [client, clock + 1])
+  expect(inspectUpdate(doc, beside, rules('passage')).verdict).toBe('apply')
+})

@@ -122,3 +122,16 @@ test('a pattern from outside is read strictly, and what is wrong is said with it
   for (const input of [null, 'last', [null], [{ kind: 'text', text: 'x'.repeat(101) }]])
     expect(checkPattern(input).ok).toBe(false)
 })
+
+test.each(['CON', 'aux', 'Nul', 'COM1', 'lpt9', 'con.txt', 'Aux. Tides'])(
+  '%s is the name of a device on one system',
+  (name) => {
+    const made = nameFrom([token('title')], { ...values, title: name })
+    expect(made).not.toMatch(/^(con|prn|aux|nul|com\d|lpt\d)(\.|$)/i)
+    expect(made.toLowerCase()).toContain(name.slice(0, 3).toLowerCase())
+  },
+)
+
+test('a name that only begins like that of a device stays', () => {
+  expect(nameFrom([token('title')], { ...values, title: 'Conger eels' })).toBe('Conger eels')
+})

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import type { AnswerSpace } from '../worksheet/content.js'
 import { isNumberText } from '../worksheet/numbers.js'
-import { answerText, copyProgress, countWords, spaceProgress } from './answers.js'
+import { answerText, copyProgress, countWords, shareOf, spaceProgress } from './answers.js'
 import { COPY_STATES, JOURNAL_KINDS, type JournalEntry, afterEntry, isOverdue, lifeFrom } from './journal.js'
 
 const LINE: AnswerSpace = { id: 'l', kind: 'line', width: 'full' }
@@ -129,4 +129,18 @@ describe('the life of a copy', () => {
     expect(isOverdue({ state: 'submitted', dueAt: 10 }, 11)).toBe(false)
     expect(isOverdue({ state: 'working', dueAt: null }, 11)).toBe(false)
   })
+})
+
+test('what an answer begins with is the author’s and counts for nothing until something is added to it', () => {
+  const passage: AnswerSpace = { id: 'p', kind: 'passage', lines: 3, starter: 'The tide was' }
+  expect(spaceProgress(passage, { text: ' The tide was ' })).toEqual({ share: 0, words: 0 })
+  expect(spaceProgress(passage, { text: 'The tide was out' })).toEqual({ share: 1, words: 4 })
+})
+
+test('a section that is repeated is as far as the mean of its parts', () => {
+  const part = (id: string) => `words_${id.repeat(32)}`
+  const progress = { [part('a')]: { share: 1, words: 2 }, [part('b')]: { share: 0.5, words: 1 } }
+  expect(shareOf(progress, 'words')).toBe(0.75)
+  expect(shareOf({ words: { share: 0.5, words: 0 } }, 'words')).toBe(0.5)
+  expect(shareOf({}, 'words')).toBe(0)
 })

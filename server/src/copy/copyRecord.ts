@@ -74,7 +74,7 @@ interface Row {
   pens_down_at_due: boolean
   late_work: boolean
   time_zone: string
-  guests_in: boolean
+  guests_until: number
   holders: { id: string; permission: Permission; name: string }[]
   readers: { id: string; permission: Permission; invited: boolean }[]
   members: { id: string; role: ClassRole }[]
@@ -98,7 +98,7 @@ export async function findCopy(
     `SELECT c.id, c.handout_id, h.class_id, k.name AS class_name, k.ink, h.number, c.title, c.worksheet_id, e.title AS worksheet_title, c.edition, e.content,
             c.classmates_may, c.state, c.pens_down, c.set_aside, c.due_at, c.submitted_at, c.progress,
             c.way, c.link, c.may_invite, c.unreadable_space, (SELECT coalesce(json_agg(f.person_id), '[]') FROM former_writer f WHERE f.school_id = c.school_id AND f.copy_id = c.id) AS former_writers, c.places, c.opens_at, c.pens_down_at_due, c.late_work, s.time_zone,
-            EXISTS (SELECT 1 FROM walk_in w WHERE w.school_id = c.school_id AND w.handout_id = c.handout_id AND w.item_id = c.item_id AND w.is_open AND (w.ends_at IS NULL OR w.ends_at > now())) AS guests_in,
+            (SELECT coalesce(extract(epoch FROM max(coalesce(w.ends_at, 'infinity'))) * 1000, 0)::float8 FROM walk_in w WHERE w.school_id = c.school_id AND w.handout_id = c.handout_id AND w.item_id = c.item_id AND w.is_open) AS guests_until,
             (SELECT coalesce(json_agg(json_build_object('id', r.person_id, 'permission', r.permission, 'invited', r.invited_by IS NOT NULL)), '[]')
                FROM copy_reader r WHERE r.school_id = c.school_id AND r.copy_id = c.id) AS readers,
             (SELECT coalesce(json_agg(json_build_object('id', o.person_id, 'permission', o.permission, 'name', trim(p.first_name || ' ' || p.last_name)) ORDER BY p.last_name, p.first_name, p.id), '[]')
@@ -160,7 +160,7 @@ export async function findCopy(
       dueAt: row.due_at?.getTime() ?? null,
       pensDownAtDue: row.pens_down_at_due,
       lateWork: row.late_work,
-      guestsIn: row.guests_in,
+      guestsUntil: row.guests_until,
       timeZone: row.time_zone,
       namedHelpers: new Set(row.named_helpers),
     },

@@ -140,9 +140,9 @@ export class CopyChannels {
     const before = this.lookedAt
     this.lookedAt = now
     for (const copy of await this.copies.loaded()) {
-      const { dueAt, opensAt, pensDownAtDue } = copy.record.facts
+      const { dueAt, opensAt, pensDownAtDue, guestsUntil } = copy.record.facts
       const passed = (moment: number | null) => moment !== null && moment > before && moment <= now
-      if (!passed(opensAt) && !(pensDownAtDue && passed(dueAt))) continue
+      if (!passed(opensAt) && !passed(guestsUntil) && !(pensDownAtDue && passed(dueAt))) continue
       for (const channel of [...copy.channels]) if (copy.tell(channel, 'permission') === 'none') this.shut(channel)
     }
   }

@@ -21,7 +21,7 @@ interface Part {
 }
 
 interface Place {
-  /** The files it is made of, by their sources. */
+  /** The files it is made of, by their sources; `_name` is the file that several parts were put together in. */
   readonly sources: readonly string[]
   readonly parts: readonly Part[]
 }
@@ -47,7 +47,7 @@ function placeOf(path: string, person: Person | null): Place {
   const copy = COPY.exec(path)?.[1]
   if (copy)
     return {
-      sources: ['src/copy/CopyPage.tsx'],
+      sources: ['_copy'],
       parts: [
         { key: ['copy', copy], path: `copies/${copy}` },
         { key: ['late', copy], path: `copies/${copy}/late-writing` },
@@ -153,8 +153,13 @@ function asking(request: Request, server: Server, end: number): (part: Part) => 
 function filesOf(manifest: Manifest, sources: readonly string[]): { scripts: string[]; styles: string[] } {
   const scripts = new Set<string>()
   const styles = new Set<string>()
+  const names = Object.keys(manifest)
   const add = (name: string) => {
-    const entry = manifest[name]
+    const key =
+      name.startsWith('_') && !manifest[name]
+        ? names.find((one) => one.startsWith(`${name}-`) && one.endsWith('.js'))
+        : name
+    const entry = manifest[key ?? name]
     if (!entry || scripts.has(entry.file)) return
     scripts.add(entry.file)
     for (const style of entry.css ?? []) styles.add(style)

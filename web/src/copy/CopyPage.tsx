@@ -91,8 +91,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
   const maySubmit =
     data.isHolder &&
     !toRead &&
-    (expected === 'edit' ||
-      (view?.ready && data.pensDownAtDue && overdue && data.lateWork && permission === 'comment'))
+    (expected === 'edit' || (view?.ready && data.pensDownAtDue && overdue && data.lateWork && permission === 'comment'))
 
   const act = submitted ? (
     mayTakeBack && (

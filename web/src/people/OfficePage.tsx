@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { Button, Modal } from 'react-bootstrap'
 import { Link } from 'react-router'
+import { Arrived } from '../mail/Arrived'
 import { FindField } from '../ui/FindField'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
@@ -40,6 +41,9 @@ export function OfficePage({ person }: { readonly person: SignedIn }) {
     <>
       <SignInTrouble />
       <Loaded query={people}>{(found) => <Office people={found} school={person.school} />}</Loaded>
+      <div className="page">
+        <Arrived />
+      </div>
     </>
   )
 }

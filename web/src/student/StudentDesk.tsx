@@ -4,6 +4,7 @@ import { useEffect } from 'react'
 import { Link } from 'react-router'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
+import { whenIdle } from '../ui/whenIdle'
 import { SheetMark } from '../ui/SheetMark'
 import { api } from '../ui/api'
 import { inkName } from '../ui/inks'
@@ -49,6 +50,8 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
   })
   const now = useNow()
   const waiting = useOutbox(person.id)
+  // A copy is what is opened next.
+  useEffect(() => whenIdle([() => import('../copy/CopyPage')]), [])
   useEffect(() => {
     document.title = 'My desk – Gavrin'
   }, [])
