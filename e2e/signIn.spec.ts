@@ -33,3 +33,13 @@ test('in the demo, by choosing a person from the list', async ({ page }) => {
   await page.getByRole('button', { name: 'Zofia Dąbrowska' }).click()
   await expect(page.locator('#person-menu')).toContainText('Zofia Dąbrowska')
 })
+
+test('what Gavrin is made with is named with its licence', async ({ browser }) => {
+  const page = await (await browser.newContext({ baseURL: url() })).newPage()
+  await page.goto('/')
+  await page.getByRole('link', { name: 'About', exact: true }).click()
+  await expect(page.getByRole('heading', { name: 'About Gavrin' })).toBeVisible()
+  await page.getByLabel('Find a package or a licence').fill('yjs')
+  await page.getByText(/^yjs \d/).click()
+  await expect(page.getByText('Kevin Jahns', { exact: false }).first()).toBeVisible()
+})

@@ -1,4 +1,4 @@
-import { readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs'
+import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { join } from 'node:path'
 import { brotliCompressSync, constants, gzipSync } from 'node:zlib'
@@ -75,6 +75,43 @@ export function compressed(): Plugin {
         )
         writeFileSync(`${path}.gz`, gzipSync(bytes, { level: 9 }))
       }
+    },
+  }
+}
+
+interface Locked {
+  readonly dev?: boolean
+  readonly link?: boolean
+  readonly optional?: boolean
+  readonly version?: string
+  readonly license?: string
+}
+
+const LICENCE_FILE = /^(licen[cs]e|copying|notice|ofl)([.-].*)?$/i
+
+/** The notices of everything that Gavrin is shipped with, in the browser and on the server, for the page "About". */
+export function notices(): Plugin {
+  const root = join(HERE, '..')
+  const { packages } = JSON.parse(readFileSync(join(root, 'package-lock.json'), 'utf8')) as {
+    packages: Record<string, Locked>
+  }
+  return {
+    name: 'gavrin-notices',
+    apply: 'build',
+    generateBundle() {
+      const found = Object.entries(packages).flatMap(([path, { dev, link, version = '', license }]) => {
+        const folder = join(root, path)
+        // What is for another kind of machine is not there, and not shipped.
+        if (dev || link || !path.includes('node_modules/') || !existsSync(folder)) return []
+        const texts = readdirSync(folder)
+          .filter((name) => LICENCE_FILE.test(name) && statSync(join(folder, name)).isFile())
+          .map((name) => readFileSync(join(folder, name), 'utf8').trim())
+        const name = path.slice(path.lastIndexOf('node_modules/') + 'node_modules/'.length)
+        return [{ name, version, license: license ?? 'see its text', text: texts.join('\n\n') }]
+      })
+      const once = new Map(found.map((one) => [`${one.name} ${one.version}`, one]))
+      const list = [...once.values()].sort((one, other) => (one.name < other.name ? -1 : 1))
+      this.emitFile({ type: 'asset', fileName: 'assets/notices.json', source: JSON.stringify(list) })
     },
   }
 }

@@ -1,11 +1,11 @@
 import react from '@vitejs/plugin-react'
 import { defaultClientConditions, defineConfig } from 'vite'
-import { compressed, usedStyles } from './deliver.ts'
+import { compressed, notices, usedStyles } from './deliver.ts'
 import { recognitionFiles } from './recognitionFiles.ts'
 
 export default defineConfig({
   root: import.meta.dirname,
-  plugins: [react(), recognitionFiles(), usedStyles(), compressed()],
+  plugins: [react(), recognitionFiles(), usedStyles(), notices(), compressed()],
   resolve: {
     conditions: ['@gavrin/source', ...defaultClientConditions],
     dedupe: ['yjs', 'y-protocols', 'lib0', '@tiptap/pm', 'react', 'react-dom'],

@@ -17,6 +17,7 @@ const SetPasswordPage = part(() => import('./account/SetPasswordPage'))
 const TrySheet = part(() => import('./worksheets/TrySheet'))
 const WalkInPage = part(() => import('./walkin/WalkInPage'))
 const ClassLinkPage = part(() => import('./walkin/ClassLinkPage'))
+const AboutGavrin = part(() => import('./about/AboutGavrin'))
 const ForgottenPage = part(() => import('./account/ForgottenPage'))
 
 /** Loads what is shown first, so that it is there at once when the page is drawn. */
@@ -40,6 +41,7 @@ export function App() {
               <Route path="/in/:code?" element={<WalkInPage person={person} />} />
               <Route path="/password" element={<SetPasswordPage />} />
               <Route path="/forgotten" element={<ForgottenPage />} />
+              <Route path="/about" element={<AboutGavrin />} />
               <Route path="*" element={person ? <Places person={person} /> : <SignInPage demo={demo} />} />
             </Routes>
           </Suspense>

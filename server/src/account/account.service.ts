@@ -81,7 +81,17 @@ export class AccountService {
       return found
     })
     await this.endSessions(link.schoolId, link.personId)
+    await this.tellClasses(link)
     return link
+  }
+
+  /** Whoever has a class of this person open sees that they can sign in now. */
+  private async tellClasses({ schoolId, personId }: { schoolId: string; personId: string }): Promise<void> {
+    const classes = await this.source.query<{ class_id: string }[]>(
+      'SELECT class_id FROM class_member WHERE school_id = $1 AND person_id = $2 AND left_at IS NULL',
+      [schoolId, personId],
+    )
+    for (const { class_id } of classes) this.live.tellClass(schoolId, class_id, 'roster')
   }
 
   /** Changes one's own password, knowing the old one. Other windows and machines are signed out. */

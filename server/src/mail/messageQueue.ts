@@ -31,7 +31,10 @@ export class MessageQueue {
         // Each for itself: one that cannot be sent fails alone, and holds up none of those taken with it.
         for (const { data, id } of jobs)
           await send(data.schoolId, data.messageId, id).catch((error: unknown) =>
-            this.boss.fail(MAIL_QUEUE, id, { reason: error instanceof Error ? error.message : 'unknown' }),
+            // While the database is away it cannot be said either: the job expires, and is taken again.
+            this.boss
+              .fail(MAIL_QUEUE, id, { reason: error instanceof Error ? error.message : 'unknown' })
+              .catch(() => undefined),
           )
       },
     )

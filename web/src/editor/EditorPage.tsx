@@ -24,6 +24,7 @@ import './editor.css'
 import { WORKSHEET } from './extensions'
 import { countSpaces, takeAllSpaces } from './proposals'
 import { showDraft } from './showDraft'
+import { readSelection } from './readSelection'
 import { useAuthors } from './useAuthors'
 import { type DraftState, useDraft } from './useDraft'
 import { usePictures } from './usePictures'
@@ -76,6 +77,7 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
     shouldRerenderOnTransaction: false,
     editorProps: {
       attributes: { class: 'sheet', role: 'textbox', 'aria-multiline': 'true', 'aria-label': 'Worksheet' },
+      handleDOMEvents: { click: readSelection },
       handlePaste: (_, event) => pictures.take(event.clipboardData?.files),
       handleDrop: (_, event, __, isMoved) => !isMoved && pictures.take(event.dataTransfer?.files),
     },

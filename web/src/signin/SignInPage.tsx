@@ -67,7 +67,8 @@ export default function SignInPage({ demo }: { readonly demo: SessionAnswer['dem
             {signIn.isPending ? 'Signing in …' : 'Sign in'}
           </Button>
           <p className="sign-in-more">
-            <Link to="/forgotten">New password</Link> · <Link to="/join">Join a class with its code</Link>
+            <Link to="/forgotten">New password</Link> · <Link to="/join">Join a class with its code</Link> ·{' '}
+            <Link to="/about">About</Link>
           </p>
         </Form>
       </section>

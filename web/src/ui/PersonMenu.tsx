@@ -1,5 +1,6 @@
 import { Suspense, lazy, useState } from 'react'
 import { Dropdown } from 'react-bootstrap'
+import { Link } from 'react-router'
 import { api } from './api'
 import type { SignedIn } from './session'
 
@@ -28,6 +29,9 @@ export function PersonMenu({ person, name }: { readonly person: SignedIn; readon
           </Dropdown.ItemText>
           <Dropdown.Divider />
           <Dropdown.Item onClick={() => setChanging(true)}>Change my password</Dropdown.Item>
+          <Dropdown.Item as={Link} to="/about">
+            About Gavrin
+          </Dropdown.Item>
           <Dropdown.Item onClick={() => void signOut()}>Sign out</Dropdown.Item>
         </Dropdown.Menu>
       </Dropdown>
