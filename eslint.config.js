@@ -17,6 +17,7 @@ export default tseslint.config(
       'web/test/**',
       'web/vite.config.ts',
       'web/recognitionFiles.ts',
+      'web/deliver.ts',
     ],
     languageOptions: { parserOptions: { project: `./${part}/tsconfig.json` } },
   })),

@@ -10,6 +10,7 @@ async function stranger(browser: Browser, path: string, options = {}): Promise<P
 /** The link in the newest message to somebody, read where the demo shows the office its post. */
 async function linkTo(browser: Browser, address: string, subject: string): Promise<string> {
   const office = await windowOf(browser, 'Joana Ferreira-Lund')
+  await office.getByText('The demo’s post').click()
   const letter = office.getByRole('listitem').filter({ hasText: address }).filter({ hasText: subject })
   await letter.getByRole('button', { name: address }).first().click()
   return (await office.locator('.letter a').first().getAttribute('href'))!

@@ -8,7 +8,7 @@ import express, { type NextFunction, type Request, type Response } from 'express
 import staticGzip from 'express-static-gzip'
 import helmet from 'helmet'
 import { existsSync } from 'node:fs'
-import type { IncomingMessage, Server, ServerResponse } from 'node:http'
+import type { IncomingMessage, ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import { openSessions } from './account/sessions.js'
 import { AppModule } from './app.module.js'
@@ -117,7 +117,7 @@ function serveAssets(app: NestExpressApplication, root: string): void {
 /** The web application. Its data block stands inside the page, so it comes after what compresses answers. */
 function serveWeb(app: NestExpressApplication, root: string): void {
   app.use(express.static(root, { index: false, maxAge: 0 }))
-  const page = firstPages(root, () => app.getHttpServer() as Server)
+  const page = firstPages(root, () => app.getHttpServer())
   // Every other address is a place in the application, which knows whether it exists.
   app.use((request: Request, response: Response, next: NextFunction) => {
     if (request.path.startsWith('/api') || (request.method !== 'GET' && request.method !== 'HEAD')) return next()

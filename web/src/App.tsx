@@ -33,6 +33,7 @@ export function App() {
   const session = useSession()
   return (
     <BrowserRouter>
+      <Fonts />
       <Loaded query={session}>
         {({ person, demo }) => (
           <Suspense fallback={<p className="page-message loading">One moment …</p>}>
@@ -51,6 +52,13 @@ export function App() {
   )
 }
 
+/** Fonts that came while a page was read are set in with the next. */
+function Fonts() {
+  const { pathname } = useLocation()
+  useEffect(() => wearFonts(), [pathname])
+  return null
+}
+
 const IDS = /\/[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}/g
 
 /** The kind of place an address is: another one is said to be coming at once, before what it is made of is loaded. */
@@ -58,7 +66,6 @@ export const kindOfPlace = (pathname: string): string => pathname.replace(IDS, '
 
 function Places({ person }: { readonly person: SignedIn }) {
   const { pathname } = useLocation()
-  useEffect(() => wearFonts(), [pathname])
   const learns = person.role === 'student' || person.role === 'guest'
   return (
     <Suspense

@@ -81,10 +81,11 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
     document.title = `${title} – Gavrin`
   }, [title])
   // A corrected worksheet has come, or somebody with a part of their own.
-  const isOther = !!view?.page && view.page !== data.page
+  // Or it was submitted, taken back or ended elsewhere.
+  const isOther = !!view?.page && (view.page !== data.page || (view.state !== null && view.state !== data.state))
   useEffect(() => {
     if (isOther) void client.invalidateQueries({ queryKey: ['copy', data.id] })
-  }, [isOther, client, data.id])
+  }, [isOther, client, data.id, view?.state])
   const others = useMemo(() => new Set(data.others), [data.others])
   const toRead = data.way === 'to read'
   // Nothing is written any more, but what is there can still be handed in.
@@ -188,9 +189,9 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
         )}
         {submitted && (
           <Notice kind="plain">
-            <SheetMark state="submitted" silent /> Submitted{' '}
+            <SheetMark state="submitted" silent /> Submitted
             {data.submittedAt !== null && (
-              <span title={exactTime(data.submittedAt)}>{timeInWords(data.submittedAt, now)}</span>
+              <span title={exactTime(data.submittedAt)}> {timeInWords(data.submittedAt, now)}</span>
             )}
             .{' '}
             {data.isHolder

@@ -16,7 +16,7 @@ interface Letter {
 const FRESH = 3_000
 
 /** What the stand-in for a mail server took in, as far as it is the business of whoever looks. Only the demo shows it. */
-export function Arrived() {
+export function Arrived({ folded = false }: { readonly folded?: boolean }) {
   const now = useNow()
   const letters = useQuery({
     queryKey: ['mail', 'stand-in'],
@@ -25,7 +25,7 @@ export function Arrived() {
   })
   const [open, setOpen] = useState<string | null>(null)
   if (!letters.data) return null
-  return (
+  const list = (
     <section aria-labelledby="arrived-title" tabIndex={0}>
       <h2 id="arrived-title">As it arrives</h2>
       <p className="soft">This is the demo: messages reach nobody but this page.</p>
@@ -49,6 +49,14 @@ export function Arrived() {
         {letters.data.length === 0 && <li className="soft">Nothing has arrived yet.</li>}
       </ul>
     </section>
+  )
+  return folded ? (
+    <details className="arrived">
+      <summary>The demo’s post: {letters.data.length}</summary>
+      {list}
+    </details>
+  ) : (
+    list
   )
 }
 

@@ -41,9 +41,7 @@ export function OfficePage({ person }: { readonly person: SignedIn }) {
     <>
       <SignInTrouble />
       <Loaded query={people}>{(found) => <Office people={found} school={person.school} />}</Loaded>
-      <div className="page">
-        <Arrived />
-      </div>
+      <Arrived folded />
     </>
   )
 }

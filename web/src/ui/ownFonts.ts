@@ -7,7 +7,7 @@ const FACES = [
   '700 23px "Zilla Slab"',
 ] as const
 /** How long the first picture waits for fonts that are in the browser's store, in milliseconds. */
-const PATIENCE = 80
+const PATIENCE = 120
 
 let areHere = false
 const wear = () => document.documentElement.classList.add('own-fonts')

@@ -15,7 +15,7 @@ export function part<P extends object>(load: () => Promise<{ readonly default: C
   const Waiting = lazy(load)
   const Shown = (props: P) => {
     // The same for as long as it is shown.
-    const [Chosen] = useState<ComponentType<P>>(() => ready ?? (Waiting as unknown as ComponentType<P>))
+    const [Chosen] = useState<ComponentType<P>>(() => ready ?? Waiting)
     return <Chosen {...props} />
   }
   return Object.assign(Shown, { fetch })
