@@ -229,6 +229,31 @@ describe('late writing', () => {
   })
 })
 
+test('a row that the database never takes closes the copy to its writer alone; the others write on', async () => {
+  const handout = await school.handedOut(given)
+  const [bad, good] = given.emails.map((email) => handout.copies.get(email)!)
+  const [unlucky, other] = [await open(students[0]!, bad!), await open(students[1]!, good!)]
+  const teacher = await open(given.teacher, bad!)
+  await school.source.query(`
+    CREATE FUNCTION refuse_one() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION 'never'; END $$;
+    CREATE TRIGGER refuse_one BEFORE INSERT ON live_update FOR EACH ROW WHEN (NEW.copy_id = '${bad}') EXECUTE FUNCTION refuse_one()`)
+  try {
+    unlucky.type('never saved')
+    const number = other.type('saved all the same')
+    await other.saved(number)
+    expect(await unlucky.message(({ type }) => type === 'closed')).toMatchObject({
+      again: false,
+      sentence: expect.stringContaining('cannot be saved') as unknown,
+    })
+    // Who only looks opens it again.
+    expect(await teacher.message(({ type }) => type === 'closed')).toMatchObject({ again: true })
+  } finally {
+    await school.source.query('DROP TRIGGER refuse_one ON live_update; DROP FUNCTION refuse_one()')
+  }
+  const again = await open(students[0]!, bad!)
+  await again.saved(again.type('now it is'))
+})
+
 describe('limits', () => {
   test('an answer takes so many bytes and no more', async () => {
     const copyId = await copyOf()

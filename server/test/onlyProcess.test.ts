@@ -61,9 +61,10 @@ describe('one process serves a database', () => {
 
   test('gives up when another has taken over by then', async () => {
     const [client, rival] = await Promise.all([connected(), connected()])
-    const lost = new Promise<void>((resolve) => void OnlyProcess.hold(databaseUrl, resolve))
-    let pid: number | undefined
-    while (pid === undefined) pid = (await client.query<{ pid: number }>(HOLDER)).rows[0]?.pid
+    let isLost!: () => void
+    const lost = new Promise<void>((resolve) => (isLost = resolve))
+    await OnlyProcess.hold(databaseUrl, isLost)
+    const pid = (await client.query<{ pid: number }>(HOLDER)).rows[0]?.pid
     // Waits in the line for it, and has it the moment the other's connection breaks.
     const taken = rival.query('SELECT pg_advisory_lock(7341002)')
     await client.query('SELECT pg_terminate_backend($1)', [pid])

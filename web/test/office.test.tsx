@@ -36,11 +36,19 @@ const EVERYBODY = [
   person('t1', 'Maren', 'Holt', { role: 'teacher', classes: '8 Heron, 7 Gull' }),
 ]
 
+let trouble: object[] = []
+afterEach(() => {
+  trouble = []
+})
+const TROUBLE = [{ personId: 't1', first: 'Maren', last: 'Holt', failures: 31, addresses: 4, lastAt: Date.now() }]
+
 describe('the office', () => {
   const opened = async (answer: (asked: Asked) => ReturnType<Parameters<typeof serveWith>[0]>) => {
-    const asked = serveWith((one) =>
-      one.path === 'office/people' && one.method === 'GET' ? { body: EVERYBODY } : answer(one),
-    )
+    const asked = serveWith((one) => {
+      if (one.path === 'office/people' && one.method === 'GET') return { body: EVERYBODY }
+      if (one.path === 'office/sign-in-trouble') return { body: trouble }
+      return one.path === 'mail/stand-in' ? refusal(404, 'This is not here.') : answer(one)
+    })
     const { Around } = surroundings()
     render(<OfficePage person={OFFICE} />, { wrapper: Around })
     await screen.findByRole('heading', { name: 'People' })
@@ -61,6 +69,13 @@ describe('the office', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Teachers' }))
     expect(names()).toEqual(['Holt, Maren'])
     expect(screen.getByRole('button', { name: 'Teachers' }).getAttribute('aria-pressed')).toBe('true')
+  })
+
+  test('is told at whose account passwords are tried', async () => {
+    trouble = TROUBLE
+    await opened(() => ({}))
+    const said = await screen.findByText(/Many wrong passwords within a day/)
+    expect(said.textContent).toContain('Maren Holt 31 times from 4 addresses')
   })
 
   test('points out doubles; of two the one with more work stays, unless it is turned round', async () => {

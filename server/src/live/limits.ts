@@ -9,7 +9,7 @@ export const LIMITS = {
   /** Bytes, structs and cost of an update beyond which it is refused, whoever sends it. */
   slowBytes: 1_000_000,
   slowStructs: 10_000,
-  slowSteps: 60_000,
+  slowSteps: 30_000,
   /** How long an update may take on the clone, and how much of that the server's own thread may then spend, in milliseconds. */
   slowDeadline: 3_000,
   slowShare: 250,

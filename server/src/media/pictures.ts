@@ -26,8 +26,8 @@ let reader: ChildProcess | null = null
 let idle: NodeJS.Timeout | null = null
 
 /**
- * Reads a picture and writes it anew, in its turn, in a process of its own: neither its time nor its memory is that of who
- * answers people.
+ * Reads a picture and writes it anew, when it is its turn. A process of its own does that: neither its time nor its memory is
+ * that of who answers people.
  */
 export function keepPicture(
   bytes: Uint8Array,
