@@ -207,7 +207,9 @@ function WalkInPart({ handoutId, item, title, walkIn: kept }: PartProps) {
                 <Button size="sm" variant="link" disabled={clear.isPending} onClick={() => clear.mutate(true)}>
                   Clear all away
                 </Button>{' '}
-                <span className="soft">Their copies are set aside and can be brought back.</span>
+                <span className="soft">
+                  Their own copies are set aside, with what is in them; a shared copy they leave.
+                </span>
                 {clear.data && <span role="status"> {clear.data.cleared} cleared away.</span>}
               </p>
             )}
