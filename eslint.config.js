@@ -3,7 +3,7 @@ import hooks from 'eslint-plugin-react-hooks'
 import tseslint from 'typescript-eslint'
 
 export default tseslint.config(
-  { ignores: ['**/dist/', '**/node_modules/', '.data/', 'test-results/', 'playwright-report/'] },
+  { ignores: ['**/dist/', 'web/drawn/', '**/node_modules/', '.data/', 'test-results/', 'playwright-report/'] },
   js.configs.recommended,
   ...tseslint.configs.recommendedTypeChecked,
   // Each part is read with its own types and no others: all at once take more memory than a small machine has.
@@ -18,6 +18,7 @@ export default tseslint.config(
       'web/vite.config.ts',
       'web/recognitionFiles.ts',
       'web/deliver.ts',
+      'web/vite.drawn.config.ts',
     ],
     languageOptions: { parserOptions: { project: `./${part}/tsconfig.json` } },
   })),

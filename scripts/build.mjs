@@ -10,6 +10,7 @@ const SOURCES = [
   'web/src',
   'web/index.html',
   'web/vite.config.ts',
+  'web/vite.drawn.config.ts',
   'web/deliver.ts',
   'web/recognitionFiles.ts',
   'package-lock.json',
@@ -33,8 +34,8 @@ function digest() {
 export function build() {
   const mark = join(ROOT, 'node_modules', '.gavrin-build')
   const now = digest()
-  const made = ['core/dist/index.js', 'server/dist/main.js', 'web/dist/index.html'].every((file) =>
-    existsSync(join(ROOT, file)),
+  const made = ['core/dist/index.js', 'server/dist/main.js', 'web/dist/index.html', 'web/drawn/drawFirst.js'].every(
+    (file) => existsSync(join(ROOT, file)),
   )
   if (made && existsSync(mark) && readFileSync(mark, 'utf8') === now) return
   say('building ...')
@@ -44,6 +45,15 @@ export function build() {
   }
   run(process.execPath, ['node_modules/typescript7/bin/tsc', '-b', 'server'])
   run(process.execPath, ['node_modules/vite/bin/vite.js', 'build', 'web', '--logLevel', 'warn'])
+  run(process.execPath, [
+    'node_modules/vite/bin/vite.js',
+    'build',
+    'web',
+    '--config',
+    'web/vite.drawn.config.ts',
+    '--logLevel',
+    'warn',
+  ])
   writeFileSync(mark, now)
 }
 

@@ -40,6 +40,9 @@ function listen(page: Page): void {
   })
 }
 
+/** A page that was drawn on the server is seen before it is taken over. */
+export const isListenedTo = (page: Page) => expect(page.locator('#root:not([data-drawn])')).toBeVisible()
+
 interface DemoAnswer {
   readonly demo: {
     readonly password: string
@@ -70,5 +73,6 @@ export async function windowOf(
   listen(page)
   await page.goto('/')
   await expect(page.locator('#person-menu')).toContainText(name)
+  await isListenedTo(page)
   return page
 }

@@ -16,6 +16,7 @@ import { ProblemException, malformed, problemsOfValidation, sendProblem } from '
 import { type Trust, cameOverTls, sameOrigin, trustIn } from './common/sameOrigin.js'
 import { LiveGateway } from './live/live.gateway.js'
 import type { Settings } from './settings.js'
+import { Drawings } from './web/drawing.js'
 import { firstPages } from './web/firstPage.js'
 
 const CSP = {
@@ -117,7 +118,9 @@ function serveAssets(app: NestExpressApplication, root: string): void {
 /** The web application. Its data block stands inside the page, so it comes after what compresses answers. */
 function serveWeb(app: NestExpressApplication, root: string): void {
   app.use(express.static(root, { index: false, maxAge: 0 }))
-  const page = firstPages(root, () => app.getHttpServer())
+  const drawings = new Drawings(join(root, '..', 'drawn', 'drawFirst.js'))
+  app.getHttpServer().once('close', () => drawings.end())
+  const page = firstPages(root, () => app.getHttpServer(), drawings)
   // Every other address is a place in the application, which knows whether it exists.
   app.use((request: Request, response: Response, next: NextFunction) => {
     if (request.path.startsWith('/api') || (request.method !== 'GET' && request.method !== 'HEAD')) return next()

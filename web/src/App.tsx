@@ -1,5 +1,5 @@
-import { Suspense, useEffect } from 'react'
-import { BrowserRouter, Route, Routes, useLocation } from 'react-router'
+import { Suspense, useEffect, useRef } from 'react'
+import { Route, Routes, useLocation } from 'react-router'
 import { Loaded } from './ui/Loaded'
 import { NotHere } from './ui/NotHere'
 import { wearFonts } from './ui/ownFonts'
@@ -29,10 +29,17 @@ export async function fetchFirst(path: string, person: SignedIn | null): Promise
   await (await import('./TeacherPlaces')).fetchPlace(path, person)
 }
 
+/** Loads all that is drawn on the server, so that not even the first picture has to wait for it. */
+export async function fetchDrawn(): Promise<void> {
+  await Promise.all([SignInPage.fetch(), CopyPage.fetch(), StudentDesk.fetch(), TeacherPlaces.fetch()])
+  await (await import('./TeacherPlaces')).fetchDrawn()
+}
+
+/** Everything, within a router and what is known of the data. */
 export function App() {
   const session = useSession()
   return (
-    <BrowserRouter>
+    <>
       <Fonts />
       <Loaded query={session}>
         {({ person, demo }) => (
@@ -48,14 +55,17 @@ export function App() {
           </Suspense>
         )}
       </Loaded>
-    </BrowserRouter>
+    </>
   )
 }
 
 /** Fonts that came while a page was read are set in with the next. */
 function Fonts() {
   const { pathname } = useLocation()
-  useEffect(() => wearFonts(), [pathname])
+  const opened = useRef(pathname)
+  useEffect(() => {
+    if (pathname !== opened.current) wearFonts()
+  }, [pathname])
   return null
 }
 

@@ -85,6 +85,9 @@ export async function fetchPlace(path: string, person: SignedIn): Promise<void> 
   if (/^\/class\/[^/]+\/handouts\/[^/]+$/.test(path)) return BoardPage.fetch()
 }
 
+/** Loads the places that are drawn on the server. */
+export const fetchDrawn = (): Promise<unknown> => Promise.all([TeacherDesk.fetch(), BoardPage.fetch()])
+
 /** Everything a teacher goes to, under the one header line. */
 export default function TeacherPlaces({ person }: { readonly person: SignedIn }) {
   // Another kind of place: the header is there at once, and the place says that it is coming.

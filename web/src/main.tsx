@@ -2,41 +2,39 @@ import '@fontsource-variable/atkinson-hyperlegible-next'
 import '@fontsource/zilla-slab/600.css'
 import '@fontsource/zilla-slab/700.css'
 import 'bootstrap/dist/css/bootstrap.min.css'
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
-import { App, fetchFirst } from './App'
-import { ApiError } from './ui/api'
-import { firstOf } from './ui/first'
+import { BrowserRouter } from 'react-router'
+import { fetchFirst } from './App'
+import { Gavrin } from './Gavrin'
+import { remember } from './ui/cookies'
+import { firstOf, sessionOf } from './ui/first'
 import { watchScripts } from './ui/fontsByScript'
-import { ownFonts } from './ui/ownFonts'
-import type { SessionAnswer } from './ui/session'
+import { ownFonts, storeFonts } from './ui/ownFonts'
+import { queryClient } from './ui/queryClient'
+import { takeOver } from './ui/takeOver'
+import { beginAt } from './ui/useNow'
+import { whenSettled } from './ui/whenIdle'
 import './ui/theme.css'
 
-const client = new QueryClient({
-  defaultOptions: {
-    queries: {
-      staleTime: 5_000,
-      // Only what may go better by itself is tried again.
-      retry: (times, error) => times < 3 && error instanceof ApiError && (error.status === 0 || error.status === 503),
-    },
-  },
-})
-
+const root = document.getElementById('root')!
+/** When the server drew the page, in milliseconds since 1970; undefined where it sent it empty. */
+const { drawn } = root.dataset
 const first = firstOf(document)
-for (const { key, data } of first) client.setQueryData(key, data)
-const session = first.find(({ key }) => key[0] === 'session')?.data as SessionAnswer | undefined
-const draw = () => {
-  watchScripts(document.body)
-  createRoot(document.getElementById('root')!).render(
-    <StrictMode>
-      <QueryClientProvider client={client}>
-        <App />
-      </QueryClientProvider>
-    </StrictMode>,
-  )
+const session = sessionOf(first)
+
+function show(): void {
+  watchScripts(root)
+  const all = <Gavrin client={queryClient(first)} Router={BrowserRouter} />
+  if (drawn === undefined) return createRoot(root).render(all)
+  beginAt(Number(drawn))
+  takeOver(root, all)
 }
-// Drawn once, with everything in it; what cannot be loaded now is tried again by the page itself. Not awaited here: what is
+
+// The server writes times in this zone the next time.
+whenSettled(() => remember('zone', Intl.DateTimeFormat().resolvedOptions().timeZone))
+
+// Shown once, with everything in it; what cannot be loaded now is tried again by the page itself. Not awaited here: what is
 // loaded may stand in the same file.
 const parts = session ? fetchFirst(location.pathname, session.person).catch(() => undefined) : Promise.resolve()
-void parts.then(ownFonts).then(draw)
+if (drawn === undefined) void parts.then(ownFonts).then(show)
+else void parts.then(show).then(storeFonts)

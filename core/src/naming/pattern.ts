@@ -160,10 +160,16 @@ function safeName(text: string): string {
   return cleanText(text.replace(UNSAFE, '-').replace(/^[. ]+|[. ]+$/g, '')).replace(DEVICE, '$1-')
 }
 
-const segmenter = new Intl.Segmenter('und', { granularity: 'grapheme' })
+// Made when it is first needed: making it takes longer than all the rest of a page's start.
+let segmenter: Intl.Segmenter | null = null
 const PLAIN = /^[ -~]*$/
 const charactersOf = (text: string): string[] =>
-  PLAIN.test(text) ? [...text] : Array.from(segmenter.segment(text), (part) => part.segment)
+  PLAIN.test(text)
+    ? [...text]
+    : Array.from(
+        (segmenter ??= new Intl.Segmenter('und', { granularity: 'grapheme' })).segment(text),
+        (part) => part.segment,
+      )
 
 function bytesOf(text: string): number {
   let bytes = 0

@@ -45,7 +45,9 @@ export interface CopyProgress {
 }
 
 const NOTHING: SpaceProgress = { share: 0, words: 0 }
-const words = new Intl.Segmenter('und', { granularity: 'word' })
+// Made when it is first needed: making it takes longer than all the rest of a page's start.
+let segmenter: Intl.Segmenter | null = null
+const wordsOf = (text: string) => (segmenter ??= new Intl.Segmenter('und', { granularity: 'word' })).segment(text)
 
 // Letters of scripts that part their words by spaces: a piece of them is one word, and need not be looked at closely.
 const ONE_WORD =
@@ -63,7 +65,7 @@ export function countWords(text: string): number {
     if (ONE_WORD.test(piece)) count++
     else
       for (let start = 0; start < piece.length; start += PIECE)
-        for (const part of words.segment(piece.slice(start, start + PIECE))) if (part.isWordLike) count++
+        for (const part of wordsOf(piece.slice(start, start + PIECE))) if (part.isWordLike) count++
   }
   return count
 }

@@ -1,5 +1,6 @@
 import type { Request, Response } from 'express'
 import { createHash, randomBytes } from 'node:crypto'
+import { cookieOf } from '../common/cookies.js'
 
 /** The mark of a browser, by which it is known again where somebody signed in before. It opens nothing by itself. */
 export const DEVICE_COOKIE = 'gavrin.device'
@@ -10,11 +11,8 @@ export const hashOfMark = (mark: string): string => createHash('sha256').update(
 
 /** The hash of the mark that a request comes with, or null. */
 export function deviceOf(request: Request): string | null {
-  for (const part of (request.headers.cookie ?? '').split(';')) {
-    const [name, value] = part.trim().split('=')
-    if (name === DEVICE_COOKIE && value && MARK.test(value)) return hashOfMark(value)
-  }
-  return null
+  const mark = cookieOf(request, DEVICE_COOKIE)
+  return mark && MARK.test(mark) ? hashOfMark(mark) : null
 }
 
 /** Marks a browser; the hash of its mark. */

@@ -1,11 +1,14 @@
-import type { Request, RequestHandler } from 'express'
+import type { Request, RequestHandler, Response } from 'express'
+import { createHash } from 'node:crypto'
 import { existsSync, readFileSync } from 'node:fs'
 import { type Server, get } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { join } from 'node:path'
+import { cookieOf } from '../common/cookies.js'
+import type { Drawings } from './drawing.js'
 
-// A page comes with what it shows first, and says which files it will need: otherwise a browser finds out one after the
-// other, each a way there and back.
+// A page comes drawn, with the data it shows first, and says which files it will need: otherwise a browser finds out one after
+// the other, each a way there and back, before anything can be read.
 
 interface ManifestEntry {
   readonly file: string
@@ -24,6 +27,8 @@ interface Place {
   /** The files it is made of, by their sources; `_name` is the file that several parts were put together in. */
   readonly sources: readonly string[]
   readonly parts: readonly Part[]
+  /** Whether its first picture can be drawn without a browser. */
+  readonly isDrawn?: boolean
 }
 
 interface Person {
@@ -42,12 +47,16 @@ const TEACHERS = 'src/TeacherPlaces.tsx'
 
 /** What a place shows first. What is not listed here is asked for by the page itself. */
 function placeOf(path: string, person: Person | null): Place {
-  if (!person) return { sources: path === '/' ? ['src/signin/SignInPage.tsx'] : [], parts: [] }
+  if (!person)
+    return path === '/'
+      ? { sources: ['src/signin/SignInPage.tsx'], parts: [], isDrawn: true }
+      : { sources: [], parts: [] }
   const learns = person.role === 'student' || person.role === 'guest'
   const copy = COPY.exec(path)?.[1]
   if (copy)
     return {
       sources: ['_copy'],
+      isDrawn: true,
       parts: [
         { key: ['copy', copy], path: `copies/${copy}` },
         { key: ['late', copy], path: `copies/${copy}/late-writing` },
@@ -57,6 +66,7 @@ function placeOf(path: string, person: Person | null): Place {
     return path === '/'
       ? {
           sources: ['src/student/StudentDesk.tsx'],
+          isDrawn: true,
           parts: [
             { key: ['mine'], path: 'copies' },
             { key: ['reading'], path: 'copies/reading' },
@@ -70,12 +80,14 @@ function placeOf(path: string, person: Person | null): Place {
       ? { sources: [TEACHERS, 'src/people/OfficePage.tsx'], parts: [classes] }
       : {
           sources: [TEACHERS, 'src/desk/TeacherDesk.tsx'],
+          isDrawn: true,
           parts: [classes, { key: ['desk', 'needs'], path: 'desk/needs' }],
         }
   const board = BOARD.exec(path)
   if (board)
     return {
       sources: [TEACHERS, 'src/board/BoardPage.tsx'],
+      isDrawn: true,
       parts: [
         classes,
         { key: ['class', board[1]], path: `classes/${board[1]}` },
@@ -86,7 +98,7 @@ function placeOf(path: string, person: Person | null): Place {
 }
 
 /** Serves the page of every place. */
-export function firstPages(root: string, server: () => Server): RequestHandler {
+export function firstPages(root: string, server: () => Server, drawings: Drawings): RequestHandler {
   const page = readFileSync(join(root, 'index.html'), 'utf8')
   const manifestFile = join(root, '.vite', 'manifest.json')
   const manifest = existsSync(manifestFile) ? (JSON.parse(readFileSync(manifestFile, 'utf8')) as Manifest) : {}
@@ -95,26 +107,92 @@ export function firstPages(root: string, server: () => Server): RequestHandler {
     response.setHeader('Cache-Control', 'private, no-cache')
     response.type('html')
     first(request, server())
-      .then(({ place, data }) => response.send(withData(withFiles(page, filesOf(manifest, place.sources)), data)))
+      .then(async ({ place, data }) => {
+        const whole = withData(withFonts(withFiles(page, filesOf(manifest, place.sources)), manifest, request), data)
+        response.send(place.isDrawn ? await drawn(whole, data, drawings, request, response) : whole)
+      })
       .catch(() => response.send(page))
       .catch(next)
   }
 }
 
-async function first(request: Request, server: Server): Promise<{ place: Place; data: readonly Found[] }> {
+/** With its first picture in it, if that is there in time. */
+async function drawn(
+  page: string,
+  data: string,
+  drawings: Drawings,
+  request: Request,
+  response: Response,
+): Promise<string> {
+  const now = Date.now()
+  const seen = cookieOf(request, 'gavrin.class')
+  const html = await drawings.draw({
+    path: request.path,
+    first: data,
+    cookies: seen && seen.length < 100 ? `gavrin.class=${encodeURIComponent(seen)}` : '',
+    now,
+    zone: zoneOf(request),
+  })
+  if (html === null || !allowStyles(response, html)) return page
+  // What is seen first does not wait for what makes it work.
+  const later = page
+    .replaceAll('<link rel="modulepreload" ', '<link rel="modulepreload" fetchpriority="low" ')
+    .replaceAll('<script type="module" ', '<script type="module" fetchpriority="low" ')
+  return later.replace(ROOT, () => `<div id="root" data-drawn="${now}">${html}</div>`)
+}
+
+const ROOT = /<div id="root">.*?<\/div>/s
+
+/** The zone that this browser was in the last time; null if it did not say, or nobody knows it. */
+function zoneOf(request: Request): string | null {
+  const zone = cookieOf(request, 'gavrin.zone')
+  if (!zone || zone.length > 60 || !/^[A-Z]/i.test(zone)) return null
+  try {
+    return new Intl.DateTimeFormat('en', { timeZone: zone }).resolvedOptions().timeZone
+  } catch {
+    return null
+  }
+}
+
+const ENTITIES: Readonly<Record<string, string>> = { quot: '"', amp: '&', lt: '<', gt: '>', '#x27': "'" }
+
+/**
+ * Allows just the styles that stand in what was drawn, by their digests: nothing else that comes into a page may style it.
+ * @returns false if they are too many
+ */
+function allowStyles(response: Response, html: string): boolean {
+  const styles = new Set([...html.matchAll(/ style="([^"]*)"/g)].map(([, style]) => style!))
+  if (styles.size === 0) return true
+  if (styles.size > MOST_STYLES) return false
+  const digests = [...styles].map((style) => {
+    const text = style.replace(/&(quot|amp|lt|gt|#x27);/g, (_all, name: string) => ENTITIES[name]!)
+    return `'sha256-${createHash('sha256').update(text).digest('base64')}'`
+  })
+  const policy = String(response.getHeader('Content-Security-Policy') ?? '')
+  response.setHeader('Content-Security-Policy', `${policy};style-src-attr 'unsafe-hashes' ${digests.join(' ')}`)
+  return true
+}
+
+/** Each is fifty bytes of a header. */
+const MOST_STYLES = 60
+
+async function first(request: Request, server: Server): Promise<{ place: Place; data: string }> {
   const ask = asking(request, server, Date.now() + PATIENCE)
   const session = await ask({ key: ['session'], path: 'session' })
-  const person = (session?.data as { person?: Person | null } | undefined)?.person ?? null
+  const person = (parsed(session) as { person?: Person | null } | undefined)?.person ?? null
   const place = placeOf(request.path, person)
   const found = await Promise.all(place.parts.map(ask))
   const more = await Promise.all(handoutsOfClasses(place, found).map(ask))
-  return { place, data: [session, ...found, ...more].filter((one) => one !== null) }
+  const all = [session, ...found, ...more].flatMap((one) =>
+    one ? [`{"key":${JSON.stringify(one.key)},"data":${one.text}}`] : [],
+  )
+  return { place, data: `[${all.join(',')}]` }
 }
 
 /** The lanes of a teacher's desk, a lane a class. */
 function handoutsOfClasses({ sources }: Place, found: readonly (Found | null)[]): Part[] {
   if (!sources.includes('src/desk/TeacherDesk.tsx')) return []
-  const classes = found.find((one) => one?.key[0] === 'classes')?.data as
+  const classes = parsed(found.find((one) => one?.key[0] === 'classes')) as
     { id: string; archived: boolean }[] | undefined
   return (classes ?? [])
     .filter(({ archived }) => !archived)
@@ -124,8 +202,11 @@ function handoutsOfClasses({ sources }: Place, found: readonly (Found | null)[])
 
 interface Found {
   readonly key: readonly unknown[]
-  readonly data: unknown
+  /** The answer, as JSON. */
+  readonly text: string
 }
+
+const parsed = (found: Found | null | undefined): unknown => (found ? JSON.parse(found.text) : undefined)
 
 /** Asks our own API as the person who opens the page, by the same door as their browser: one place decides who sees what. */
 function asking(request: Request, server: Server, end: number): (part: Part) => Promise<Found | null> {
@@ -141,7 +222,7 @@ function asking(request: Request, server: Server, end: number): (part: Part) => 
         }
         const parts: Buffer[] = []
         answer.on('data', (part: Buffer) => parts.push(part))
-        answer.on('end', () => resolve({ key, data: JSON.parse(Buffer.concat(parts).toString('utf8')) as unknown }))
+        answer.on('end', () => resolve({ key, text: Buffer.concat(parts).toString('utf8') || 'null' }))
         answer.on('error', () => resolve(null))
       })
       asked.setTimeout(Math.max(1, end - Date.now()), () => asked.destroy())
@@ -180,8 +261,20 @@ function withFiles(
   return page.replace('</head>', () => `${links.join('')}</head>`)
 }
 
+/** The fonts that every page begins with; a browser that is known to have them sets them in from the first picture. */
+const FONTS =
+  /(atkinson-hyperlegible-next-latin-wght-normal|zilla-slab-latin-600-normal|zilla-slab-latin-700-normal)\.woff2$/
+
+function withFonts(page: string, manifest: Manifest, request: Request): string {
+  const files = Object.entries(manifest).flatMap(([source, { file }]) => (FONTS.test(source) ? [`/${file}`] : []))
+  if (cookieOf(request, 'gavrin.fonts') !== 'here')
+    return page.replace('</head>', () => `<meta name="fonts" content="${files.join(' ')}"></head>`)
+  const links = files.map((file) => `<link rel="preload" as="font" type="font/woff2" crossorigin href="${file}">`)
+  return page.replace('<html ', '<html class="own-fonts" ').replace('</head>', () => `${links.join('')}</head>`)
+}
+
 /** As data, that no browser runs: nothing in it can end the element it stands in. */
-function withData(page: string, data: readonly Found[]): string {
-  const json = JSON.stringify(data).replaceAll('<', '\\u003c')
+function withData(page: string, data: string): string {
+  const json = data.replaceAll('<', '\\u003c')
   return page.replace('</body>', () => `<script type="application/json" id="first">${json}</script></body>`)
 }

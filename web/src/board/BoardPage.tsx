@@ -1,10 +1,10 @@
 import { type BoardRow, COPY_STATES, type CopyState, isOverdue, listName, mayInClass, nameOrder } from '@gavrin/core'
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useMemo, useState } from 'react'
+import { Suspense, useCallback, useEffect, useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useClass } from '../class/queries'
 import { live } from '../live/connection'
-import { useConnected } from '../live/useConnected'
+import { useAway } from '../live/useAway'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { SheetMark } from '../ui/SheetMark'
@@ -72,7 +72,7 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
   const { handout, spaces, leftOut } = board
   const now = useNow(20_000)
   const opened = useClass(handout.classId)
-  const connected = useConnected()
+  const away = useAway()
   const [filter, setFilter] = useState<Filter | null>(null)
   const [chosen, setChosen] = useState<string | null>(null)
   const rows = useMemo(() => {
@@ -122,6 +122,7 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
     window.addEventListener('keydown', key)
     return () => window.removeEventListener('keydown', key)
   })
+  const choose = useCallback((id: string) => setChosen((before) => (before === id ? null : id)), [])
   const toggle = (next: Filter) => setFilter(filter === next ? null : next)
   return (
     <main className="board" data-ink={inkName(handout.ink)}>
@@ -204,7 +205,7 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
           </button>
         )}
       </div>
-      {!connected && (
+      {away && (
         <Notice kind="look">
           The live connection is away; what you see may be some seconds old. It comes back by itself.
         </Notice>
@@ -228,14 +229,10 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
             )}
           </div>
         ) : (
-          <BoardTable
-            rows={shown}
-            spaces={spaces}
-            now={now}
-            chosen={chosen}
-            choose={(id) => setChosen(id === chosen ? null : id)}
-            narrow={!!selected}
-          />
+          // A part of its own: a page that was drawn on the server is taken over in pieces, and what is done meanwhile does not wait.
+          <Suspense>
+            <BoardTable rows={shown} spaces={spaces} now={now} chosen={chosen} choose={choose} narrow={!!selected} />
+          </Suspense>
         )}
         {selected && (
           <CopyDrawer

@@ -1,4 +1,5 @@
 import { type BoardRow, fullName, isOverdue, listName, shareOf } from '@gavrin/core'
+import { memo } from 'react'
 import { Link } from 'react-router'
 import { SheetMark } from '../ui/SheetMark'
 import { WindowedTable } from '../ui/WindowedTable'
@@ -69,105 +70,109 @@ export function BoardTable({ rows, spaces, now, chosen, choose, narrow }: TableP
           )}
         </>
       }
-      row={(at) => {
-        const row = rows[at]!
-        const name = rowName(row)
-        const people = row.way === 'one per group' ? row.holders.map(fullName).join(', ') : ''
-        const late = isOverdue(row, now)
-        return (
-          <tr
-            key={row.copyId}
-            className={row.copyId === chosen ? 'chosen' : undefined}
-            onClick={() => choose(row.copyId)}
-          >
-            <td className="mark-cell">
-              <SheetMark
-                state={row.state}
-                share={row.spaces ? row.answered / row.spaces : 0}
-                pensDown={row.pensDown}
-                overdue={late}
-              />
-            </td>
-            <td className="title-cell">
-              <button
-                type="button"
-                className="row-button"
-                aria-expanded={row.copyId === chosen}
-                onClick={(event) => {
-                  event.stopPropagation()
-                  choose(row.copyId)
-                }}
-                title={row.title}
-              >
-                <bdi>{name || row.title}</bdi>
-              </button>
-              {people && (
-                <span className="soft row-people" title={people}>
-                  {people}
-                </span>
-              )}
-              {row.unreadable && <span className="tag tag-warn">cannot be opened</span>}
-              {row.lateWritings > 0 && <span className="tag tag-warn">late writing</span>}
-            </td>
-            {!narrow && (
-              <td>
-                {row.state}
-                {late && <span className="bad"> · overdue</span>}
-                {row.pensDown && <span className="soft"> · pens down</span>}
-              </td>
-            )}
-            <td className={squares ? undefined : 'n'}>
-              {squares && (
-                <span className="squares" aria-hidden="true">
-                  {spaces.map(({ id, label }) => {
-                    const share = shareOf(row.progress, id)
-                    return (
-                      <span
-                        key={id}
-                        title={label}
-                        className={share >= 1 ? 'square full' : share > 0 ? 'square part' : 'square'}
-                      />
-                    )
-                  })}
-                </span>
-              )}
-              <span className="answered">
-                {row.answered} of {row.spaces}
-              </span>
-            </td>
-            <td className="n">{row.words}</td>
-            <td className="n">
-              {row.lastActivityAt === null ? (
-                <span className="soft">–</span>
-              ) : (
-                <span title={exactTime(row.lastActivityAt)}>{sinceInWords(row.lastActivityAt, now)}</span>
-              )}
-            </td>
-            {!narrow && (
-              <>
-                <td className="n">
-                  {row.submittedAt === null ? (
-                    <span className="soft">–</span>
-                  ) : (
-                    <span title={exactTime(row.submittedAt)}>
-                      {timeInWords(row.submittedAt, now).replace('today ', '')}
-                    </span>
-                  )}
-                </td>
-                <td>
-                  <Link
-                    to={`/copies/${row.copyId}`}
-                    onClick={(event) => event.stopPropagation()}
-                    aria-label={`Open the copy of ${name}`}
-                  >
-                    open
-                  </Link>
-                </td>
-              </>
-            )}
-          </tr>
-        )
-      }}
+      row={(at) => (
+        <Row key={rows[at]!.copyId} row={rows[at]!} {...{ spaces, now, narrow, choose }} isChosen={at === index} />
+      )}
     />
   )
 }
+
+interface RowProps extends Pick<TableProps, 'spaces' | 'now' | 'narrow' | 'choose'> {
+  readonly row: BoardRow
+  readonly isChosen: boolean
+}
+
+/** Drawn anew only when something in it is another. */
+const Row = memo(function Row({ row, spaces, now, narrow, choose, isChosen }: RowProps) {
+  const squares = spaces.length <= SQUARES
+  const name = rowName(row)
+  const people = row.way === 'one per group' ? row.holders.map(fullName).join(', ') : ''
+  const late = isOverdue(row, now)
+  return (
+    <tr className={isChosen ? 'chosen' : undefined} onClick={() => choose(row.copyId)}>
+      <td className="mark-cell">
+        <SheetMark
+          state={row.state}
+          share={row.spaces ? row.answered / row.spaces : 0}
+          pensDown={row.pensDown}
+          overdue={late}
+        />
+      </td>
+      <td className="title-cell">
+        <button
+          type="button"
+          className="row-button"
+          aria-expanded={isChosen}
+          onClick={(event) => {
+            event.stopPropagation()
+            choose(row.copyId)
+          }}
+          title={row.title}
+        >
+          <bdi>{name || row.title}</bdi>
+        </button>
+        {people && (
+          <span className="soft row-people" title={people}>
+            {people}
+          </span>
+        )}
+        {row.unreadable && <span className="tag tag-warn">cannot be opened</span>}
+        {row.lateWritings > 0 && <span className="tag tag-warn">late writing</span>}
+      </td>
+      {!narrow && (
+        <td>
+          {row.state}
+          {late && <span className="bad"> · overdue</span>}
+          {row.pensDown && <span className="soft"> · pens down</span>}
+        </td>
+      )}
+      <td className={squares ? undefined : 'n'}>
+        {squares && (
+          <span className="squares" aria-hidden="true">
+            {spaces.map(({ id, label }) => {
+              const share = shareOf(row.progress, id)
+              return (
+                <span
+                  key={id}
+                  title={label}
+                  className={share >= 1 ? 'square full' : share > 0 ? 'square part' : 'square'}
+                />
+              )
+            })}
+          </span>
+        )}
+        <span className="answered">
+          {row.answered} of {row.spaces}
+        </span>
+      </td>
+      <td className="n">{row.words}</td>
+      <td className="n">
+        {row.lastActivityAt === null ? (
+          <span className="soft">–</span>
+        ) : (
+          <span title={exactTime(row.lastActivityAt)}>{sinceInWords(row.lastActivityAt, now)}</span>
+        )}
+      </td>
+      {!narrow && (
+        <>
+          <td className="n">
+            {row.submittedAt === null ? (
+              <span className="soft">–</span>
+            ) : (
+              <span title={exactTime(row.submittedAt)}>{timeInWords(row.submittedAt, now).replace('today ', '')}</span>
+            )}
+          </td>
+          <td>
+            <Link
+              to={`/copies/${row.copyId}`}
+              onClick={(event) => event.stopPropagation()}
+              aria-label={`Open the copy of ${name}`}
+            >
+              open
+            </Link>
+          </td>
+        </>
+      )}
+    </tr>
+  )
+})

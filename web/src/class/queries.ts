@@ -4,6 +4,7 @@ import { useEffect } from 'react'
 import { useLocation } from 'react-router'
 import { live } from '../live/connection'
 import { api } from '../ui/api'
+import { remember, remembered } from '../ui/cookies'
 
 export interface ClassListed {
   readonly id: string
@@ -97,19 +98,17 @@ export function useClassWatch(classId: string): void {
   )
 }
 
-const REMEMBERED = 'gavrin.class'
-
 /** The class that the address speaks of, else the one that was looked at last, else the first that is not archived. */
 export function useCurrentClass(): ClassListed | undefined {
   const { pathname } = useLocation()
   const { data } = useClasses()
   const inAddress = /^\/class\/([^/]+)/.exec(pathname)?.[1]
   useEffect(() => {
-    if (inAddress) localStorage.setItem(REMEMBERED, inAddress)
+    if (inAddress) remember('class', inAddress)
   }, [inAddress])
   const found = data?.find(({ id }) => id === inAddress)
   if (found) return found
   const current = data?.filter(({ archived }) => !archived)
-  const remembered = localStorage.getItem(REMEMBERED)
-  return current?.find(({ id }) => id === remembered) ?? current?.find(({ role }) => role === 'lead') ?? current?.[0]
+  const last = remembered('class')
+  return current?.find(({ id }) => id === last) ?? current?.find(({ role }) => role === 'lead') ?? current?.[0]
 }

@@ -22,7 +22,7 @@ import type { SignedIn } from '../ui/session'
 import { exactTime, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
 import { AnswerField } from '../sheet/AnswerField'
-import { AnswerView } from '../sheet/AnswerView'
+import { AnswerRoom, AnswerView } from '../sheet/AnswerView'
 import { NoteView } from '../ui/NoteView'
 import { BringToLastGood } from './BringToLastGood'
 import { Invite } from './Invite'
@@ -257,7 +257,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             content={data.content}
             ink={data.ink}
             answer={(space, label) => {
-              if (!opened) return <div className="answer" aria-hidden="true" />
+              if (!opened) return <AnswerRoom space={space} />
               const doc = opened.copy.doc(space.id)
               return mayType && !others.has(space.id) && !opened.view.resting.has(space.id) ? (
                 <AnswerField key={`${space.id}-${opened.view.generation}`} space={space} doc={doc} label={label} />

@@ -9,7 +9,7 @@ import { type HandoutListed, handoutsKey } from '../composer/queries'
 import { Loaded } from '../ui/Loaded'
 import { StateBar } from '../ui/StateBar'
 import { api } from '../ui/api'
-import { timeInWords } from '../ui/time'
+import { timeInWords, weekday } from '../ui/time'
 import { useNow } from '../ui/useNow'
 import './desk.css'
 
@@ -26,9 +26,6 @@ function schoolDays(now: number): number[] {
   }
   return days
 }
-
-const dayWords = (day: number) =>
-  new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric' }).format(day).replace(',', '')
 
 /** The coming two weeks as lanes, a lane a class; handouts lie on their due day. */
 export function TeacherDesk() {
@@ -93,7 +90,7 @@ function Lanes({ classes }: { classes: readonly ClassListed[] }) {
             <th scope="col">Next ten school days</th>
             {days.map((day) => (
               <th key={day} scope="col" className={day === today ? 'today' : undefined}>
-                {dayWords(day)}
+                {weekday(day)}
               </th>
             ))}
           </tr>

@@ -30,6 +30,8 @@ export interface WorksheetEnd {
 
 const FIRST_PAUSE = 300
 const LONGEST_PAUSE = 5_000
+/** A connection that is not there after so long is said to be away, in milliseconds. */
+const SLOW = 4_000
 
 /** The one live connection of a window. It comes back by itself; whoever uses it is told when it went and came. */
 export class LiveConnection {
@@ -41,6 +43,7 @@ export class LiveConnection {
   private readonly listeners = new Set<() => void>()
   private nextChannel = 1
   private wasAway = false
+  private missing = false
   private pause = FIRST_PAUSE
   private timer: ReturnType<typeof setTimeout> | null = null
 
@@ -51,6 +54,11 @@ export class LiveConnection {
 
   get isOpen(): boolean {
     return this.socket?.readyState === WebSocket.OPEN
+  }
+
+  /** Whether it is wanted and cannot be had; one that is only just opened is not away. */
+  get isAway(): boolean {
+    return this.missing
   }
 
   /** For `useSyncExternalStore`: called when the connection goes or comes. */
@@ -156,7 +164,10 @@ export class LiveConnection {
     const socket = new WebSocket(this.address)
     socket.binaryType = 'arraybuffer'
     this.socket = socket
+    const slow = setTimeout(() => this.miss(), SLOW)
     socket.onopen = () => {
+      clearTimeout(slow)
+      this.missing = false
       this.pause = FIRST_PAUSE
       for (const end of this.channels.values()) end.connected()
       for (const handoutId of this.watches.keys()) this.send({ type: 'watch', handoutId })
@@ -173,8 +184,10 @@ export class LiveConnection {
     }
     socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => this.receive(data)
     socket.onclose = ({ code }) => {
+      clearTimeout(slow)
       this.socket = null
       this.wasAway = true
+      this.missing = this.wanted
       for (const end of this.channels.values()) end.disconnected()
       this.tell()
       // 4401: signed out.
@@ -201,6 +214,11 @@ export class LiveConnection {
       this.worksheets.get(message.worksheetId)?.end.changed(message.version)
     else if (message.type === 'class changed')
       for (const listener of this.classWatches.get(message.classId) ?? []) listener(message.part)
+  }
+
+  private miss(): void {
+    this.missing = true
+    this.tell()
   }
 
   /** Lets the socket go when nothing is open over it any more, unless something is opened at once. */

@@ -21,6 +21,6 @@ export function useOpenCopy(
       setCopy(null)
     }
   }, [copyId, personId, content])
-  const view = useSyncExternalStore<CopyView | null>(copy?.subscribe ?? nothing, copy?.view ?? noView)
+  const view = useSyncExternalStore<CopyView | null>(copy?.subscribe ?? nothing, copy?.view ?? noView, noView)
   return copy && view ? { copy, view } : null
 }

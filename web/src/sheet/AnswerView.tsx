@@ -1,5 +1,5 @@
 import { type AnswerSpace, shuffledOptions } from '@gavrin/core'
-import type { ReactNode } from 'react'
+import { type ReactNode, useState } from 'react'
 import * as Y from 'yjs'
 import { DrawingView } from './DrawingView'
 import { HandedIn } from './HandedIn'
@@ -73,6 +73,16 @@ export function AnswerView({ space, doc, label }: Props) {
         {text || <span className="visually-hidden">nothing written yet</span>}
       </span>
       {space.kind === 'number' && space.unit && <span className="unit">{space.unit}</span>}
+    </span>
+  )
+}
+
+/** The room of an answer that is on its way: nothing beneath it moves when it comes. */
+export function AnswerRoom({ space }: { readonly space: AnswerSpace }) {
+  const [doc] = useState(() => new Y.Doc())
+  return (
+    <span className="answer-room" aria-hidden="true">
+      <AnswerView space={space} doc={doc} label="" />
     </span>
   )
 }

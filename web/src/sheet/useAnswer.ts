@@ -26,5 +26,6 @@ export function useAnswer(space: AnswerSpace, doc: Y.Doc): AnswerValue {
     },
     [doc],
   )
-  return useSyncExternalStore(subscribe, () => valueOf(space, doc))
+  const value = () => valueOf(space, doc)
+  return useSyncExternalStore(subscribe, value, value)
 }

@@ -36,7 +36,8 @@ export default function SignInPage({ demo }: { readonly demo: SessionAnswer['dem
           <Wordmark />
         </h1>
         <p className="lead-line">Worksheets, given out and followed until they are handed back.</p>
-        <Form onSubmit={submit} noValidate>
+        {/* Sent before it is listened to, a form of this method does nothing. */}
+        <Form method="dialog" onSubmit={submit} noValidate>
           <Form.Group className="mb-3" controlId="email">
             <Form.Label>E-mail, or the name on your card</Form.Label>
             <Form.Control

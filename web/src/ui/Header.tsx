@@ -1,6 +1,6 @@
 import { fullName, mayInClass } from '@gavrin/core'
 import { Dropdown } from 'react-bootstrap'
-import { Link, NavLink, useNavigate } from 'react-router'
+import { Link, NavLink, useLocation, useNavigate } from 'react-router'
 import { useClasses, useCurrentClass } from '../class/queries'
 import { Finder } from './Finder'
 import { PersonMenu } from './PersonMenu'
@@ -10,6 +10,7 @@ import type { SignedIn } from './session'
 /** The one header line: wordmark, class switch, the places, the person. */
 export function Header({ person }: { readonly person: SignedIn }) {
   const navigate = useNavigate()
+  const { pathname } = useLocation()
   const classes = useClasses()
   const current = useCurrentClass()
   const at = current ? `/class/${current.id}` : ''
@@ -57,8 +58,7 @@ export function Header({ person }: { readonly person: SignedIn }) {
             to={at}
             end={false}
             className={({ isActive }) =>
-              isActive &&
-              !['handouts', 'slip', 'mailroom'].some((place) => location.pathname.startsWith(`${at}/${place}`))
+              isActive && !['handouts', 'slip', 'mailroom'].some((place) => pathname.startsWith(`${at}/${place}`))
                 ? 'active'
                 : 'inactive'
             }
@@ -70,9 +70,7 @@ export function Header({ person }: { readonly person: SignedIn }) {
         {current && (
           <NavLink
             to={`${at}/handouts`}
-            className={({ isActive }) =>
-              isActive || location.pathname.startsWith(`${at}/slip`) ? 'active' : 'inactive'
-            }
+            className={({ isActive }) => (isActive || pathname.startsWith(`${at}/slip`) ? 'active' : 'inactive')}
           >
             Handouts
           </NavLink>

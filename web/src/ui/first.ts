@@ -1,3 +1,5 @@
+import type { SessionAnswer } from './session'
+
 /** What the server sent along with the page: who is signed in, and what the page shows first. */
 export interface First {
   readonly key: readonly unknown[]
@@ -12,3 +14,7 @@ export function firstOf(page: Document): readonly First[] {
     return []
   }
 }
+
+/** Who is signed in, if that was sent along. */
+export const sessionOf = (first: readonly First[]): SessionAnswer | undefined =>
+  first.find(({ key }) => key[0] === 'session')?.data as SessionAnswer | undefined

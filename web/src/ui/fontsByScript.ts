@@ -1,3 +1,5 @@
+import { whenSettled } from './whenIdle'
+
 // Fonts of other scripts are a hundred small files each; their lists are fetched when a letter of the script is on the page.
 
 const SCRIPTS: readonly { readonly letters: RegExp; readonly load: () => Promise<unknown> }[] = [
@@ -19,7 +21,7 @@ const SCRIPTS: readonly { readonly letters: RegExp; readonly load: () => Promise
   },
 ]
 
-/** Watches what comes on the page, and fetches the fonts it needs. */
+/** Watches what comes on the page, and fetches the fonts it needs; for what is there already, when nothing waits any more. */
 export function watchScripts(page: HTMLElement): void {
   let left = [...SCRIPTS]
   const look = (text: string | null) => {
@@ -39,6 +41,7 @@ export function watchScripts(page: HTMLElement): void {
       }
     }
   })
+  whenSettled(() => look(page.textContent))
   watcher.observe(page, { childList: true, subtree: true, characterData: true })
   page.addEventListener('input', ({ target }) => look((target as Partial<HTMLInputElement>).value ?? null))
 }

@@ -1,5 +1,9 @@
-// Our fonts are set in from the first picture on where they are there by then; else with the next place, so that a page that
-// is being read never jumps.
+import { remember } from './cookies'
+import { whenIdle } from './whenIdle'
+
+// Our fonts are set in from the first picture on where this browser is known to have them (the server puts the class and their
+// addresses in the page then), or where they are there in a moment; else with the next place, so that a page that is being
+// read never jumps.
 
 const FACES = [
   '400 16px "Atkinson Hyperlegible Next Variable"',
@@ -12,11 +16,27 @@ const PATIENCE = 120
 let areHere = false
 const wear = () => document.documentElement.classList.add('own-fonts')
 
-/** Begins to fetch the fonts; resolves when they are set in, or after a moment. */
+function came(): void {
+  areHere = true
+  remember('fonts', 'here')
+}
+
+/** Brings the fonts into the browser's store, when nothing waits for anything else: a page that is there is not set anew. */
+export function storeFonts(): void {
+  const addresses = document.querySelector<HTMLMetaElement>('meta[name=fonts]')?.content.split(' ') ?? []
+  if (addresses.length === 0) return
+  const store = async () => {
+    const answers = await Promise.all(addresses.map((address) => fetch(address)))
+    if (!answers.every(({ ok }) => ok)) return
+    await Promise.all(answers.map((answer) => answer.arrayBuffer()))
+    came()
+  }
+  whenIdle([store])
+}
+
+/** Fetches the fonts for a page that is not seen yet; resolves when they are set in, or after a moment. */
 export function ownFonts(): Promise<void> {
-  const fetched = Promise.all(FACES.map((face) => document.fonts.load(face))).then(() => {
-    areHere = true
-  })
+  const fetched = Promise.all(FACES.map((face) => document.fonts.load(face))).then(came)
   let isFirst = true
   const inTime = fetched.then(() => {
     if (isFirst) wear()

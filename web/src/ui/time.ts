@@ -6,6 +6,28 @@ const dayNumber = (date: Date) => Math.floor((date.getTime() - date.getTimezoneO
 
 const DAYS: Record<number, string> = { [-1]: 'yesterday', 0: 'today', 1: 'tomorrow' }
 
+const FORMS = {
+  day: { weekday: 'short', day: 'numeric', month: 'short' },
+  'day of another year': { weekday: 'short', day: 'numeric', month: 'short', year: 'numeric' },
+  'day of a week': { weekday: 'short', day: 'numeric' },
+  exact: { dateStyle: 'full', timeStyle: 'medium' },
+} as const satisfies Record<string, Intl.DateTimeFormatOptions>
+
+const formats = new Map<string, Intl.DateTimeFormat>()
+
+/** A time in the reader's zone. Each form is made once: making one takes longer than drawing a row. */
+function written(at: number, form: keyof typeof FORMS): string {
+  let format = formats.get(form)
+  if (!format) formats.set(form, (format = new Intl.DateTimeFormat('en-GB', FORMS[form])))
+  return format.format(at)
+}
+
+/** The zone is another one now. */
+export const forgetZone = (): void => formats.clear()
+
+/** A day among others of the same weeks: "Thu 3". */
+export const weekday = (day: number): string => written(day, 'day of a week').replace(',', '')
+
 /**
  * A time in the reader's zone and words: "today 16:00", "Thu 3 Dec 16:00".
  * @param at milliseconds since 1970
@@ -16,13 +38,7 @@ export function timeInWords(at: number, now = Date.now()): string {
   const near = DAYS[days]
   if (near) return `${near} ${clock(date)}`
   const sameYear = date.getFullYear() === new Date(now).getFullYear()
-  const day = new Intl.DateTimeFormat('en-GB', {
-    weekday: 'short',
-    day: 'numeric',
-    month: 'short',
-    ...(!sameYear && { year: 'numeric' }),
-  }).format(date)
-  return `${day.replace(',', '')} ${clock(date)}`
+  return `${written(at, sameYear ? 'day' : 'day of another year').replace(',', '')} ${clock(date)}`
 }
 
 /** How long ago, for columns: "now", "12 min", "13:51", "yesterday", "Thu 3 Dec". */
@@ -44,8 +60,7 @@ export function leftInWords(at: number, now = Date.now()): string {
 }
 
 /** Exactly, for the title of a time. */
-export const exactTime = (at: number): string =>
-  new Intl.DateTimeFormat('en-GB', { dateStyle: 'full', timeStyle: 'medium' }).format(at)
+export const exactTime = (at: number): string => written(at, 'exact')
 
 /** The values of a date and a time field for a time. */
 export function fieldsOf(at: number): { date: string; time: string } {
