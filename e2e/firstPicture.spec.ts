@@ -119,7 +119,7 @@ test('the styles of what was drawn are allowed, and no others', async ({ browser
   )
   const still = await (await stillOf(browser, context)).newPage()
   const answer = await goDrawn(still, path)
-  const policy = answer!.headers()['content-security-policy']!
+  const policy = answer.headers()['content-security-policy']!
   expect(policy).toMatch(/style-src-attr 'unsafe-hashes' 'sha256-/)
   expect(policy).not.toContain("'unsafe-inline'")
   const widths = await still

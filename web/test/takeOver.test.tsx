@@ -53,7 +53,7 @@ describe('a page that was drawn on the server', () => {
     const root = drawn(renderToString(page))
     const field = root.querySelector('input')!
     field.value = 'herring'
-    await act(async () => takeOver(root, page))
+    await act(() => Promise.resolve(takeOver(root, page)))
     await waitFor(() => expect(root.dataset['drawn']).toBeUndefined())
     expect(root.querySelector('input')).toBe(field)
     expect(field.value).toBe('herring')
@@ -67,7 +67,7 @@ describe('a page that was drawn on the server', () => {
     const page = <Find heard={heard} />
     const root = drawn(renderToString(page))
     expect(root.dataset['drawn']).toBe('0')
-    await act(async () => takeOver(root, page))
+    await act(() => Promise.resolve(takeOver(root, page)))
     await waitFor(() => expect(root.dataset['drawn']).toBeUndefined())
     expect(heard).not.toHaveBeenCalled()
     fireEvent.click(root.querySelector('button')!)
@@ -87,7 +87,7 @@ describe('a page that was drawn on the server', () => {
     const element = root.querySelector('time')!
     expect(element.textContent).toBe('5')
     seen.length = 0
-    await act(async () => takeOver(root, <Clock />))
+    await act(() => Promise.resolve(takeOver(root, <Clock />)))
     expect(seen[0]).toBe(5)
     expect(seen.at(-1)).toBeGreaterThanOrEqual(before)
     expect(root.querySelector('time')).toBe(element)
