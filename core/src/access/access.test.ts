@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { COPY_STATES } from '../progress/journal.js'
 import { WAYS } from '../handout/statement.js'
-import { type CopyAct, type CopyFacts, copyAccess, mayWithCopy, mayWriteAt, maySeeKey } from './copy.js'
+import { type CopyAct, type CopyFacts, copyAccess, couldWriteIn, mayWithCopy, mayWriteAt, maySeeKey } from './copy.js'
 import { PERMISSIONS, atMost, includes } from './permission.js'
 import { type ClassAction, mayInClass, mayRunOffice, mayTeach, mayWithWorksheet } from './school.js'
 import type { ClassRole, SchoolRole, Viewer } from './viewer.js'
@@ -159,6 +159,25 @@ describe('a copy', () => {
     expect([at(ana, ben), at(ben, ana), at(ben, crew)]).toEqual([false, false, false])
   })
 
+  test.each<[string, ClassRole, Partial<CopyFacts>, (string | null)[], boolean]>([
+    ['its holder, whatever its state', 'student', { state: 'submitted', pensDown: true, setAside: true }, [], true],
+    ['its holder, who left', 'left', {}, [], true],
+    ['its holder, given to read', 'student', { holders: new Map([['me', 'view']]) }, [], false],
+    ['who held it before', 'student', { holders: new Map() }, ['me'], true],
+    ['who was let in to write', 'student', { holders: new Map(), invited: new Map([['me', 'edit']]) }, [], true],
+    ['a peer reader', 'student', { holders: new Map(), readers: new Map([['me', 'comment']]) }, [], false],
+    ['a classmate, where they write', 'student', { holders: new Map(), classmatesMay: 'edit' }, [], true],
+    ['a classmate, where they wrote', 'student', { holders: new Map() }, [null], true],
+    ['somebody who left, where classmates wrote', 'left', { holders: new Map() }, [null], true],
+    ['a teacher of the class, where classmates wrote', 'lead', { holders: new Map() }, [null], false],
+    ['a stranger, where classmates write', 'none', { holders: new Map(), classmatesMay: 'edit' }, [null], false],
+    ['a classmate', 'student', { holders: new Map() }, ['somebody'], false],
+    ['somebody of that id in another school', 'student', { schoolId: 's2' }, ['me', null], false],
+  ])('late words are heard of those who could write: %s', (_who, role, facts, former, heard) => {
+    const copy = { ...COPY, holders: new Map([['me', 'edit' as const]]), ...facts }
+    expect(couldWriteIn(viewer('me'), role, copy, new Set(former))).toBe(heard)
+  })
+
   test('in a section reserved for named people only they write', () => {
     const facts = { ...COPY, reserved: new Map([['extra', ['ana', 'bo']]]) }
     const at = (person: string, address: string) => mayWriteAt(viewer(person), facts, address).may
@@ -212,6 +231,8 @@ describe('a copy', () => {
                 (given) => given !== undefined && includes(given, permission),
               ),
             ).toBe(true)
+          // Whoever writes now is heard when their words come late, whatever is decided meanwhile.
+          if (permission === 'edit') expect(couldWriteIn(who, role, copy, new Set())).toBe(true)
           if (role === 'none' && !copy.holders.has(person)) expect(permission).toBe('none')
           if (
             ['submitted', 'marked', 'handed back'].includes(copy.state) ||

@@ -82,6 +82,25 @@ export function copyAccess(viewer: Viewer, role: ClassRole, copy: CopyFacts, now
     : access
 }
 
+/**
+ * Whether somebody was given a copy to write in, now or before, however things stand with it at the moment: words of theirs that
+ * come late are heard.
+ * @param role what the person is in the class the copy was given to
+ * @param formerWriters ids of those who could write in it and cannot any more; null among them: all students of the class
+ */
+export function couldWriteIn(
+  { schoolId, personId }: Viewer,
+  role: ClassRole,
+  copy: CopyFacts,
+  formerWriters: ReadonlySet<string | null>,
+): boolean {
+  if (schoolId !== copy.schoolId) return false
+  if ([copy.holders, copy.readers, copy.invited].some((given) => given.get(personId) === 'edit')) return true
+  if (formerWriters.has(personId)) return true
+  const isOfClass = role === 'student' || role === 'left'
+  return isOfClass && (copy.classmatesMay === 'edit' || formerWriters.has(null))
+}
+
 const nothing: CopyAccess = { permission: 'none', code: NOT_THERE.code, reason: NOT_THERE.sentence }
 
 function standing(permission: Permission, copy: CopyFacts, now: number): CopyAccess {

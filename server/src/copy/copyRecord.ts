@@ -6,6 +6,7 @@ import {
   type ProgressBySpace,
   type Viewer,
   type WorksheetContent,
+  couldWriteIn as mayHaveWritten,
   expandSections,
   reservedSpaces,
   keptContent,
@@ -168,14 +169,9 @@ export async function findCopy(
   }
 }
 
-/** Whether somebody was given a copy to write in, now or before, however things stand with it at the moment. */
-export function couldWriteIn({ facts, roles, formerWriters }: CopyRecord, { personId }: Viewer): boolean {
-  const { holders, readers, invited, classmatesMay } = facts
-  if ([holders, readers, invited].some((given) => given.get(personId) === 'edit')) return true
-  if (formerWriters.has(personId)) return true
-  const role = roles.get(personId)
-  return (role === 'student' || role === 'left') && (classmatesMay === 'edit' || formerWriters.has(null))
-}
+/** Whether words of somebody that come late are heard: see the core. */
+export const couldWriteIn = (copy: CopyRecord, viewer: Viewer): boolean =>
+  mayHaveWritten(viewer, roleIn(copy, viewer), copy.facts, copy.formerWriters)
 
 export const roleIn = (copy: CopyRecord, viewer: Viewer): ClassRole => copy.roles.get(viewer.personId) ?? 'none'
 

@@ -4,7 +4,6 @@ import {
   answerSpaces,
   isOverdue,
   readAnswer,
-  spaceLabel,
   spaceProgress,
 } from '@gavrin/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
@@ -29,6 +28,7 @@ import { Invite } from './Invite'
 import { KeptAnswers } from './KeptAnswers'
 import { LateWritings } from './LateWritings'
 import { SaveNote } from './SaveNote'
+import { WritingNotices } from './WritingNotices'
 import { Sheet } from '../sheet/Sheet'
 import { SheetContext } from '../sheet/surroundings'
 import { useCopySheet } from './useCopySheet'
@@ -204,41 +204,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
         {view?.ready && !submitted && permission !== 'edit' && data.isHolder && !toRead && (
           <Notice kind="plain">{view.reason}</Notice>
         )}
-        {view?.refusals.map((refusal) => (
-          <Notice key={`${refusal.space}-${refusal.text}`} kind="look">
-            {refusal.sentence} What you wrote in {spaceLabel(data.content, refusal.space)} was not taken.{' '}
-            {refusal.text && (
-              <>
-                These were your words, kept in this browser: <q className="refused-text">{refusal.text}</q>{' '}
-                <Button variant="link" onClick={() => void navigator.clipboard.writeText(refusal.text)}>
-                  Copy them
-                </Button>{' '}
-              </>
-            )}
-            <Button variant="link" onClick={() => opened?.copy.forgetRefusal(refusal)}>
-              I have them
-            </Button>
-          </Notice>
-        ))}
-        {!!view?.late.length && (
-          <Notice kind="look">
-            {view.late[0]!.sentence} What you wrote after that in{' '}
-            {view.late.map(({ space }) => spaceLabel(data.content, space)).join(', ')} came too late for the answer. It
-            is kept under “Late writing” below, for you and your teachers.{' '}
-            <Button variant="link" onClick={() => opened?.copy.forgetLate()}>
-              Close
-            </Button>
-          </Notice>
-        )}
-        {view?.closed && opened?.copy.hasUnsaved && (
-          <Notice kind="look">What you wrote last is not saved. It is kept in this browser until it can be.</Notice>
-        )}
-        {!!view?.filling.size && permission === 'edit' && (
-          <Notice kind="look">
-            {[...view.filling].map((space) => spaceLabel(data.content, space)).join(', ')}: nearly full. Not much more
-            can be added there.
-          </Notice>
-        )}
+        {opened && <WritingNotices content={data.content} copy={opened.copy} view={opened.view} />}
         {(data.note || data.instructions) && (
           <section className="copy-instructions" aria-label="From your teacher">
             {data.note && <NoteView note={data.note} />}
