@@ -40,8 +40,11 @@ await main(async () => {
     await context.request.post('/api/session', {
       data: { email: `${mailbox}@fennickquay.example`, password: PASSWORD },
     })
+    // As on every visit but the first.
+    await context.addCookies([{ name: 'gavrin.fonts', value: 'here', url: application.url }])
     const page = await context.newPage()
     await page.goto('/')
+    await page.locator('#root:not([data-drawn])').waitFor()
     return page
   }
   const shot = async (page, name, ready) => {

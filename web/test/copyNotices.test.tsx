@@ -32,7 +32,7 @@ const VIEW: CopyView = {
   closed: null,
   generation: 0,
 }
-const labelOf = (space: string) => spaceLabel(SHEET, space)
+const labelOf = (space: string) => `“${spaceLabel(SHEET, space)}”`
 
 function notices(more: Partial<CopyView>, hasUnsaved = false) {
   const copy = { forgetRefusal: jest.fn<(refusal: unknown) => void>(), forgetLate: jest.fn(), hasUnsaved }
@@ -49,7 +49,7 @@ test('nothing is said while all goes as expected', () => {
   expect(document.body.textContent).toBe('')
 })
 
-test('words that were not taken are shown until they are read, and can be copied', async () => {
+test('words that were not taken are shown until they are read, and can be copied', () => {
   const writeText = jest.fn<(text: string) => Promise<void>>(() => Promise.resolve())
   Object.assign(navigator, { clipboard: { writeText } })
   const refusal = { space: 'why', sentence: 'This answer is full.', text: 'because of the moon' }
@@ -86,7 +86,7 @@ test('what came too late says where it is now', () => {
 
 test('an answer that is nearly full is named to who writes in it, and to nobody else', () => {
   notices({ filling: new Set(['why']) })
-  expect(document.body.textContent).toContain(`${labelOf('why')}: nearly full.`)
+  expect(document.body.textContent).toContain(`Nearly full: ${labelOf('why')}.`)
   cleanup()
   notices({ filling: new Set(['why']), permission: 'comment' })
   expect(document.body.textContent).toBe('')

@@ -16,11 +16,13 @@ export function BringToLastGood({ copyId, onDone }: { readonly copyId: string; r
   return (
     <Notice kind="look">
       One answer of this copy holds a change that takes too long to read. That change, and what was written in the same
-      answer after it, can be set aside; it is kept, and all else stays as it is.{' '}
-      <Button size="sm" variant="outline-dark" onClick={() => mend.mutate()} disabled={mend.isPending}>
-        {mend.isPending ? 'Looking for the last good state …' : 'Bring it to its last good state'}
-      </Button>
-      {mend.error && <span className="bad"> {sentenceOf(mend.error)}</span>}
+      answer after it, can be set aside; it is kept, and all else stays as it is.
+      <div className="mt-2">
+        <Button size="sm" variant="outline-dark" onClick={() => mend.mutate()} disabled={mend.isPending}>
+          {mend.isPending ? 'Looking for the last good state …' : 'Bring it to its last good state'}
+        </Button>
+        {mend.error && <span className="bad"> {sentenceOf(mend.error)}</span>}
+      </div>
     </Notice>
   )
 }

@@ -11,7 +11,7 @@ interface Props {
 
 /** What became of words that were written here, where that is not what was expected; and which answers fill up. */
 export function WritingNotices({ content, copy, view }: Props) {
-  const named = (spaces: readonly string[]) => spaces.map((space) => spaceLabel(content, space)).join(', ')
+  const named = (spaces: readonly string[]) => spaces.map((space) => `“${spaceLabel(content, space)}”`).join(', ')
   return (
     <>
       {view.refusals.map((refusal) => (
@@ -43,7 +43,7 @@ export function WritingNotices({ content, copy, view }: Props) {
         <Notice kind="look">What you wrote last is not saved. It is kept in this browser until it can be.</Notice>
       )}
       {view.filling.size > 0 && view.permission === 'edit' && (
-        <Notice kind="look">{named([...view.filling])}: nearly full. Not much more can be added there.</Notice>
+        <Notice kind="look">Nearly full: {named([...view.filling])}. Not much more can be added there.</Notice>
       )}
     </>
   )
