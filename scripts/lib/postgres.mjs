@@ -1,4 +1,4 @@
-import { createHash, randomBytes } from 'node:crypto'
+import { createHash, randomBytes, randomInt } from 'node:crypto'
 import { chmodSync, chownSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { dirname, join } from 'node:path'
@@ -7,15 +7,22 @@ import { needPostgres } from './needs.mjs'
 
 const asRoot = process.getuid?.() === 0
 
-/** A port of this machine that nobody uses. */
-export function freePort() {
-  return new Promise((resolve, reject) => {
+/**
+ * A port that nobody listens on, below those that systems give to outgoing connections: none of these can take it before it is
+ * used.
+ */
+export async function freePort() {
+  for (;;) {
+    const port = randomInt(20_000, 32_000)
+    if (await isFree(port)) return port
+  }
+}
+
+function isFree(port) {
+  return new Promise((resolve) => {
     const server = createServer()
-    server.on('error', reject)
-    server.listen(0, '127.0.0.1', () => {
-      const { port } = server.address()
-      server.close(() => resolve(port))
-    })
+    server.on('error', () => resolve(false))
+    server.listen(port, '127.0.0.1', () => server.close(() => resolve(true)))
   })
 }
 

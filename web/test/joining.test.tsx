@@ -101,6 +101,7 @@ describe('letting in', () => {
   const page = {
     code: 'CDFHJK',
     open: true,
+    places: 30,
     opensAt: null,
     closesAt: null,
     requests: [
