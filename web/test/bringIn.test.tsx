@@ -1,4 +1,4 @@
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals'
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals'
 import { act, cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
 import { Link, Route, Routes } from 'react-router'
 import { BringInPage } from '../src/class/bringIn/BringInPage'
@@ -83,7 +83,10 @@ withRoom()
 beforeEach(() => {
   Object.assign(globalThis, { Worker: PageWorker })
 })
-afterEach(cleanup)
+afterEach(() => {
+  cleanup()
+  jest.restoreAllMocks()
+})
 
 describe('bringing in a list', () => {
   test('says what would change, who comes back, and who is missing', async () => {
@@ -165,6 +168,52 @@ describe('bringing in a list', () => {
         leave: ['finn'],
       },
     })
+  })
+
+  test('a row that is being corrected stays until it is left, though it is in doubt no more', async () => {
+    opened()
+    await paste(LIST)
+    fireEvent.click(screen.getByLabelText('Only rows in doubt'))
+    expect(screen.queryByLabelText('E-mail, row 1')).toBeNull()
+    const field = screen.getByLabelText<HTMLInputElement>('E-mail, row 2')
+    act(() => field.focus())
+    // Valid already, and only half of it.
+    await act(async () => {
+      fireEvent.change(field, { target: { value: 'giulia@fennickquay.exam' } })
+      await Promise.resolve()
+    })
+    await waitFor(() => expect(counts()).toContain('0 in doubt'))
+    expect(screen.getByLabelText('E-mail, row 2')).toBe(field)
+    await act(async () => {
+      fireEvent.change(field, { target: { value: 'giulia@fennickquay.example' } })
+      await Promise.resolve()
+    })
+    expect(cell('E-mail, row 2')).toBe('giulia@fennickquay.example')
+    // To another field of the same row, then away.
+    act(() => screen.getByLabelText<HTMLInputElement>('First name, row 2').focus())
+    expect(screen.getByLabelText('E-mail, row 2')).toBe(field)
+    act(() => screen.getByLabelText<HTMLInputElement>('Only rows in doubt').focus())
+    await waitFor(() => expect(screen.queryByLabelText('E-mail, row 2')).toBeNull())
+  })
+
+  test('a field holds what is typed, however long understanding takes; what is kept stands beside it', async () => {
+    opened()
+    await paste(LIST)
+    let held: (() => void)[] = []
+    jest.spyOn(PageWorker.prototype, 'postMessage').mockImplementation(function (this: PageWorker, task) {
+      held.push(() => this.onmessage?.({ data: workOnList(task) }))
+    })
+    const field = screen.getByLabelText<HTMLInputElement>('Last name, row 1')
+    fireEvent.change(field, { target: { value: '  Abara' } })
+    expect(field.value).toBe('  Abara')
+    fireEvent.change(field, { target: { value: '  Abara  Cole' } })
+    expect(field.value).toBe('  Abara  Cole')
+    act(() => held.splice(0).forEach((answer) => answer()))
+    expect(field.value).toBe('  Abara  Cole')
+    expect(within(field.closest('tr')!).getByText(/Last name is kept as/).textContent).toBe(
+      'Last name is kept as “Abara Cole”',
+    )
+    held = []
   })
 
   test('what the server says of a row stands at that row, and nothing typed is lost', async () => {

@@ -31,6 +31,8 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
   const [reading, setReading] = useState<RosterReading>({})
   const [corrections, setCorrections] = useState<Readonly<Record<number, Correction>>>({})
   const [filter, setFilter] = useState<Filter>('all')
+  // The row that is being corrected stays where it is, whatever becomes of it.
+  const [edited, setEdited] = useState<number | null>(null)
   const [leaving, setLeaving] = useState<ReadonlySet<string>>(new Set())
   useEffect(() => {
     document.title = `Bring in a list – ${opened.name} – Gavrin`
@@ -86,8 +88,11 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
   const rows = checked?.rows ?? []
   const shown = rows
     .map((_, index) => index)
-    .filter((index) =>
-      filter === 'all' ? true : filter === 'in doubt' ? rows[index]!.doubts.length > 0 : rows[index]!.effect === filter,
+    .filter(
+      (index) =>
+        filter === 'all' ||
+        understood!.lines[index] === edited ||
+        (filter === 'in doubt' ? rows[index]!.doubts.length > 0 : rows[index]!.effect === filter),
     )
   const count = (value: number, word: string, key: Filter, warn = false) => (
     <button
@@ -168,6 +173,8 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
                   lines={understood!.lines}
                   numbered={understood!.parsed.roles.includes('number')}
                   problemOf={(index) => serverProblems.find(({ row }) => row === index)?.sentence}
+                  typed={(line, field) => corrections[line]?.row[field]}
+                  edit={setEdited}
                   correct={(line, field: RosterField, value) =>
                     correct(line, (before) => ({ ...before, row: { ...before.row, [field]: value } }))
                   }

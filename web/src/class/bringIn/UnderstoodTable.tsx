@@ -9,7 +9,11 @@ interface Props {
   /** The list has student numbers. */
   readonly numbered: boolean
   readonly problemOf: (index: number) => string | undefined
+  /** What was typed into a field by hand; undefined if nothing. */
+  readonly typed: (line: number, field: RosterField) => string | undefined
   readonly correct: (line: number, field: RosterField, value: string) => void
+  /** The row that is being corrected; null when it is left. */
+  readonly edit: (line: number | null) => void
   readonly leaveOut: (line: number) => void
 }
 
@@ -17,7 +21,7 @@ const ROW = 40
 const EFFECTS = { new: 'new', changed: 'changed', unchanged: 'as before', back: 'back again' } as const
 
 /** The rows of a list as they were understood, with what is doubtful and what saving them would do; each cell can be put right. */
-export function UnderstoodTable({ shown, checked, lines, numbered, problemOf, correct, leaveOut }: Props) {
+export function UnderstoodTable({ shown, checked, lines, numbered, problemOf, typed, correct, edit, leaveOut }: Props) {
   const fields: readonly RosterField[] = numbered ? ['last', 'first', 'email', 'number'] : ['last', 'first', 'email']
   return (
     <WindowedTable
@@ -47,7 +51,14 @@ export function UnderstoodTable({ shown, checked, lines, numbered, problemOf, co
         const server = problemOf(index)
         const stops = server !== undefined || doubts.some((doubt) => doubt.stops)
         return (
-          <tr key={line} className={stops ? 'row-stops' : doubts.length ? 'row-doubt' : undefined}>
+          <tr
+            key={line}
+            className={stops ? 'row-stops' : doubts.length ? 'row-doubt' : undefined}
+            onFocus={() => edit(line)}
+            onBlur={({ currentTarget, relatedTarget }) => {
+              if (!currentTarget.contains(relatedTarget)) edit(null)
+            }}
+          >
             <td className="n soft">{index + 1}</td>
             {fields.map((field) => {
               const doubt = doubts.find((found) => found.field === field)
@@ -63,7 +74,7 @@ export function UnderstoodTable({ shown, checked, lines, numbered, problemOf, co
                     className="cell-field"
                     aria-label={`${FIXED_COLUMNS[field]}, row ${index + 1}`}
                     aria-invalid={doubt?.stops ?? false}
-                    value={row[field] ?? ''}
+                    value={typed(line, field) ?? row[field] ?? ''}
                     onChange={({ target }) => correct(line, field, target.value)}
                   />
                 </td>
@@ -71,6 +82,15 @@ export function UnderstoodTable({ shown, checked, lines, numbered, problemOf, co
             })}
             <td className="doubts">
               {server ? <div className="bad">{server}</div> : null}
+              {fields.map((field) => {
+                const own = typed(line, field)
+                const kept = row[field] ?? ''
+                return own !== undefined && own !== kept && kept !== '' ? (
+                  <div key={field} className="soft">
+                    {FIXED_COLUMNS[field]} is kept as “<bdi>{kept}</bdi>”
+                  </div>
+                ) : null
+              })}
               {doubts.map((doubt) => (
                 <div key={doubt.code} className={doubt.stops ? 'bad' : 'warn'}>
                   {doubt.sentence}
