@@ -170,6 +170,43 @@ describe('bringing in a list', () => {
     })
   })
 
+  test('of two columns of addresses it has to be said which are the students’ own, before anything is saved', async () => {
+    const asked = opened()
+    await paste(
+      [
+        'Parent e-mail;Surname;Given name;E-mail',
+        'claudia@post.example;Rossi;Giulia;giulia@fennickquay.example',
+        'claudia@post.example;Rossi;Marco;marco@fennickquay.example',
+      ].join('\n'),
+    )
+    // Understood rightly, and asked all the same.
+    expect(cell('E-mail, row 1')).toBe('giulia@fennickquay.example')
+    expect(screen.getByText(/say on the left which are the students’ own/)).toBeTruthy()
+    expect(screen.getByRole('button', { name: 'Save 2 rows' })).toHaveProperty('disabled', true)
+    const choose = async (name: RegExp) => {
+      await act(async () => {
+        fireEvent.click(screen.getByRole('radio', { name }))
+        await Promise.resolve()
+      })
+    }
+    await choose(/^Parent e-mail/)
+    await waitFor(() => expect(cell('E-mail, row 1')).toBe('claudia@post.example'))
+    await choose(/^none of them/)
+    await waitFor(() => expect(cell('E-mail, row 1')).toBe(''))
+    await choose(/^E-mail/)
+    await waitFor(() => expect(cell('E-mail, row 1')).toBe('giulia@fennickquay.example'))
+    expect(screen.queryByText(/say on the left/)).toBeNull()
+    fireEvent.click(screen.getByRole('button', { name: 'Save 2 rows' }))
+    await screen.findByText('the roster')
+    const { rows } = asked.find(({ method }) => method === 'POST')!.body as {
+      rows: { email: string; cells: unknown }[]
+    }
+    expect(rows.map(({ email, cells }) => [email, cells])).toEqual([
+      ['giulia@fennickquay.example', { 'Parent e-mail': 'claudia@post.example' }],
+      ['marco@fennickquay.example', { 'Parent e-mail': 'claudia@post.example' }],
+    ])
+  })
+
   test('a row that is being corrected stays until it is left, though it is in doubt no more', async () => {
     opened()
     await paste(LIST)

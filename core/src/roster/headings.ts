@@ -99,12 +99,61 @@ const HEADINGS: Record<Exclude<ColumnRole, 'unused' | 'keep'>, readonly string[]
   ],
 }
 
-/** What a heading says its column holds. */
+// Whoever else stands in a list beside the students; the beginnings of words, or whole ones where they are short.
+const OTHERS_BEGIN = [
+  ...['parent', 'guardian', 'carer', 'mother', 'father', 'teacher', 'staff', 'emergency'],
+  ...['eltern', 'mutter', 'vater', 'erziehungsberechtigt', 'sorgeberechtigt', 'lehrer', 'lehrkraft'],
+  ...['mere', 'pere', 'tuteur', 'tutrice', 'responsab', 'responsav', 'enseignant'],
+  ...['madre', 'padre', 'tutor', 'genitor', 'encarregad', 'apoderad'],
+  ...['ouder', 'moeder', 'vader', 'verzorger', 'foralder', 'vardnadshavar', 'mamma', 'pappa'],
+  ...['rodzic', 'matka', 'matki', 'ojciec', 'ojca', 'opiekun', 'родител', 'матер', 'опекун'],
+]
+const OTHERS = new Set([
+  'mum',
+  'mom',
+  'dad',
+  'mae',
+  'pai',
+  'mor',
+  'far',
+  'мать',
+  'мама',
+  'отец',
+  'отца',
+  'папа',
+  'veli',
+])
+const STUDENT = new Set([
+  ...['student', 'students', 'pupil', 'pupils', 'learner', 'child', 'own', 's'],
+  ...['schuler', 'schulers', 'schulerin', 'eleve', 'alumno', 'alumna', 'alunno', 'alunna', 'aluno', 'aluna'],
+  ...['leerling', 'elev', 'elevens', 'uczen', 'ucznia', 'ученик', 'ученика'],
+])
+
+const wordsOf = (heading: string) =>
+  foldText(heading)
+    .normalize('NFD')
+    .replace(/\p{M}/gu, '')
+    .split(/[^\p{L}\p{N}]+/u)
+    .filter(Boolean)
+
+/** Whether a heading speaks of somebody else than the student: a parent, a guardian, a teacher. */
+export const isOfOthers = (heading: string): boolean =>
+  wordsOf(heading).some((word) => OTHERS.has(word) || OTHERS_BEGIN.some((begin) => word.startsWith(begin)))
+
+/** Whether a heading says that it speaks of the student. */
+export const isOfStudent = (heading: string): boolean =>
+  !isOfOthers(heading) && wordsOf(heading).some((word) => word !== 's' && STUDENT.has(word))
+
+const ROLES = ['email', 'last', 'first', 'full', 'number'] as const
+// As they are written, and without the marks that some leave out.
+const KNOWN = new Map(
+  ROLES.toReversed().flatMap((role) => HEADINGS[role].map((words) => [wordsOf(words).join(' '), role])),
+)
+
+/** What a heading says its column holds; `unused` also for what it says of others than the student. */
 export function roleOfHeading(cell: string): ColumnRole {
-  const word = foldText(cell)
-    .replace(/[_.:*]+/g, ' ')
-    .trim()
-  for (const role of ['email', 'last', 'first', 'full', 'number'] as const)
-    if (HEADINGS[role].includes(word)) return role
-  return 'unused'
+  if (isOfOthers(cell)) return 'unused'
+  const words = wordsOf(cell)
+  const own = words.filter((word) => !STUDENT.has(word))
+  return KNOWN.get(words.join(' ')) ?? KNOWN.get(own.join(' ')) ?? 'unused'
 }

@@ -1,7 +1,7 @@
 import Papa from 'papaparse'
 import { type Outcome, fine, refuse } from '../errors/problem.js'
 import { isEmail } from './email.js'
-import { type ColumnRole, roleOfHeading } from './headings.js'
+import { type ColumnRole, isOfOthers, isOfStudent, roleOfHeading } from './headings.js'
 import { cleanText, foldText } from './names.js'
 
 /** A row as it was understood, before it is checked. */
@@ -26,6 +26,8 @@ export interface ParsedRoster {
   /** Header cells if there is a header, else the letters A, B, C ... */
   readonly headings: string[]
   readonly entries: RosterEntry[]
+  /** The columns that hold e-mail addresses. Where they are several, somebody has to say which one is the students' own. */
+  readonly addresses: number[]
   /** The first rows of the source under the header, to show beside the guesses. */
   readonly sample: string[][]
 }
@@ -36,6 +38,8 @@ export type Delimiter = '\t' | ',' | ';' | '|'
 export interface RosterReading {
   readonly hasHeader?: boolean
   readonly roles?: readonly ColumnRole[]
+  /** The column with the students' own addresses, counted from 0; -1: none of them. */
+  readonly ownAddress?: number
   /** Only the rows with this value in this column (counted from 0): one class out of a list of the whole school. */
   readonly only?: { readonly column: number; readonly value: string }
 }
@@ -123,7 +127,12 @@ export function understandRoster(
   if (body.length === 0)
     return refuse({ code: 'roster-header-only', field: 'text', sentence: 'There is a header but no row under it.' })
   const roles = Array.from({ length: width }, (_, column) => reading.roles?.[column] ?? 'unused')
-  if (!reading.roles) guessRoles(roles, hasHeader ? table[0]! : [], hasHeader ? headerRoles : [], body)
+  const header = hasHeader ? table[0]! : []
+  const addresses = addressColumns(width, body)
+  if (!reading.roles) {
+    const own = reading.ownAddress ?? ownAddresses(addresses, header, body)
+    guessRoles(roles, header, hasHeader ? headerRoles : [], body, own)
+  }
   const headings = distinctHeadings(roles.map((_, column) => (hasHeader && table[0]![column]) || columnLetter(column)))
   const { only } = reading
   const read = entryReader(roles, headings)
@@ -131,7 +140,7 @@ export function understandRoster(
     .map((row, line) => ({ row, line }))
     .filter(({ row }) => !only || foldText(row[only.column] ?? '') === foldText(only.value))
     .map(({ row, line }) => read(row, line))
-  return fine({ hasHeader, roles, headings, entries, sample: body.slice(0, SAMPLE_ROWS) })
+  return fine({ hasHeader, roles, headings, entries, addresses, sample: body.slice(0, SAMPLE_ROWS) })
 }
 
 function partRows(source: string, delimiter: Delimiter): string[][] {
@@ -166,6 +175,7 @@ function guessRoles(
   header: readonly string[],
   headerRoles: readonly ColumnRole[],
   body: readonly string[][],
+  own: number | null,
 ): void {
   const taken = new Set<ColumnRole>()
   headerRoles.forEach((role, column) => {
@@ -179,22 +189,10 @@ function guessRoles(
     return cells.length ? cells.filter(test).length / cells.length : 0
   }
   // The e-mail column is picked by what is in it: a heading may be wrong, an address is not.
-  if (!taken.has('email') || share(roles.indexOf('email'), (cell) => cell.includes('@')) < 0.5) {
-    let column = -1
-    let most = 0.5
-    roles.forEach((_, index) => {
-      const found = share(index, (cell) => cell.includes('@'))
-      if (found >= most && found > 0) {
-        column = index
-        most = found + 1e-9
-      }
-    })
-    if (column >= 0) {
-      const before = roles.indexOf('email')
-      if (before >= 0) roles[before] = 'unused'
-      roles[column] = 'email'
-      taken.add('email')
-    }
+  if (own !== null) {
+    const before = roles.indexOf('email')
+    if (before >= 0) roles[before] = 'unused'
+    if (own >= 0) roles[own] = 'email'
   }
   const number = roles.indexOf('number')
   if (number >= 0 && !tellsApart(body.map((row) => row[number] ?? ''))) roles[number] = 'unused'
@@ -205,6 +203,58 @@ function guessRoles(
       roles[column] = 'keep'
   })
 }
+
+/** The columns where every second cell or more is an address. */
+function addressColumns(width: number, body: readonly string[][]): number[] {
+  return Array.from({ length: width }, (_, column) => column).filter((column) => {
+    const cells = body.flatMap((row) => row[column] || [])
+    return cells.length > 0 && cells.filter((cell) => cell.includes('@')).length >= cells.length / 2
+  })
+}
+
+/**
+ * Which column of addresses is the students' own: never one that is headed as somebody else's; else what its heading says, how
+ * like the names of the rows the addresses are, and how few are alike (brothers and sisters share a parent's).
+ * @returns -1 where all are somebody else's; null where there are none
+ */
+function ownAddresses(columns: readonly number[], header: readonly string[], body: readonly string[][]): number | null {
+  if (columns.length === 0) return null
+  let best = -1
+  let most = -1
+  for (const column of columns) {
+    const heading = header[column] ?? ''
+    if (isOfOthers(heading)) continue
+    const cells = body.flatMap((row) => row[column] || [])
+    const score =
+      (isOfStudent(heading) ? 4 : 0) +
+      2 * likeness(column, body) +
+      (roleOfHeading(heading) === 'email' ? 0.5 : 0) +
+      new Set(cells.map(foldText)).size / cells.length / 2
+    if (score > most) {
+      best = column
+      most = score
+    }
+  }
+  return best
+}
+
+/** Of the names that stand in a row, the share that is in its address: a student's has the first name too. */
+function likeness(column: number, body: readonly string[][]): number {
+  const shares = body.slice(0, LIKENESS_ROWS).flatMap((row) => {
+    const address = asciiFold((row[column] ?? '').split('@')[0]!)
+    const names = row
+      .filter((cell) => /^[^@\d]+$/.test(cell))
+      .slice(0, 3)
+      .flatMap((cell) => cell.split(/[\s,\p{Pd}]+/u))
+      .map(asciiFold)
+      .filter((name) => name.length > 2)
+    return address && names.length ? [names.filter((name) => address.includes(name)).length / names.length] : []
+  })
+  return shares.length ? shares.reduce((sum, one) => sum + one, 0) / shares.length : 0
+}
+
+/** As many rows say it as well as all. */
+const LIKENESS_ROWS = 500
 
 /** Whether cells can be student numbers: no two are alike, and they do not just count the rows. */
 function tellsApart(cells: readonly string[]): boolean {

@@ -53,6 +53,74 @@ describe('reading pasted rows', () => {
     expect(roles).toEqual(['keep', 'last', 'first', 'email'])
   })
 
+  describe('addresses of others', () => {
+    const own = ['giulia.rossi', 'marco.rossi', 'zofia.dabrowska', 'finn.ohara']
+    const rows = [
+      ['Rossi', 'Giulia', 'claudia.rossi@post.example', 'giulia.rossi@fennickquay.example'],
+      ['Rossi', 'Marco', 'claudia.rossi@post.example', 'marco.rossi@fennickquay.example'],
+      ['Dąbrowska', 'Zofia', 'j.dabrowski@post.example', 'zofia.dabrowska@fennickquay.example'],
+      ['O’Hara', 'Finn', 'ohara-family@post.example', 'finn.ohara@fennickquay.example'],
+    ]
+    const emails = (headings: readonly string[] | null, order: readonly number[] = [0, 1, 2, 3]) => {
+      const table = [...(headings ? [headings] : []), ...rows].map((cells) => order.map((column) => cells[column]!))
+      const understood = understandRoster(table)
+      if (!understood.ok) throw new Error(understood.problems[0]!.sentence)
+      return { ...understood.value, own: understood.value.entries.map(({ email }) => email.split('@')[0]) }
+    }
+
+    test.each([
+      ['Surname', 'Forename', 'Parent e-mail', 'E-mail'],
+      ['Surname', 'Forename', 'E-mail', 'Student e-mail'],
+      ['Last name', 'First name', 'Email (mother)', 'Email (pupil)'],
+      ['Nachname', 'Vorname', 'E-Mail der Eltern', 'E-Mail'],
+      ['Nachname', 'Vorname', 'E-Mail', 'E-Mail Schüler'],
+      ['Nom', 'Prénom', 'Courriel du père', 'Courriel'],
+      ['Nom', 'Prénom', 'Mail responsable légal', 'Mail élève'],
+      ['Apellidos', 'Nombre', 'Correo de la madre', 'Correo'],
+      ['Cognome', 'Nome', 'E-mail genitore', 'E-mail'],
+      ['Achternaam', 'Voornaam', 'E-mail ouders', 'E-mail leerling'],
+      ['Nazwisko', 'Imię', 'E-mail rodzica', 'E-mail ucznia'],
+      ['Фамилия', 'Имя', 'Почта родителей', 'Почта'],
+      ['Surname', 'Forename', 'Home', 'School'],
+      ['Surname', 'Forename', 'E-mail', 'E-mail'],
+    ])('are not taken for the students’ own: %s, %s, %s, %s', (...headings) => {
+      expect(emails(headings).own).toEqual(own)
+      // In whichever order the columns come.
+      expect(emails(headings, [2, 3, 0, 1]).own).toEqual(own)
+      expect(emails(headings, [3, 0, 1, 2]).own).toEqual(own)
+    })
+
+    test('nor where there are no headings; and it is told that there are two columns of them', () => {
+      expect(emails(null)).toMatchObject({ own, addresses: [2, 3] })
+      expect(emails(null, [2, 3, 0, 1])).toMatchObject({ own, addresses: [0, 1] })
+    })
+
+    test('a column that is headed as a parent’s is never the students’, though it is the only one', () => {
+      const understood = emails(['Surname', 'Forename', 'Parent e-mail', 'House'], [0, 1, 2])
+      expect(understood.roles).toEqual(['last', 'first', 'keep'])
+      expect(understood.own).toEqual(['', '', '', ''])
+      expect(understood.addresses).toEqual([2])
+    })
+
+    test('what somebody says about them is followed', () => {
+      const headings = ['Surname', 'Forename', 'Parent e-mail', 'E-mail']
+      const read = (ownAddress: number) => {
+        const understood = understandRoster([headings, ...rows], { ownAddress })
+        return understood.ok ? understood.value.roles : []
+      }
+      expect(read(2)).toEqual(['last', 'first', 'email', 'keep'])
+      expect(read(3)).toEqual(['last', 'first', 'keep', 'email'])
+      expect(read(-1)).toEqual(['last', 'first', 'keep', 'keep'])
+    })
+
+    test('names of parents are not the students’ either', () => {
+      const { roles } = read(
+        'Father’s surname,Father’s name,Student surname,Student first name\nRossi,Aldo,Rossi,Giulia\nRossi,Aldo,Rossi,Marco',
+      )
+      expect(roles).toEqual(['keep', 'keep', 'last', 'first'])
+    })
+  })
+
   test('columns that nobody asked for are kept under their headings; a count of the rows is not', () => {
     const { roles, entries, headings } = read(
       'No,Last name,First name,Student ID,Reading band,Reading band\n1,Abara,Chidi,K-104,A,x\n2,Rossi,Giulia,K-105,B,y',

@@ -11,7 +11,7 @@ import { type ClassOpened, type Student, classKey } from '../queries'
 import '../class.css'
 import { BundleClasses } from './BundleClasses'
 import { MissingStudents } from './MissingStudents'
-import { ReadingChoices } from './ReadingChoices'
+import { ReadingChoices, asksForAddress } from './ReadingChoices'
 import { SourceChooser } from './SourceChooser'
 import { UnderstoodTable } from './UnderstoodTable'
 import { type Source, rowsOf } from './source'
@@ -69,6 +69,7 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
       await navigate(`/class/${opened.id}`)
     },
   })
+  const asks = understood !== null && asksForAddress(understood.parsed, reading)
   const serverProblems = save.error instanceof ApiError ? save.error.errors : []
   const bring = (next: Source) => {
     setSource(next)
@@ -196,7 +197,7 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
             )}
             <footer className="bar">
               <Button
-                disabled={!checked || rows.length === 0 || counts!.stopping > 0 || save.isPending || busy}
+                disabled={!checked || rows.length === 0 || asks || counts!.stopping > 0 || save.isPending || busy}
                 onClick={() => save.mutate()}
               >
                 {save.isPending ? 'Saving …' : `Save ${rows.length} ${rows.length === 1 ? 'row' : 'rows'}`}
@@ -204,7 +205,11 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
               <Link className="btn btn-link" to={`/class/${opened.id}`}>
                 Cancel
               </Link>
-              {counts && counts.stopping > 0 ? (
+              {asks ? (
+                <span className="bad" role="status">
+                  This list has several addresses for each student: say on the left which are the students’ own.
+                </span>
+              ) : counts && counts.stopping > 0 ? (
                 <span className="bad" role="status">
                   {counts.stopping} {counts.stopping === 1 ? 'row has' : 'rows have'} to be put right first.
                 </span>

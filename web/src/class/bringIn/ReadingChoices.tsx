@@ -31,15 +31,35 @@ interface Props {
   readonly setReading: (reading: RosterReading) => void
 }
 
+/** Whether it has to be said which addresses of a list are the students' own. */
+export const asksForAddress = ({ addresses }: Pick<ParsedRoster, 'addresses'>, reading: RosterReading): boolean =>
+  addresses.length > 1 && reading.ownAddress === undefined
+
 /** What was guessed about a list, each guess to be changed. */
 export function ReadingChoices({ source, bring, table, parsed, values, reading, setReading }: Props) {
   const chosenClass = reading.only
+  const samplesOf = (column: number) =>
+    parsed.sample
+      .map((row) => row[column])
+      .filter(Boolean)
+      .slice(0, 3)
+      .join(' · ')
   const pickRole = (column: number, chosen: ColumnRole) =>
     setReading({
       ...reading,
       hasHeader: parsed.hasHeader,
+      ...(chosen === 'email' && { ownAddress: column }),
       roles: parsed.roles.map((other, index) =>
         index === column ? chosen : other === chosen && SINGLE_ROLES.includes(chosen) ? 'unused' : other,
+      ),
+    })
+  const takeAddress = (column: number) =>
+    setReading({
+      ...reading,
+      hasHeader: parsed.hasHeader,
+      ownAddress: column,
+      roles: parsed.roles.map((role, index) =>
+        index === column ? 'email' : role === 'email' ? (parsed.hasHeader ? 'keep' : 'unused') : role,
       ),
     })
   const filterable = values
@@ -47,6 +67,30 @@ export function ReadingChoices({ source, bring, table, parsed, values, reading, 
     .filter(({ found, column }) => found.length > 1 && ['keep', 'unused'].includes(parsed.roles[column]!))
   return (
     <div className="reading">
+      {parsed.addresses.length > 1 && (
+        <fieldset className={asksForAddress(parsed, reading) ? 'own-address asks' : 'own-address'}>
+          <legend>Which addresses are the students’ own?</legend>
+          {[...parsed.addresses, -1].map((column) => (
+            <Form.Check
+              key={column}
+              type="radio"
+              name="own-address"
+              id={`own-address-${column}`}
+              checked={reading.ownAddress === column}
+              onChange={() => takeAddress(column)}
+              label={
+                column < 0 ? (
+                  'none of them: the students have no e-mail'
+                ) : (
+                  <>
+                    {parsed.headings[column]} <span className="soft">{samplesOf(column)}</span>
+                  </>
+                )
+              }
+            />
+          ))}
+        </fieldset>
+      )}
       <div className="reading-line">
         {source.kind === 'workbook' && source.tables.length > 1 && (
           <Form.Group controlId="sheet">
@@ -158,13 +202,7 @@ export function ReadingChoices({ source, bring, table, parsed, values, reading, 
             <tr key={column}>
               <th scope="row">
                 {parsed.headings[column]}
-                <span className="column-sample">
-                  {parsed.sample
-                    .map((row) => row[column])
-                    .filter(Boolean)
-                    .slice(0, 3)
-                    .join(' · ')}
-                </span>
+                <span className="column-sample">{samplesOf(column)}</span>
               </th>
               <td>
                 <Form.Select
