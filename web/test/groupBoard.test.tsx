@@ -2,8 +2,15 @@ import { afterEach, beforeEach, describe, expect, test } from '@jest/globals'
 import { act, cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
 import { type GroupWish, makeGroups } from '@gavrin/core'
 import { GroupBoard } from '../src/class/groups/GroupBoard'
-import { type ClassOpened, type GroupSet, type Student, groupsKey, useGroupSets } from '../src/class/queries'
-import { type Asked, serveWith, surroundings } from './support/server'
+import {
+  type ClassOpened,
+  type GroupSet,
+  type Student,
+  groupsKey,
+  useClassWatch,
+  useGroupSets,
+} from '../src/class/queries'
+import { type Answer, type Asked, serveWith, surroundings } from './support/server'
 
 const student = (personId: string, first: string, band = ''): Student => ({
   personId,
@@ -45,8 +52,29 @@ const SET: GroupSet = {
   pairs: [{ a: 'a', b: 'b', kind: 'apart' }],
 }
 
+/** The live connection, that says what somebody changed. */
+class LiveSocket {
+  static readonly OPEN = 1
+  static last: LiveSocket | null = null
+  readyState = 1
+  onopen: (() => void) | null = null
+  onmessage: ((event: { data: string }) => void) | null = null
+  constructor() {
+    LiveSocket.last = this
+  }
+  send(): void {}
+  close(): void {
+    this.readyState = 3
+  }
+}
+const groupsChanged = () =>
+  act(() =>
+    LiveSocket.last!.onmessage!({ data: JSON.stringify({ type: 'class changed', classId: 'k', part: 'groups' }) }),
+  )
+
 function Board({ may }: { may: boolean }) {
   const sets = useGroupSets('k')
+  useClassWatch('k')
   return <GroupBoard opened={OPENED} students={STUDENTS} set={sets.data![0]!} may={may} remove={() => undefined} />
 }
 
@@ -55,7 +83,7 @@ function opened({
   may = true,
   set = SET,
   answer,
-}: { may?: boolean; set?: GroupSet; answer?: (asked: Asked) => { status?: number; body?: unknown } } = {}) {
+}: { may?: boolean; set?: GroupSet; answer?: (asked: Asked) => Answer } = {}) {
   let version = 1
   const asked = serveWith((one) =>
     one.method === 'GET' ? { body: [set] } : (answer?.(one) ?? { body: { version: ++version } }),
@@ -72,10 +100,37 @@ const press = (name: string, key: string, more: object = {}) => fireEvent.keyDow
 
 beforeEach(() => {
   Element.prototype.scrollIntoView = () => undefined
+  Object.assign(globalThis, { WebSocket: LiveSocket })
 })
 afterEach(cleanup)
 
 describe('the group board', () => {
+  test('what is read while a move is on its way does not take it back: nothing jumps, and it is read after it', async () => {
+    let arrive = () => undefined as void
+    const { client, asked } = opened({
+      answer: () => new Promise((resolve) => (arrive = () => resolve({ body: { version: 2 } }))),
+    })
+    press('Ada L', '2')
+    await waitFor(() => expect(asked()).toHaveLength(1))
+    expect(names(group('Cranes'))).toContain('Ada L')
+    const seen: string[][] = []
+    const stop = client
+      .getQueryCache()
+      .subscribe(() => seen.push(client.getQueryData<GroupSet[]>(groupsKey('k'))![0]!.groups[1]!.personIds.slice()))
+    // Of the change before this one: the server still says what was.
+    groupsChanged()
+    await act(() => new Promise((resolve) => setTimeout(resolve)))
+    expect(names(group('Cranes'))).toContain('Ada L')
+    expect(seen.every((ids) => ids.includes('a'))).toBe(true)
+    stop()
+    await act(async () => {
+      arrive()
+      await Promise.resolve()
+    })
+    // Then it is read: here the server has it otherwise.
+    await waitFor(() => expect(names(group('Cranes'))).not.toContain('Ada L'))
+  })
+
   test('shows size and balance, who is in none, and what to look at', () => {
     opened()
     expect(group('Crane').textContent).toContain('2 · A B')

@@ -5,6 +5,7 @@ import { useLocation } from 'react-router'
 import { live } from '../live/connection'
 import { api } from '../ui/api'
 import { remember, remembered } from '../ui/cookies'
+import { readAgain } from './whileWriting'
 
 export interface ClassListed {
   readonly id: string
@@ -88,11 +89,11 @@ export function useClassWatch(classId: string): void {
   useEffect(
     () =>
       live().watchClass(classId, (part) => {
-        if (part === 'everything') void client.invalidateQueries({ queryKey: classKey(classId) })
+        if (part === 'everything') readAgain(client, classKey(classId))
         else if (part === 'class') {
-          void client.invalidateQueries({ queryKey: classKey(classId), exact: true })
-          void client.invalidateQueries({ queryKey: ['classes'] })
-        } else void client.invalidateQueries({ queryKey: ['class', classId, part] })
+          readAgain(client, classKey(classId), true)
+          readAgain(client, ['classes'])
+        } else readAgain(client, ['class', classId, part])
       }),
     [client, classId],
   )

@@ -4,6 +4,7 @@ import { useCallback, useRef, useState } from 'react'
 import { ApiError, api, sentenceOf } from '../ui/api'
 import { useInLine } from '../ui/useInLine'
 import { type Student, rosterKey } from './queries'
+import { whileWriting } from './whileWriting'
 
 /** One cell to change: a fixed field (last, first, email, number), or the id of a column. */
 export interface CellEdit {
@@ -50,56 +51,57 @@ export function useRosterEdits(classId: string) {
   const inLine = useInLine()
 
   const write = useCallback(
-    async (edits: readonly CellEdit[]): Promise<CellEdit[] | null> => {
+    (edits: readonly CellEdit[]): Promise<CellEdit[] | null> => {
       const key = rosterKey(classId)
-      await client.cancelQueries({ queryKey: key })
-      const before: CellEdit[] = []
-      const change = (list: readonly CellEdit[], remember: boolean) =>
-        client.setQueryData<Student[]>(key, (students) =>
-          students?.map((student) =>
-            list
-              .filter(({ personId }) => personId === student.personId)
-              .reduce((changed, { field, value }) => {
-                if (remember) before.push({ personId: student.personId, field, value: cellOf(changed, field) })
-                return withCell(changed, field, value.trim())
-              }, student),
-          ),
-        )
-      setProblem(null)
-      setTroubles((now) => {
-        const next = new Map(now)
-        for (const { personId, field } of edits) next.delete(cellKey(personId, field))
-        return next
-      })
-      change(edits, true)
-      try {
-        const kept = await api.patch<Student[]>(`classes/${classId}/roster`, { edits })
-        const byId = new Map(kept.map((student) => [student.personId, student]))
-        client.setQueryData<Student[]>(key, (students) =>
-          students?.map((student) => byId.get(student.personId) ?? student),
-        )
-        return before
-      } catch (error) {
-        change(before.toReversed(), false)
-        const errors =
-          error instanceof ApiError ? (error.errors as readonly (Problem & { readonly personId: string })[]) : []
+      return whileWriting(client, key, async () => {
+        const before: CellEdit[] = []
+        const change = (list: readonly CellEdit[], remember: boolean) =>
+          client.setQueryData<Student[]>(key, (students) =>
+            students?.map((student) =>
+              list
+                .filter(({ personId }) => personId === student.personId)
+                .reduce((changed, { field, value }) => {
+                  if (remember) before.push({ personId: student.personId, field, value: cellOf(changed, field) })
+                  return withCell(changed, field, value.trim())
+                }, student),
+            ),
+          )
+        setProblem(null)
         setTroubles((now) => {
           const next = new Map(now)
-          for (const { personId, field = '', sentence } of errors) {
-            const typed = edits.findLast((edit) => edit.personId === personId && edit.field === field)
-            if (typed) next.set(cellKey(personId, field), { typed: typed.value, sentence })
-          }
+          for (const { personId, field } of edits) next.delete(cellKey(personId, field))
           return next
         })
-        setProblem(
-          errors.length && edits.length > 1
-            ? `Nothing of this change was kept: ${errors.length === 1 ? 'one cell is' : `${errors.length} cells are`} not right yet.`
-            : errors.length
-              ? null
-              : sentenceOf(error),
-        )
-        return null
-      }
+        change(edits, true)
+        try {
+          const kept = await api.patch<Student[]>(`classes/${classId}/roster`, { edits })
+          const byId = new Map(kept.map((student) => [student.personId, student]))
+          client.setQueryData<Student[]>(key, (students) =>
+            students?.map((student) => byId.get(student.personId) ?? student),
+          )
+          return before
+        } catch (error) {
+          change(before.toReversed(), false)
+          const errors =
+            error instanceof ApiError ? (error.errors as readonly (Problem & { readonly personId: string })[]) : []
+          setTroubles((now) => {
+            const next = new Map(now)
+            for (const { personId, field = '', sentence } of errors) {
+              const typed = edits.findLast((edit) => edit.personId === personId && edit.field === field)
+              if (typed) next.set(cellKey(personId, field), { typed: typed.value, sentence })
+            }
+            return next
+          })
+          setProblem(
+            errors.length && edits.length > 1
+              ? `Nothing of this change was kept: ${errors.length === 1 ? 'one cell is' : `${errors.length} cells are`} not right yet.`
+              : errors.length
+                ? null
+                : sentenceOf(error),
+          )
+          return null
+        }
+      })
     },
     [classId, client],
   )

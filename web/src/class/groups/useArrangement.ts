@@ -4,6 +4,7 @@ import { useRef, useState } from 'react'
 import { api, sentenceOf } from '../../ui/api'
 import { useInLine } from '../../ui/useInLine'
 import { type GroupSet, groupsKey } from '../queries'
+import { whileWriting } from '../whileWriting'
 
 const UNDO_STEPS = 50
 
@@ -33,20 +34,21 @@ export function useArrangement(classId: string, set: GroupSet) {
   ): Promise<boolean> => {
     const before = current()
     setProblem(null)
-    await client.cancelQueries({ queryKey: key })
-    show(next)
-    try {
-      const { version } = await send(before.version)
-      // What was read meanwhile may be from before this change; the next one must not begin from it.
-      await client.cancelQueries({ queryKey: key })
-      show({ ...next, version })
-      return true
-    } catch (error) {
-      show(arrangementOf(before))
-      setProblem(sentenceOf(error))
-      await client.invalidateQueries({ queryKey: key })
-      return false
-    }
+    return whileWriting(client, key, async () => {
+      show(next)
+      try {
+        const { version } = await send(before.version)
+        // What was read meanwhile may be from before this change; the next one must not begin from it.
+        await client.cancelQueries({ queryKey: key })
+        show({ ...next, version })
+        return true
+      } catch (error) {
+        show(arrangementOf(before))
+        setProblem(sentenceOf(error))
+        await client.invalidateQueries({ queryKey: key })
+        return false
+      }
+    })
   }
   const put = (next: Arrangement) =>
     write(next, (version) => api.put(`group-sets/${set.id}/arrangement`, { version, ...next }))
