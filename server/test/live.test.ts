@@ -299,9 +299,15 @@ describe('a copy that stands still', () => {
     const writer = await open(student, copyId)
     await writer.saved(writer.type('in time'))
     await student.http.post(`/api/copies/${copyId}/submit`).expect(200)
+    const other = await open(student, copyId)
+    const reading = await open(given.teacher, copyId)
     const number = writer.type(' and too late')
     expect(await writer.message(({ type }) => type === 'late')).toMatchObject({ number, space: 'line' })
-    expect((await open(given.teacher, copyId)).text('line')).toBe('in time')
+    // Whoever looks at the copy elsewhere hears that there is something to read.
+    for (const window of [other, reading])
+      expect(await window.message(({ type }) => type === 'late writing')).toBeTruthy()
+    expect(writer.messages.some(({ type }) => type === 'late writing')).toBe(false)
+    expect(reading.text('line')).toBe('in time')
     for (const person of [given.teacher, student]) {
       const { body } = await person.http.get(`/api/copies/${copyId}/late-writing`).expect(200)
       expect(body).toMatchObject([{ space: 'line', text: 'in time and too late' }])

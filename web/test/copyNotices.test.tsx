@@ -31,6 +31,7 @@ const VIEW: CopyView = {
   filling: new Set(),
   closed: null,
   generation: 0,
+  lateNews: 0,
 }
 const labelOf = (space: string) => `“${spaceLabel(SHEET, space)}”`
 

@@ -145,6 +145,14 @@ describe('an open copy', () => {
     expect(copy.view().save.is).toBe('saved')
   })
 
+  test('late writing from elsewhere is news, and so is all that may have come before this page was open', async () => {
+    expect(copy.view().lateNews).toBe(0)
+    await server.ready()
+    expect(copy.view().lateNews).toBe(1)
+    server.say({ type: 'late writing' })
+    expect(copy.view().lateNews).toBe(2)
+  })
+
   test('after one change came too late, the document and the rest of the changes stay until each is answered', async () => {
     await server.ready()
     type('a')

@@ -112,6 +112,8 @@ export type ServerMessage =
     }
   /** Send all you have of this space again: something this change rests on is not here. */
   | { readonly type: 'resend'; readonly channel: number; readonly space: string; readonly number: number }
+  /** Writing of somebody, here or in another window, was kept beside this copy: read the late writing again. */
+  | { readonly type: 'late writing'; readonly channel: number }
   /** This answer space is nearly full. */
   | { readonly type: 'filling'; readonly channel: number; readonly space: string }
   | { readonly type: 'writer-taken'; readonly channel: number; readonly space: string; readonly client: number }

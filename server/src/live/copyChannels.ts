@@ -363,6 +363,8 @@ export class CopyChannels {
     const isNews = at - late.noted > LATE_GATHER
     late.noted = at
     if (!isNews) return
+    for (const other of copy.channels)
+      if (other !== channel) other.connection.send({ type: 'late writing', channel: other.number })
     const { schoolId, handoutId } = copy.record
     this.store
       .journal(schoolId, copy.id, 'late writing', late.personId, at)

@@ -103,7 +103,11 @@ function LiveSheet({ data, person }: { data: CopyPageData; person: SignedIn }) {
         />
       </SheetContext>
       <KeptAnswers kept={data.kept} />
-      <LateWritings copyId={data.id} content={data.content} />
+      <LateWritings
+        copyId={data.id}
+        content={data.content}
+        news={opened ? opened.view.generation + opened.view.lateNews : 0}
+      />
     </div>
   )
 }

@@ -236,7 +236,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
           </Sheet>
         </SheetContext>
         <KeptAnswers kept={data.kept} />
-        <LateWritings copyId={data.id} content={data.content} news={view?.generation ?? 0} />
+        <LateWritings copyId={data.id} content={data.content} news={view ? view.generation + view.lateNews : 0} />
       </main>
     </div>
   )

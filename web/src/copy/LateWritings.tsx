@@ -6,7 +6,7 @@ import { useLateWritings } from './queries'
 interface Props {
   readonly copyId: string
   readonly content: WorksheetContent
-  /** Grows when something came too late in this window. */
+  /** Grows when there may be more, or other, than was read. */
   readonly news?: number
 }
 

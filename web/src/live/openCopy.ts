@@ -49,6 +49,8 @@ export interface CopyView {
   readonly closed: string | null
   /** Grows when the document of a space was replaced. */
   readonly generation: number
+  /** Grows when there may be other late writing beside the copy than before, from elsewhere. */
+  readonly lateNews: number
 }
 
 interface Unsaved {
@@ -103,6 +105,7 @@ const START: CopyView = {
   filling: new Set(),
   closed: null,
   generation: 0,
+  lateNews: 0,
 }
 
 const isServers = (origin: unknown) => origin === 'server'
@@ -245,7 +248,8 @@ export class OpenCopy implements ChannelEnd {
         const { permission, reason, state } = message
         this.show({ permission, reason, state, closed: null })
         if (message.type === 'ready') {
-          this.show({ page: message.page })
+          // What a window before this one sent may have come in between the page and this.
+          this.show({ page: message.page, lateNews: this.shown.lateNews + 1 })
           void this.begin()
         }
         return
@@ -255,6 +259,8 @@ export class OpenCopy implements ChannelEnd {
         return this.showSave()
       case 'late':
         return this.stop(message.number, message.space, { late: message.sentence })
+      case 'late writing':
+        return this.show({ lateNews: this.shown.lateNews + 1 })
       case 'refused':
         return this.stop(message.number, message.space, { refused: message.sentence })
       case 'resend':
