@@ -43,6 +43,8 @@ describe('first pictures', () => {
     const drawings = await drawingsWith('return String(new Date(Date.UTC(2026, 0, 5, 12)).getHours())')
     expect(await drawn(drawings, '/', 'Asia/Tokyo')).toBe('21')
     expect(await drawn(drawings, '/', 'America/Lima')).toBe('7')
+    // Where it is not known, in the server's: not in that of whoever was drawn for before.
+    expect(await drawn(drawings, '/', null)).toBe(String(new Date(Date.UTC(2026, 0, 5, 12)).getHours()))
     expect(await drawn(drawings, '/', 'Asia/Tokyo')).toBe('21')
   })
 
