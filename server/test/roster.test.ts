@@ -47,6 +47,40 @@ describe('saving a list', () => {
     ])
   })
 
+  test('a name with another e-mail is the same person or another, as it is said', async () => {
+    const { id, teacher } = await school.classOf(0)
+    const other = await school.classOf(1)
+    const save = (rows: object[]) => teacher.http.post(`/api/classes/${id}/roster`).send({ rows })
+    const people = async () => (await teacher.http.get(`/api/classes/${id}/roster`).expect(200)).body as Student[]
+    await save([{ last: 'Okafor', first: 'Ngozi', email: 'ngozi@fennickquay.example' }]).expect(200)
+    const [{ personId }] = (await people()) as [Student]
+    const renamed = { last: 'Okafor', first: 'Ngozi', email: 'n.okafor@fennickquay.example' }
+    await save([{ ...renamed, sameAs: personId }]).expect(200, { added: 0, changed: 1, unchanged: 0, back: 0, left: 0 })
+    expect((await people()).map(({ personId: who, email }) => [who, email])).toEqual([
+      [personId, 'n.okafor@fennickquay.example'],
+    ])
+    const second = { last: 'Okafor', first: 'Ngozi', email: 'ngozi.second@fennickquay.example' }
+    await save([{ ...second, sameAs: null }]).expect(200, { added: 1, changed: 0, unchanged: 0, back: 0, left: 0 })
+    expect(await people()).toHaveLength(2)
+    // Only of this class: nobody else's address is changed by naming them.
+    const [stranger] = (await other.teacher.http.get(`/api/classes/${other.id}/roster`).expect(200)).body as [Student]
+    const third = { last: 'Okafor', first: 'Amara', email: 'amara@fennickquay.example' }
+    await save([{ ...third, sameAs: stranger.personId }]).expect(200, {
+      added: 1,
+      changed: 0,
+      unchanged: 0,
+      back: 0,
+      left: 0,
+    })
+    expect((await other.teacher.http.get(`/api/classes/${other.id}/roster`).expect(200)).body).toEqual([stranger])
+    await save([{ ...third, sameAs: 'nobody' }]).expect(422)
+    // One person is not two rows.
+    await save([
+      { ...renamed, email: 'one@fennickquay.example', sameAs: personId },
+      { ...renamed, email: 'two@fennickquay.example', sameAs: personId },
+    ]).expect(422)
+  })
+
   test('what cannot be saved is said at its row and cell, and nothing of the list is saved', async () => {
     const { id, teacher } = await school.classOf(0)
     const { body } = await teacher.http

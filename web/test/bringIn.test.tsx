@@ -207,6 +207,32 @@ describe('bringing in a list', () => {
     ])
   })
 
+  test('the same name with another e-mail: nothing is saved before it is said whether it is the same person', async () => {
+    const asked = opened()
+    await paste(
+      'Surname;Given name;Mail\nAbara;Chidi;chidi.abara@fennickquay.example\nRossi;Giulia;g@fennickquay.example',
+    )
+    expect(screen.getByText(/Chidi Abara is in the class with chidi@fennickquay.example/)).toBeTruthy()
+    expect(screen.getByText(/Say first whether one row is about somebody/)).toBeTruthy()
+    expect(screen.getByRole('button', { name: 'Save 2 rows' })).toHaveProperty('disabled', true)
+    const say = async (name: string) => {
+      await act(async () => {
+        fireEvent.click(screen.getByRole('button', { name }))
+        await Promise.resolve()
+      })
+    }
+    await say('Somebody else')
+    await waitFor(() => expect(counts()).toContain('2 new'))
+    expect(screen.getByRole('button', { name: 'Save 2 rows' })).toHaveProperty('disabled', false)
+    await say('Same person')
+    await waitFor(() => expect(counts()).toContain('1 changed'))
+    expect(screen.getByText('E-mail: chidi@fennickquay.example → chidi.abara@fennickquay.example')).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'Save 2 rows' }))
+    await screen.findByText('the roster')
+    const { rows } = asked.find(({ method }) => method === 'POST')!.body as { rows: { sameAs?: string }[] }
+    expect(rows.map(({ sameAs }) => sameAs)).toEqual(['chidi', undefined])
+  })
+
   test('a row that is being corrected stays until it is left, though it is in doubt no more', async () => {
     opened()
     await paste(LIST)

@@ -10,6 +10,11 @@ export interface RosterRow extends PersonName {
   /** Other columns, by name. */
   readonly cells?: Readonly<Record<string, string>>
   readonly partedByGuess?: boolean
+  /**
+   * What somebody said when asked about a row whose name is in the class already with another e-mail: the id of the member whom it
+   * is about, or null for another person. Undefined: not asked yet.
+   */
+  readonly sameAs?: string | null
 }
 
 /** Somebody who is in the class already, or was. */
@@ -37,9 +42,10 @@ export interface Doubt {
     | 'double-number'
     | 'too-long'
     | 'parted-by-guess'
-    | 'joins-without-email'
+    | 'same-person'
     | 'other-name'
     | 'two-people'
+    | 'double-person'
   readonly sentence: string
   readonly field: RosterField
   readonly stops: boolean
@@ -62,13 +68,16 @@ export interface CheckedRow {
   readonly doubts: Doubt[]
   readonly effect: RowEffect
   readonly changes: RowChange[]
-  /** The member this row is about: by student number, else by e-mail, else by the whole name if a side has neither. */
+  /** The member this row is about: by student number, else by e-mail, else as somebody said, else by the whole name if it has neither. */
   readonly personId: string | null
+  /** Who of the class has the same name and is not known to be this one: it is to be said whether it is the same person. */
+  readonly namesake: RosterMember | null
 }
 
 export interface CheckedRoster {
   readonly rows: CheckedRow[]
-  readonly counts: Record<RowEffect, number> & { inDoubt: number; stopping: number }
+  /** `asking`: rows of which it is not said yet whether they are about somebody of the class. */
+  readonly counts: Record<RowEffect, number> & { inDoubt: number; stopping: number; asking: number }
   /** Who is in the class and not in the list. They stay unless they are taken out on purpose. */
   readonly missing: RosterMember[]
 }
@@ -84,6 +93,7 @@ export function cleanRow(row: RosterRow): RosterRow {
     number: cleanText(row.number ?? ''),
     cells,
     partedByGuess: row.partedByGuess ?? false,
+    ...(row.sameAs !== undefined && { sameAs: row.sameAs }),
   }
 }
 
@@ -108,6 +118,11 @@ export function checkRoster(rows: readonly RosterRow[], members: readonly Roster
   const byNumber = groupIndexes(keys.map(({ number }) => number))
   const byName = groupIndexes(keys.map(({ name }) => name))
   const seen = new Set<string>()
+  const surely = (row: RosterRow, index: number) =>
+    (row.number ? known.byNumber.get(keys[index]!.number) : undefined) ??
+    (row.email ? known.byEmail.get(keys[index]!.email) : undefined) ??
+    (row.sameAs ? known.byId.get(row.sameAs) : undefined)
+  const byPerson = groupIndexes(clean.map((row, index) => surely(row, index)?.personId ?? ''))
 
   const checked = clean.map((row, index): CheckedRow => {
     const doubts: Doubt[] = []
@@ -129,7 +144,12 @@ export function checkRoster(rows: readonly RosterRow[], members: readonly Roster
     const addressed = row.email ? known.byEmail.get(key.email) : undefined
     const named = known.byName.get(key.name)
     // A name alone says who is meant only where the e-mail cannot: it is missing on one of the two sides.
-    const member = numbered ?? addressed ?? (named && !row.number && !row.email ? named : undefined)
+    const member = surely(row, index) ?? (named && !row.number && !row.email ? named : undefined)
+    const isAsked = (!member || row.sameAs === member.personId) && !numbered && !addressed
+    const namesake =
+      isAsked && named && (named === member || !byPerson.has(named.personId)) && (row.email || row.number)
+        ? named
+        : null
     if (numbered && addressed && numbered !== addressed)
       doubt(
         'two-people',
@@ -156,15 +176,18 @@ export function checkRoster(rows: readonly RosterRow[], members: readonly Roster
       const other = firstOther(byNumber.get(key.number))
       if (other !== undefined) doubt('double-number', 'number', true, `Row ${other + 1} has the same student number.`)
     }
-    const namesake = firstOther(byName.get(key.name))
-    if (namesake !== undefined)
-      doubt('double-name', 'first', false, `Row ${namesake + 1} has the same name: is it the same person twice?`)
-    if (!member && named && !named.email && row.email)
+    const double = member && firstOther(byPerson.get(member.personId))
+    if (double !== undefined && !doubts.some(({ code }) => code === 'double-email' || code === 'double-number'))
+      doubt('double-person', 'last', true, `Row ${double + 1} is about the same person: ${fullName(member!)}.`)
+    const alike = firstOther(byName.get(key.name))
+    if (alike !== undefined)
+      doubt('double-name', 'first', false, `Row ${alike + 1} has the same name: is it the same person twice?`)
+    if (namesake && row.sameAs === undefined)
       doubt(
-        'joins-without-email',
+        'same-person',
         'email',
         false,
-        `${fullName(row)} is in the class without an e-mail: saving this row adds a second person. Add the e-mail in the roster instead.`,
+        `${fullName(namesake)} is in the class ${namesake.email ? `with ${namesake.email}` : 'without an e-mail'}: the same person, or somebody else of this name?`,
       )
     if (member && key.name !== nameKey(member) && !shareName(member, row))
       doubt('other-name', 'last', false, `So far this is ${fullName(member)}: is it a new name, or another person?`)
@@ -173,14 +196,15 @@ export function checkRoster(rows: readonly RosterRow[], members: readonly Roster
     const merged = member ? filledUp(row, member) : row
     const changes = member ? changesOf(member, merged) : []
     const effect: RowEffect = !member ? 'new' : member.left ? 'back' : changes.length ? 'changed' : 'unchanged'
-    return { row: merged, doubts, effect, changes, personId: member?.personId ?? null }
+    return { row: merged, doubts, effect, changes, personId: member?.personId ?? null, namesake }
   })
 
-  const counts = { new: 0, changed: 0, unchanged: 0, back: 0, inDoubt: 0, stopping: 0 }
+  const counts = { new: 0, changed: 0, unchanged: 0, back: 0, inDoubt: 0, stopping: 0, asking: 0 }
   for (const { effect, doubts } of checked) {
     counts[effect]++
     if (doubts.length) counts.inDoubt++
     if (doubts.some(({ stops }) => stops)) counts.stopping++
+    if (doubts.some(({ code }) => code === 'same-person')) counts.asking++
   }
   return { rows: checked, counts, missing: members.filter(({ personId, left }) => !left && !seen.has(personId)) }
 }
@@ -209,6 +233,7 @@ interface Known {
   readonly byNumber: ReadonlyMap<string, RosterMember>
   readonly byEmail: ReadonlyMap<string, RosterMember>
   readonly byName: ReadonlyMap<string, RosterMember>
+  readonly byId: ReadonlyMap<string, RosterMember>
 }
 
 function knownBy(members: readonly RosterMember[]): Known {
@@ -224,7 +249,7 @@ function knownBy(members: readonly RosterMember[]): Known {
     // Of two with one name the one without an e-mail is meant by a row without one.
     if (!other || other.left || !member.email) byName.set(key, member)
   }
-  return { byNumber, byEmail, byName }
+  return { byNumber, byEmail, byName, byId: new Map(members.map((member) => [member.personId, member])) }
 }
 
 /** Two names of one person have a part in common, whichever way round they are written. */

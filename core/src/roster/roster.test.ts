@@ -255,9 +255,65 @@ describe('checking rows', () => {
     })
   })
 
-  test('somebody who is there without an e-mail is not doubled silently', () => {
-    const { rows } = checkRoster([row('Abara', 'Chidi', 'new@fennickquay.example')], [{ ...member, email: null }])
-    expect(rows[0]!.doubts.map(({ code }) => code)).toContain('joins-without-email')
+  describe('the same name with another e-mail', () => {
+    const asked = (more: object = {}, members: readonly RosterMember[] = [member]) =>
+      checkRoster([{ ...row('Abara', 'Chidi', 'new@fennickquay.example'), ...more }], members)
+
+    test('is asked about, also where there was none', () => {
+      for (const email of [member.email, null]) {
+        const { rows, counts } = asked({}, [{ ...member, email }])
+        expect(counts).toMatchObject({ asking: 1, new: 1, stopping: 0 })
+        expect(rows[0]).toMatchObject({ namesake: { personId: 'p1' }, personId: null, effect: 'new' })
+        expect(rows[0]!.doubts.map(({ code }) => code)).toEqual(['same-person'])
+      }
+    })
+
+    test('is a new address where it is the same person', () => {
+      const { rows, counts, missing } = asked({ sameAs: 'p1' })
+      expect(counts).toMatchObject({ asking: 0, changed: 1, inDoubt: 0 })
+      expect(rows[0]).toMatchObject({
+        personId: 'p1',
+        namesake: { personId: 'p1' },
+        row: { email: 'new@fennickquay.example' },
+        changes: [{ field: 'email', before: member.email, after: 'new@fennickquay.example' }],
+      })
+      expect(missing).toEqual([])
+    })
+
+    test('is a second person where it is somebody else', () => {
+      const { rows, counts, missing } = asked({ sameAs: null })
+      expect(counts).toMatchObject({ asking: 0, new: 1, inDoubt: 0 })
+      expect(rows[0]).toMatchObject({ personId: null, namesake: { personId: 'p1' } })
+      expect(missing.map(({ personId }) => personId)).toEqual(['p1'])
+    })
+
+    test('is not asked where another row of the list is that person, nor where a number or an address says who it is', () => {
+      const two = checkRoster(
+        [row('Abara', 'Chidi', 'new@fennickquay.example'), row('Abara', 'Chidi', member.email)],
+        [member],
+      )
+      expect(two.counts).toMatchObject({ asking: 0, new: 1, unchanged: 1 })
+      expect(asked({ number: 'K-1' }, [{ ...member, number: 'K-1' }]).counts).toMatchObject({ asking: 0, changed: 1 })
+    })
+
+    test('one person cannot be two rows', () => {
+      const { rows, counts } = checkRoster(
+        ['a', 'b'].map((name) => ({ ...row('Abara', 'Chidi', `${name}@fennickquay.example`), sameAs: 'p1' })),
+        [member],
+      )
+      expect(counts.stopping).toBe(2)
+      expect(rows[0]!.doubts).toContainEqual(expect.objectContaining({ code: 'double-person', stops: true }))
+      expect(rows[0]!.doubts.map(({ sentence }) => sentence)).toContain('Row 2 is about the same person: Chidi Abara.')
+    })
+
+    test('an answer about somebody who is not in the class means nothing', () => {
+      expect(asked({ sameAs: 'p9' }).rows[0]).toMatchObject({ personId: null, effect: 'new' })
+    })
+
+    test('a number or an address wins over what was said', () => {
+      const other = { ...member, personId: 'p2', first: 'Uche', email: 'new@fennickquay.example' }
+      expect(asked({ sameAs: 'p1' }, [member, other]).rows[0]!.personId).toBe('p2')
+    })
   })
 
   describe('a newer list', () => {

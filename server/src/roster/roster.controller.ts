@@ -63,6 +63,8 @@ class RosterRowDto {
   @ApiProperty() @Text() email: string
   /** Student number. */
   @ApiProperty({ required: false }) @IsOptional() @Text() number?: string
+  /** Whom of the class it is about, where that was asked; null: somebody else of the same name. */
+  @ApiProperty({ required: false, type: String, nullable: true }) @IsOptional() @IsUUID() sameAs?: string | null
   /** Extra columns, by name. */
   @ApiProperty({ required: false, type: Object }) @IsOptional() @IsObject() @Validate(IsCells) cells?: Record<
     string,

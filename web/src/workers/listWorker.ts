@@ -15,6 +15,8 @@ import {
 export interface Correction {
   readonly row: Partial<Record<RosterField, string>>
   readonly left?: boolean
+  /** Whom of the class it is about; null: nobody of them. */
+  readonly sameAs?: string | null
 }
 
 /** A list to be understood and compared with the roster. */
@@ -61,8 +63,14 @@ export function workOnList({ number, rows, reading, corrections, members }: List
   const kept = entries.filter(({ line }) => !corrections[line]?.left)
   const corrected = kept.map(({ line, ...entry }): RosterRow => {
     const correction = corrections[line]?.row ?? {}
+    const sameAs = corrections[line]?.sameAs
     const touched = correction.first !== undefined || correction.last !== undefined
-    return { ...entry, ...correction, partedByGuess: entry.partedByGuess && !touched }
+    return {
+      ...entry,
+      ...correction,
+      partedByGuess: entry.partedByGuess && !touched,
+      ...(sameAs !== undefined && { sameAs }),
+    }
   })
   return { ...answer, checked: checkRoster(corrected, members), lines: kept.map(({ line }) => line) }
 }

@@ -52,11 +52,12 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
   const save = useMutation({
     mutationFn: () =>
       api.post<unknown>(`classes/${opened.id}/roster`, {
-        rows: checked!.rows.map(({ row: { first, last, email, number, cells } }) => ({
+        rows: checked!.rows.map(({ row: { first, last, email, number, cells, sameAs } }) => ({
           first,
           last,
           email,
           number,
+          ...(sameAs !== undefined && { sameAs }),
           cells: Object.fromEntries(Object.entries(cells ?? {}).filter(([, cell]) => cell)),
         })),
         leave: checked!.missing.map(({ personId }) => personId).filter((id) => leaving.has(id)),
@@ -180,6 +181,7 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
                     correct(line, (before) => ({ ...before, row: { ...before.row, [field]: value } }))
                   }
                   leaveOut={(line) => correct(line, (before) => ({ ...before, left: true }))}
+                  sayWho={(line, sameAs) => correct(line, (before) => ({ ...before, sameAs }))}
                 />
                 <MissingStudents missing={checked.missing} leaving={leaving} change={setLeaving} />
               </>
@@ -197,7 +199,15 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
             )}
             <footer className="bar">
               <Button
-                disabled={!checked || rows.length === 0 || asks || counts!.stopping > 0 || save.isPending || busy}
+                disabled={
+                  !checked ||
+                  rows.length === 0 ||
+                  asks ||
+                  counts!.stopping > 0 ||
+                  counts!.asking > 0 ||
+                  save.isPending ||
+                  busy
+                }
                 onClick={() => save.mutate()}
               >
                 {save.isPending ? 'Saving …' : `Save ${rows.length} ${rows.length === 1 ? 'row' : 'rows'}`}
@@ -212,6 +222,11 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
               ) : counts && counts.stopping > 0 ? (
                 <span className="bad" role="status">
                   {counts.stopping} {counts.stopping === 1 ? 'row has' : 'rows have'} to be put right first.
+                </span>
+              ) : counts && counts.asking > 0 ? (
+                <span className="bad" role="status">
+                  Say first whether {counts.asking === 1 ? 'one row is' : `${counts.asking} rows are`} about somebody
+                  who is in the class already.
                 </span>
               ) : save.error ? (
                 <span className="bad" role="alert">

@@ -15,13 +15,26 @@ interface Props {
   /** The row that is being corrected; null when it is left. */
   readonly edit: (line: number | null) => void
   readonly leaveOut: (line: number) => void
+  /** Says whether a row is about somebody of the class who has the same name. */
+  readonly sayWho: (line: number, sameAs: string | null) => void
 }
 
 const ROW = 40
 const EFFECTS = { new: 'new', changed: 'changed', unchanged: 'as before', back: 'back again' } as const
 
 /** The rows of a list as they were understood, with what is doubtful and what saving them would do; each cell can be put right. */
-export function UnderstoodTable({ shown, checked, lines, numbered, problemOf, typed, correct, edit, leaveOut }: Props) {
+export function UnderstoodTable({
+  shown,
+  checked,
+  lines,
+  numbered,
+  problemOf,
+  typed,
+  correct,
+  edit,
+  leaveOut,
+  sayWho,
+}: Props) {
   const fields: readonly RosterField[] = numbered ? ['last', 'first', 'email', 'number'] : ['last', 'first', 'email']
   return (
     <WindowedTable
@@ -46,7 +59,7 @@ export function UnderstoodTable({ shown, checked, lines, numbered, problemOf, ty
       }
       row={(place) => {
         const index = shown[place]!
-        const { row, doubts, effect, changes } = checked[index]!
+        const { row, doubts, effect, changes, namesake } = checked[index]!
         const line = lines[index]!
         const server = problemOf(index)
         const stops = server !== undefined || doubts.some((doubt) => doubt.stops)
@@ -96,6 +109,26 @@ export function UnderstoodTable({ shown, checked, lines, numbered, problemOf, ty
                   {doubt.sentence}
                 </div>
               ))}
+              {namesake && (
+                <div className="same-person" role="group" aria-label={`Who row ${index + 1} is about`}>
+                  <Button
+                    size="sm"
+                    variant="outline-dark"
+                    aria-pressed={row.sameAs === namesake.personId}
+                    onClick={() => sayWho(line, namesake.personId)}
+                  >
+                    Same person
+                  </Button>
+                  <Button
+                    size="sm"
+                    variant="outline-dark"
+                    aria-pressed={row.sameAs === null}
+                    onClick={() => sayWho(line, null)}
+                  >
+                    Somebody else
+                  </Button>
+                </div>
+              )}
               {!server && (effect !== 'new' || doubts.length === 0) && (
                 <span className="soft">
                   {changes.length
