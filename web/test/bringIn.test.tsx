@@ -233,6 +233,43 @@ describe('bringing in a list', () => {
     expect(rows.map(({ sameAs }) => sameAs)).toEqual(['chidi', undefined])
   })
 
+  test('a row is not the person any more of whom it was said, once its name is another', async () => {
+    opened()
+    await paste('Surname;Given name;Mail\nAbara;Chidi;chidi.abara@fennickquay.example')
+    const does = async (what: () => unknown) => {
+      await act(async () => {
+        what()
+        await Promise.resolve()
+      })
+    }
+    await does(() => fireEvent.click(screen.getByRole('button', { name: 'Same person' })))
+    await waitFor(() => expect(counts()).toContain('1 changed'))
+    await does(() =>
+      fireEvent.change(screen.getByLabelText('E-mail, row 1'), { target: { value: 'c@fennickquay.example' } }),
+    )
+    await waitFor(() =>
+      expect(screen.getByText('E-mail: chidi@fennickquay.example → c@fennickquay.example')).toBeTruthy(),
+    )
+    await does(() => fireEvent.change(screen.getByLabelText('Last name, row 1'), { target: { value: 'Okafor' } }))
+    await waitFor(() => expect(counts()).toContain('1 new'))
+  })
+
+  test('a whole class that gets new addresses is said to be the same people at once', async () => {
+    const asked = opened()
+    await paste(
+      'Surname;Given name;Mail\nAbara;Chidi;chidi.a@fennickquay.example\nO’Hara;Finn;finn.o@fennickquay.example',
+    )
+    await act(async () => {
+      fireEvent.click(screen.getByRole('button', { name: 'All 2 are the same people' }))
+      await Promise.resolve()
+    })
+    await waitFor(() => expect(counts()).toContain('2 changed'))
+    fireEvent.click(screen.getByRole('button', { name: 'Save 2 rows' }))
+    await screen.findByText('the roster')
+    const { rows } = asked.find(({ method }) => method === 'POST')!.body as { rows: { sameAs?: string }[] }
+    expect(rows.map(({ sameAs }) => sameAs)).toEqual(['chidi', 'finn'])
+  })
+
   test('a row that is being corrected stays until it is left, though it is in doubt no more', async () => {
     opened()
     await paste(LIST)

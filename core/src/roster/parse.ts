@@ -50,6 +50,13 @@ export interface ReadTable {
   readonly rows: string[][]
 }
 
+/**
+ * Whether it has to be said which addresses of a list are the students' own before anything of it is saved: there are several for
+ * each of them, and nobody said it yet.
+ */
+export const asksForAddress = ({ addresses }: Pick<ParsedRoster, 'addresses'>, reading: RosterReading): boolean =>
+  addresses.length > 1 && reading.ownAddress === undefined
+
 /** The most rows, columns, and UTF-16 units of text, that are read at once. */
 export const ROSTER_ROW_LIMIT = 50_000
 export const ROSTER_WIDTH_LIMIT = 100

@@ -6,7 +6,7 @@ import { fullName, listName, nameOrder } from './names.js'
 import { checkColumnName, tagsOf, withTag, withoutTag } from './columns.js'
 import { findAll, isFound } from './find.js'
 import { personTwins } from './twins.js'
-import { ROSTER_ROW_LIMIT, parseRoster, understandRoster } from './parse.js'
+import { ROSTER_ROW_LIMIT, asksForAddress, parseRoster, understandRoster } from './parse.js'
 
 const read = (text: string, reading = {}) => {
   const parsed = parseRoster(text, reading)
@@ -93,6 +93,13 @@ describe('reading pasted rows', () => {
     test('nor where there are no headings; and it is told that there are two columns of them', () => {
       expect(emails(null)).toMatchObject({ own, addresses: [2, 3] })
       expect(emails(null, [2, 3, 0, 1])).toMatchObject({ own, addresses: [0, 1] })
+      // It is asked until it is said, also that none of them is; never where there is one column.
+      expect([{}, { ownAddress: 2 }, { ownAddress: -1 }].map((said) => asksForAddress(emails(null), said))).toEqual([
+        true,
+        false,
+        false,
+      ])
+      expect(asksForAddress(emails(null, [0, 1, 3]), {})).toBe(false)
     })
 
     test('a column that is headed as a parent’s is never the students’, though it is the only one', () => {

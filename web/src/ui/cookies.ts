@@ -11,9 +11,18 @@ export function readFrom(cookies: string): void {
 export function remembered(name: string): string | null {
   for (const part of (given ?? document.cookie).split('; ')) {
     const [key, value] = part.split('=')
-    if (key === `gavrin.${name}`) return decodeURIComponent(value ?? '')
+    if (key === `gavrin.${name}`) return decoded(value ?? '')
   }
   return null
+}
+
+/** Null for what we did not write. */
+function decoded(value: string): string | null {
+  try {
+    return decodeURIComponent(value)
+  } catch {
+    return null
+  }
 }
 
 const YEAR = 365 * 86_400

@@ -1,4 +1,4 @@
-import { type RosterField, type RosterMember, type RosterReading } from '@gavrin/core'
+import { type RosterField, type RosterMember, type RosterReading, asksForAddress } from '@gavrin/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
@@ -11,7 +11,7 @@ import { type ClassOpened, type Student, classKey } from '../queries'
 import '../class.css'
 import { BundleClasses } from './BundleClasses'
 import { MissingStudents } from './MissingStudents'
-import { ReadingChoices, asksForAddress } from './ReadingChoices'
+import { ReadingChoices } from './ReadingChoices'
 import { SourceChooser } from './SourceChooser'
 import { UnderstoodTable } from './UnderstoodTable'
 import { type Source, rowsOf } from './source'
@@ -84,6 +84,16 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
   const correct = (line: number, correction: (before: Correction) => Correction) => {
     save.reset()
     setCorrections((before) => ({ ...before, [line]: correction(before[line] ?? { row: {} }) }))
+  }
+  const allSame = () => {
+    const asked = checked!.rows.flatMap(({ namesake, row: { sameAs } }, index) =>
+      namesake && sameAs === undefined ? [[understood!.lines[index]!, namesake.personId] as const] : [],
+    )
+    save.reset()
+    setCorrections((before) => ({
+      ...before,
+      ...Object.fromEntries(asked.map(([line, sameAs]) => [line, { ...(before[line] ?? { row: {} }), sameAs }])),
+    }))
   }
   const leftOut = Object.values(corrections).filter(({ left }) => left).length
   const counts = checked?.counts
@@ -178,7 +188,12 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
                   typed={(line, field) => corrections[line]?.row[field]}
                   edit={setEdited}
                   correct={(line, field: RosterField, value) =>
-                    correct(line, (before) => ({ ...before, row: { ...before.row, [field]: value } }))
+                    correct(line, ({ sameAs, ...before }) => ({
+                      ...before,
+                      // Said of the name that stood there.
+                      ...(sameAs !== undefined && field !== 'last' && field !== 'first' && { sameAs }),
+                      row: { ...before.row, [field]: value },
+                    }))
                   }
                   leaveOut={(line) => correct(line, (before) => ({ ...before, left: true }))}
                   sayWho={(line, sameAs) => correct(line, (before) => ({ ...before, sameAs }))}
@@ -226,7 +241,12 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
               ) : counts && counts.asking > 0 ? (
                 <span className="bad" role="status">
                   Say first whether {counts.asking === 1 ? 'one row is' : `${counts.asking} rows are`} about somebody
-                  who is in the class already.
+                  who is in the class already.{' '}
+                  {counts.asking > 1 && (
+                    <Button variant="link" onClick={allSame}>
+                      All {counts.asking} are the same people
+                    </Button>
+                  )}
                 </span>
               ) : save.error ? (
                 <span className="bad" role="alert">

@@ -5,6 +5,7 @@ import {
   type RosterReading,
   SINGLE_ROLES,
   type TextEncodingName,
+  asksForAddress,
 } from '@gavrin/core'
 import { Form } from 'react-bootstrap'
 import type { Source, SourceRows } from './source'
@@ -30,10 +31,6 @@ interface Props {
   readonly reading: RosterReading
   readonly setReading: (reading: RosterReading) => void
 }
-
-/** Whether it has to be said which addresses of a list are the students' own. */
-export const asksForAddress = ({ addresses }: Pick<ParsedRoster, 'addresses'>, reading: RosterReading): boolean =>
-  addresses.length > 1 && reading.ownAddress === undefined
 
 /** What was guessed about a list, each guess to be changed. */
 export function ReadingChoices({ source, bring, table, parsed, values, reading, setReading }: Props) {
