@@ -81,11 +81,7 @@ test('a forgotten password comes back by mail', async ({ browser }) => {
 test('a person is found from anywhere, without accents and by keyboard', async ({ browser }) => {
   const page = await windowOf(browser, 'Adaeze Okonjo-Reyes')
   await expect(page.getByText('Needs you')).toBeVisible()
-  // The header is taken over a moment after the page: a key pressed before is pressed again.
-  await expect(async () => {
-    await page.keyboard.press('/')
-    await expect(page.getByLabel('Find anything')).toBeFocused({ timeout: 1_000 })
-  }).toPass()
+  await page.keyboard.press('/')
   await page.keyboard.type('minh nguyen')
   await expect(page.getByRole('option')).toHaveText(/Minh Anh Nguyễn 8 Heron/)
   await page.keyboard.press('Enter')

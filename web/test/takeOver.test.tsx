@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it, jest } from '@jest/globals'
 import { act, fireEvent, waitFor } from '@testing-library/react'
-import { type ReactNode, Suspense, useState } from 'react'
+import { type ReactNode, Suspense, useLayoutEffect, useState } from 'react'
 import { takeOver } from '../src/ui/takeOver'
 import { beginAt, useNow } from '../src/ui/useNow'
 
@@ -60,6 +60,46 @@ describe('a page that was drawn on the server', () => {
     expect(root.querySelector('output')!.textContent).toBe('HERRING')
     fireEvent.input(field, { target: { value: 'herring gull' } })
     expect(root.querySelector('output')!.textContent).toBe('HERRING GULL')
+  })
+
+  it('is listened to only when its header, a part of its own, hears keys', async () => {
+    const heard = jest.fn()
+    function Header() {
+      useLayoutEffect(() => {
+        window.addEventListener('keydown', heard)
+        return () => window.removeEventListener('keydown', heard)
+      }, [])
+      return <header>Desk</header>
+    }
+    const page = (
+      <main>
+        {Array.from({ length: 200 }, (_, at) => (
+          // Parts before it, each taken over by itself.
+          <Suspense key={at}>
+            <p>{at}</p>
+          </Suspense>
+        ))}
+        <Suspense>
+          <Header />
+        </Suspense>
+      </main>
+    )
+    const root = drawn(renderToString(page))
+    let atOnce: number | null = null
+    new MutationObserver(() => {
+      if (root.dataset['drawn'] !== undefined || atOnce !== null) return
+      fireEvent.keyDown(window, { key: '/' })
+      atOnce = heard.mock.calls.length
+    }).observe(root, { attributes: true })
+    // Without `act`, which would have everything taken over before anything else happens.
+    Object.assign(globalThis, { IS_REACT_ACT_ENVIRONMENT: false })
+    try {
+      takeOver(root, page)
+      await waitFor(() => expect(atOnce).not.toBeNull())
+    } finally {
+      Object.assign(globalThis, { IS_REACT_ACT_ENVIRONMENT: true })
+    }
+    expect(atOnce).toBe(1)
   })
 
   it('hears nothing where nothing was typed, and its buttons can be pressed once it is taken over', async () => {

@@ -1,6 +1,6 @@
 import { findAll, fullName, isFound } from '@gavrin/core'
 import { useQuery } from '@tanstack/react-query'
-import { type KeyboardEvent, useEffect, useId, useRef, useState } from 'react'
+import { type KeyboardEvent, useId, useLayoutEffect, useRef, useState } from 'react'
 import { Form } from 'react-bootstrap'
 import { useNavigate } from 'react-router'
 import { useClasses, useCurrentClass } from '../class/queries'
@@ -57,7 +57,8 @@ export function Finder({ isOffice }: { readonly isOffice: boolean }) {
     placeholderData: (before) => before,
     staleTime: 10_000,
   })
-  useEffect(() => {
+  // At once with the picture: a page counts as listened to from then on (see takeOver.tsx).
+  useLayoutEffect(() => {
     const pressed = (event: KeyboardEvent | globalThis.KeyboardEvent) => {
       if (event.key !== '/' || event.ctrlKey || event.metaKey || event.altKey) return
       if ((event.target as HTMLElement).closest('input, textarea, select, [contenteditable], [role=grid]')) return

@@ -1,4 +1,4 @@
-import { Fragment, useEffect, useState } from 'react'
+import { Fragment, useLayoutEffect, useState } from 'react'
 import { Modal } from 'react-bootstrap'
 
 const KEYS: readonly { place: string; keys: readonly (readonly [keys: string, does: string])[] }[] = [
@@ -56,7 +56,8 @@ const KEYS: readonly { place: string; keys: readonly (readonly [keys: string, do
 /** What can be done with the keyboard, shown when "?" is pressed outside a field. */
 export function KeysSheet() {
   const [open, setOpen] = useState(false)
-  useEffect(() => {
+  // At once with the picture: a page counts as listened to from then on (see takeOver.tsx).
+  useLayoutEffect(() => {
     const pressed = (event: KeyboardEvent) => {
       if (event.key !== '?' || event.ctrlKey || event.metaKey || event.altKey) return
       if ((event.target as HTMLElement).closest('input, textarea, select, [contenteditable]')) return

@@ -18,6 +18,8 @@ export function takeOver(root: HTMLElement, page: ReactNode): void {
     .map((field) => ({ field, value: field.value }))
   for (const { field } of typed) field.value = field.defaultValue
   const listens = () => {
+    // The header has keys of its own: the page is not listened to before it is. An event takes over the part it comes to.
+    for (const header of root.querySelectorAll('header')) header.dispatchEvent(new Event('input', { bubbles: true }))
     delete root.dataset['drawn']
     for (const { field, value } of typed) {
       // The part it stands in may not be taken over yet: the first event does that.
