@@ -144,6 +144,38 @@ describe('a sign-up', () => {
       })
       .expect(204)
 
+  test('how many may sign up is set whoever signs up meanwhile, and what cannot be is said at its group', async () => {
+    const { teacher, emails, setId, list, groups } = await classWithSet(2, [
+      ['Crane', 5, []],
+      ['Pier', 2, []],
+    ])
+    const [crane, pier] = groups
+    await open(teacher, setId)
+    const [before] = await list()
+    const [student] = await Promise.all(emails.map((email) => school.signInByEmail(email)))
+    await student!.http.post(`/api/sign-ups/${setId}`).send({ groupId: crane!.id }).expect(200)
+    const change = (...places: object[]) =>
+      teacher.http.put(`/api/group-sets/${setId}`).send({
+        name: 'Survey crews',
+        balanceColumn: null,
+        signUp: { open: true, opensAt: null, closesAt: null },
+        places,
+      })
+    await change({ groupId: crane!.id, places: 1 }, { groupId: pier!.id, places: null }).expect(204)
+    const [after] = await list()
+    expect(after!.groups).toMatchObject([
+      { name: 'Crane', places: 1, personIds: [expect.any(String)] },
+      { name: 'Pier', places: null },
+    ])
+    expect(after!.version).toBeGreaterThan(before!.version)
+    for (const places of [0, 2.5, 501])
+      expect((await change({ groupId: pier!.id, places }).expect(422)).body).toMatchObject({
+        errors: [{ field: `places.${pier!.id}`, sentence: 'A group has 1 to 500 places.' }],
+      })
+    await change({ groupId: randomUUID(), places: 3 }).expect(409)
+    expect((await list())[0]!.groups).toEqual(after!.groups)
+  })
+
   test('a student chooses, changes, and leaves while it is open, and stays where the teacher keeps them', async () => {
     const { teacher, emails, setId, groups, people } = await classWithSet(2, [
       ['Crane', 1, []],

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals'
 import { act, cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
-import { type GroupWish, makeGroups } from '@gavrin/core'
+import { type GroupWish, makeGroups, moved } from '@gavrin/core'
 import { GroupBoard } from '../src/class/groups/GroupBoard'
 import {
   type ClassOpened,
@@ -82,11 +82,12 @@ function Board({ may }: { may: boolean }) {
 function opened({
   may = true,
   set = SET,
+  list = () => [set],
   answer,
-}: { may?: boolean; set?: GroupSet; answer?: (asked: Asked) => Answer } = {}) {
+}: { may?: boolean; set?: GroupSet; list?: () => GroupSet[]; answer?: (asked: Asked) => Answer } = {}) {
   let version = 1
   const asked = serveWith((one) =>
-    one.method === 'GET' ? { body: [set] } : (answer?.(one) ?? { body: { version: ++version } }),
+    one.method === 'GET' ? { body: list() } : (answer?.(one) ?? { body: { version: ++version } }),
   )
   const { client, Around } = surroundings([[groupsKey('k'), [set]]])
   render(<Board may={may} />, { wrapper: Around })
@@ -236,6 +237,54 @@ describe('the group board', () => {
     expect(asked()[1]!.body).toMatchObject({ name: 'Survey crews', balanceColumn: 'band' })
     await waitFor(() => expect(group('Crane').textContent).toMatch(/2 · A/))
     expect(group('Cranes').textContent).toMatch(/2 of 3 · A/)
+  })
+
+  test('places are shown once they are kept, and stay as they are when a move before them is taken back', async () => {
+    let now = { ...SET, signUp: { ...SET.signUp, open: true } }
+    const { asked } = opened({
+      set: now,
+      list: () => [now],
+      answer: ({ method, path, body }) => {
+        const version = now.version + 1
+        if (path === 'group-sets/s') {
+          const { places } = body as { places: { groupId: string; places: number | null }[] }
+          if (places.some((one) => one.places === 0))
+            return { status: 422, body: { errors: [{ field: 'places.g2', sentence: 'A group has 1 to 500 places.' }] } }
+          const limits = new Map(places.map((one) => [one.groupId, one.places]))
+          const groups = now.groups.map((one) => ({
+            ...one,
+            places: limits.has(one.id) ? limits.get(one.id)! : one.places,
+          }))
+          now = { ...now, version, groups }
+          return { status: 204 }
+        }
+        if (method === 'POST') now = { ...now, version, groups: moved(now, ['d'], 'g1').groups }
+        return { body: { version } }
+      },
+    })
+    press('Di L', '1')
+    await waitFor(() => expect(names(group('Crane'))).toContain('Di L'))
+    fireEvent.click(screen.getByRole('button', { name: 'Sign-up and name' }))
+    const dialog = within(screen.getByRole('dialog'))
+    const keep = () => fireEvent.click(dialog.getByRole('button', { name: 'Keep' }))
+    fireEvent.change(dialog.getByLabelText('Cranes'), { target: { value: '0' } })
+    keep()
+    await dialog.findByText('A group has 1 to 500 places.')
+    expect(dialog.getByLabelText('Cranes')).toHaveProperty('value', '0')
+    fireEvent.change(dialog.getByLabelText('Cranes'), { target: { value: '' } })
+    fireEvent.change(dialog.getByLabelText('Crane'), { target: { value: '4' } })
+    keep()
+    expect(group('Crane').textContent).not.toContain('of 4')
+    await waitFor(() => expect(group('Crane').textContent).toContain('3 of 4'))
+    expect(asked().at(-1)!.body).toMatchObject({
+      places: [
+        { groupId: 'g1', places: 4 },
+        { groupId: 'g2', places: null },
+      ],
+    })
+    fireEvent.click(screen.getByRole('button', { name: 'Undo' }))
+    await waitFor(() => expect(group('Crane').textContent).toContain('2 of 4'))
+    expect(asked().at(-1)!.body).toMatchObject({ version: 3, groups: [{ places: 4 }, { places: null }] })
   })
 
   test('a helper sees it and changes nothing', () => {

@@ -1,4 +1,4 @@
-import { type Outcome, type Problem, fine } from '../errors/problem.js'
+import { type Outcome, type Problem, fine, refuse } from '../errors/problem.js'
 import { cleanText, foldText } from '../roster/names.js'
 import type { GroupPair } from './maker.js'
 import { GROUPS_IN_SET_LIMIT, GROUP_NAME_LIMIT, type Group } from './set.js'
@@ -12,6 +12,15 @@ export interface Arrangement {
 }
 
 export const PLACES_LIMIT = 500
+
+/**
+ * Checks how many may sign up for a group; null is no limit.
+ * @param field where a problem is told
+ */
+export function checkPlaces(places: number | null, field: string): Outcome<number | null> {
+  if (places === null || (Number.isInteger(places) && places >= 1 && places <= PLACES_LIMIT)) return fine(places)
+  return refuse({ code: 'places', field, sentence: `A group has 1 to ${PLACES_LIMIT} places.` })
+}
 
 /** Checks an arrangement and cleans its names. Problems name the place: `groups.2.name`. */
 export function checkArrangement({ groups, locked, pairs }: Arrangement): Outcome<Arrangement> {
@@ -31,9 +40,8 @@ export function checkArrangement({ groups, locked, pairs }: Arrangement): Outcom
     names.set(foldText(name), name)
     if (ids.has(group.id)) wrong(`groups.${at}.id`, 'Two groups have the same id.')
     ids.add(group.id)
-    const { places } = group
-    if (places !== null && (!Number.isInteger(places) || places < 1 || places > PLACES_LIMIT))
-      wrong(`groups.${at}.places`, `A group has 1 to ${PLACES_LIMIT} places.`)
+    const places = checkPlaces(group.places, `groups.${at}.places`)
+    if (!places.ok) problems.push(...places.problems)
     for (const personId of group.personIds) {
       if (placed.has(personId)) wrong(`groups.${at}.personIds`, 'A student can be in one group of a set only.')
       placed.add(personId)

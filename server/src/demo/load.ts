@@ -208,6 +208,7 @@ async function makeGroups(
   await groups.change(classes.get('tern')!.lead, trades, {
     name: HARBOUR_TRADES.name,
     balanceColumn: null,
+    places: [],
     signUp: { open: true, opensAt: null, closesAt: dueIn(5, Date.now()) },
   })
   const joins = app.get(JoinService)

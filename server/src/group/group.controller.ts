@@ -62,10 +62,23 @@ class NewSetDto {
   arrangement?: ArrangementDto
 }
 
+class PlacesDto {
+  @ApiProperty() @IsUUID() groupId: string
+  @ApiProperty({ type: Number, nullable: true }) @OrNull() @IsNumber() places: number | null
+}
+
 class ChangeSetDto {
   @ApiProperty() @IsString() @MaxLength(500, NAME) name: string
   @ApiProperty({ type: String, nullable: true }) @OrNull() @IsUUID() balanceColumn: string | null
   @ApiProperty({ type: OpenTimesDto }) @ValidateNested() @Type(() => OpenTimesDto) signUp: OpenTimesDto
+
+  @ApiProperty({ type: [PlacesDto], required: false })
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(500)
+  @ValidateNested({ each: true })
+  @Type(() => PlacesDto)
+  places?: PlacesDto[]
 }
 
 class ArrangeDto extends ArrangementDto {
@@ -101,7 +114,7 @@ export class GroupController {
   @Put('group-sets/:setId')
   @HttpCode(204)
   change(@Asking() viewer: Viewer, @Param('setId', ParseUUIDPipe) setId: string, @Body() input: ChangeSetDto) {
-    return this.groups.change(viewer, setId, input)
+    return this.groups.change(viewer, setId, { ...input, places: input.places ?? [] })
   }
 
   @Put('group-sets/:setId/arrangement')

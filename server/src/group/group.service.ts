@@ -1,4 +1,11 @@
-import { type Arrangement, type OpenTimes, type Viewer, checkArrangement, checkGroupName } from '@gavrin/core'
+import {
+  type Arrangement,
+  type OpenTimes,
+  type Viewer,
+  checkArrangement,
+  checkGroupName,
+  checkPlaces,
+} from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { randomUUID } from 'node:crypto'
@@ -10,11 +17,13 @@ import { helpedBy, holdInClass } from '../roster/classRole.js'
 import { amongStudents, lockClass } from '../roster/students.js'
 import { type GroupSet, groupSetsOf, writeArrangement } from './groupSets.js'
 
-/** What a set is called, which column it is balanced by, and when students may sign up. */
+/** What a set is called, which column it is balanced by, and when and how many students may sign up. */
 export interface GroupSetInput {
   readonly name: string
   readonly balanceColumn: string | null
   readonly signUp: OpenTimes
+  /** How many may sign up, of the groups where that is to be another. Null: no limit. */
+  readonly places: readonly { readonly groupId: string; readonly places: number | null }[]
 }
 
 const SETS_LIMIT = 50
@@ -73,7 +82,7 @@ export class GroupService {
     return { id }
   }
 
-  /** Changes what the set is called and when students sign up. */
+  /** Changes what the set is called, and when and how many students sign up, whoever signs up meanwhile. */
   async change(viewer: Viewer, setId: string, input: GroupSetInput): Promise<void> {
     await this.inSet(viewer, setId, async (tx, classId) => {
       const others = (await groupSetsOf(tx, viewer.schoolId, classId)).filter(({ id }) => id !== setId)
@@ -100,6 +109,16 @@ export class GroupService {
           closesAt === null ? null : new Date(closesAt),
         ],
       )
+      if (!input.places.length) return
+      for (const { groupId, places } of input.places) {
+        await holdGroup(tx, viewer.schoolId, setId, groupId)
+        await tx.query('UPDATE class_group SET places = $3 WHERE school_id = $1 AND id = $2', [
+          viewer.schoolId,
+          groupId,
+          valueOf(checkPlaces(places, `places.${groupId}`)),
+        ])
+      }
+      await renewed(tx, viewer.schoolId, setId)
     })
   }
 

@@ -254,14 +254,7 @@ export function GroupBoard({ opened, students, set, may, remove }: Props) {
           }}
         />
       )}
-      {asking === 'settings' && (
-        <SetSettings
-          classId={opened.id}
-          set={set}
-          close={() => setAsking(null)}
-          places={(groups) => work.arrange({ ...arrangement, groups })}
-        />
-      )}
+      {asking === 'settings' && <SetSettings classId={opened.id} set={set} close={() => setAsking(null)} />}
       {asking === 'group' && (
         <AskName
           title="Add a group"

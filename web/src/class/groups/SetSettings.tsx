@@ -1,10 +1,9 @@
-import type { Group } from '@gavrin/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { type SubmitEvent, useState } from 'react'
 import { Button, Form, Modal } from 'react-bootstrap'
 import { Notice } from '../../ui/Notice'
 import { TextField } from '../../ui/TextField'
-import { ApiError, api } from '../../ui/api'
+import { api } from '../../ui/api'
 import { problemAt, problemBeside } from '../../ui/problems'
 import { OpenTimesFields } from '../OpenTimesFields'
 import { type GroupSet, groupsKey } from '../queries'
@@ -12,12 +11,11 @@ import { type GroupSet, groupsKey } from '../queries'
 interface Props {
   readonly classId: string
   readonly set: GroupSet
-  readonly places: (groups: readonly Group[]) => Promise<boolean>
   readonly close: () => void
 }
 
 /** What a set is called, and when and where students may sign up. */
-export function SetSettings({ classId, set, places, close }: Props) {
+export function SetSettings({ classId, set, close }: Props) {
   const client = useQueryClient()
   const [name, setName] = useState(set.name)
   const [signUp, setSignUp] = useState(set.signUp)
@@ -30,10 +28,11 @@ export function SetSettings({ classId, set, places, close }: Props) {
     event.preventDefault()
     setBusy(true)
     try {
-      const groups = set.groups.map((group) => ({ ...group, places: Number(limits[group.id]) || null }))
-      if (groups.some((group, at) => group.places !== set.groups[at]!.places) && !(await places(groups)))
-        throw new ApiError(409, 'groups-changed', 'The groups were changed meanwhile: open this again.')
-      await api.put(`group-sets/${set.id}`, { name, balanceColumn: set.balanceColumn, signUp })
+      const places = set.groups.flatMap((group) => {
+        const limit = limits[group.id]?.trim() ? Number(limits[group.id]) : null
+        return group.id in limits && limit !== group.places ? [{ groupId: group.id, places: limit }] : []
+      })
+      await api.put(`group-sets/${set.id}`, { name, balanceColumn: set.balanceColumn, signUp, places })
       await client.invalidateQueries({ queryKey: groupsKey(classId) })
       close()
     } catch (error) {
@@ -41,7 +40,7 @@ export function SetSettings({ classId, set, places, close }: Props) {
       setBusy(false)
     }
   }
-  const beside = problemBeside(problem, ['name', 'signUp.closesAt'])
+  const beside = problemBeside(problem, ['name', 'signUp.closesAt', ...set.groups.map(({ id }) => `places.${id}`)])
   return (
     <Modal show onHide={close} centered animation={false}>
       <Form onSubmit={(event) => void submit(event)} noValidate>
@@ -67,17 +66,21 @@ export function SetSettings({ classId, set, places, close }: Props) {
             <fieldset className="places">
               <legend>Places (empty: no limit)</legend>
               {set.groups.map((group) => (
-                <label key={group.id}>
-                  <span>{group.name}</span>
+                <Form.Group key={group.id} controlId={`places-${group.id}`}>
+                  <Form.Label>{group.name}</Form.Label>
                   <Form.Control
                     size="sm"
                     type="number"
                     min={1}
                     max={500}
                     value={limits[group.id] ?? ''}
+                    isInvalid={problemAt(problem, `places.${group.id}`) !== undefined}
                     onChange={({ target }) => setLimits({ ...limits, [group.id]: target.value })}
                   />
-                </label>
+                  <Form.Control.Feedback type="invalid">
+                    {problemAt(problem, `places.${group.id}`)}
+                  </Form.Control.Feedback>
+                </Form.Group>
               ))}
             </fieldset>
           )}

@@ -11,6 +11,15 @@ const UNDO_STEPS = 50
 /** The arrangement of a set without the rest of it. */
 export const arrangementOf = ({ groups, locked, pairs }: GroupSet): Arrangement => ({ groups, locked, pairs })
 
+/** How a set was divided, with as many places as there are now: how many may sign up is not one of the steps. */
+const withPlacesOf = (earlier: Arrangement, now: Arrangement): Arrangement => {
+  const present = new Map(now.groups.map((group) => [group.id, group]))
+  return {
+    ...earlier,
+    groups: earlier.groups.map((group) => ({ ...group, places: (present.get(group.id) ?? group).places })),
+  }
+}
+
 /** Changes how a set is divided: shown at once, kept by the server, taken back step by step. */
 export function useArrangement(classId: string, set: GroupSet) {
   const client = useQueryClient()
@@ -62,7 +71,7 @@ export function useArrangement(classId: string, set: GroupSet) {
       const next = from.current.at(-1)
       if (!next) return
       const before = arrangementOf(current())
-      if (!(await put(next))) return
+      if (!(await put(withPlacesOf(next, before)))) return
       from.current = from.current.slice(0, -1)
       to.current = [...to.current, before]
       setSteps({ undo: done.current.length, redo: undone.current.length })
