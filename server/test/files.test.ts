@@ -37,7 +37,8 @@ describe('reading a workbook', () => {
       ])
       sheet.addRow([])
       sheet.addRow(['Bąk', true, 0.5, { error: '#N/A' }, 'merged'])
-      sheet.mergeCells('E4:F5')
+      sheet.addRow(['Cole'])
+      sheet.mergeCells('E4:F6')
       book.addWorksheet('Secret', { state: 'hidden' }).addRow(['x'])
     })
     const { body } = await read(bytes).expect(200)
@@ -52,6 +53,7 @@ describe('reading a workbook', () => {
             ['Øverby', 'sunniva@fennickquay.example', '2014-05-03', '3', 'bold and plain'],
             [],
             ['Bąk', 'true', '0.5', '', 'merged'],
+            ['Cole', '', '', '', 'merged'],
           ],
         },
       ],
@@ -59,7 +61,33 @@ describe('reading a workbook', () => {
     expect((body as { notes: string[] }).notes.toSorted()).toEqual([
       'Cells with a formula were taken as what they showed when saved.',
       'Hidden sheets were passed over.',
-      'Merged cells were taken as one cell with empty ones beside it.',
+      'Merged cells were taken for every row they cover.',
+    ])
+  })
+
+  test('addresses behind links, times, leading noughts and formulas without a value, as in the other format', async () => {
+    const bytes = await workbook((book) => {
+      const sheet = book.addWorksheet('9 Curlew')
+      sheet.addRow(['Name', 'No', 'Seen', 'Contact', 'Sum'])
+      const mail = (text: string, name: string) => ({ text, hyperlink: `mailto:${name}@fennickquay.example?cc=x` })
+      const times = [new Date(Date.UTC(2014, 4, 3, 8, 30)), new Date(Date.UTC(1899, 11, 30, 8, 30))]
+      sheet.addRow([mail('Øverby, Sunniva', 'sunniva'), 7, times[0], mail('write', 'home1'), { formula: 'A1' }])
+      sheet.addRow([mail('Bąk, Jan', 'jan'), 12, times[1], mail('write', 'home2'), { formula: 'IF(A1,"","x")' }])
+      sheet.addRow([{ formula: 'HYPERLINK("mailto:ada@fennickquay.example","Cole, Ada")', result: 'Cole, Ada' }, 123])
+      sheet.getColumn(2).numFmt = '000'
+    })
+    const { body } = await read(bytes).expect(200)
+    const found = body as { tables: { rows: string[][] }[]; notes: string[] }
+    expect(found.tables[0]!.rows).toEqual([
+      ['Name', 'No', 'Seen', 'Contact', 'Sum', 'Name e-mail'],
+      ['Øverby, Sunniva', '007', '2014-05-03 08:30', 'home1@fennickquay.example', '', 'sunniva@fennickquay.example'],
+      ['Bąk, Jan', '012', '08:30', 'home2@fennickquay.example', '', 'jan@fennickquay.example'],
+      ['Cole, Ada', '123', '', '', '', 'ada@fennickquay.example'],
+    ])
+    expect(found.notes.toSorted()).toEqual([
+      'Cells with a formula were taken as what they showed when saved.',
+      'One cell has a formula without a saved result and is empty here (E2): open the file in a spreadsheet program, save it there, and bring it in again.',
+      'The addresses behind the linked cells of column A stand in column F.',
     ])
   })
 

@@ -87,14 +87,15 @@ describe('saving a list', () => {
       .post(`/api/classes/${id}/roster`)
       .send({
         rows: [
-          { last: 'A', first: 'A', email: 'a@fennickquay.example' },
+          // The row of a list in which it stands is the one that is named.
+          { last: 'A', first: 'A', email: 'a@fennickquay.example', line: 11 },
           { last: 'B', first: 'B', email: 'b@' },
           { last: 'x'.repeat(301), first: '', email: '' },
           { last: 'C', first: 'C', email: 'A@fennickquay.example' },
         ],
       })
       .expect(422)
-    const { errors } = body as { errors: { row: number; field: string; code: string }[] }
+    const { errors } = body as { errors: { row: number; field: string; code: string; sentence: string }[] }
     expect(errors.map(({ row, code }) => [row, code])).toEqual([
       [0, 'double-email'],
       [1, 'malformed-email'],
@@ -102,6 +103,7 @@ describe('saving a list', () => {
       [3, 'double-email'],
     ])
     expect(errors[1]!.field).toBe('rows.1.email')
+    expect(errors[3]!.sentence).toBe('A A (row 12) has the same e-mail.')
     expect((await teacher.http.get(`/api/classes/${id}/roster`)).body).toEqual([])
   })
 

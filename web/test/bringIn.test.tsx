@@ -117,9 +117,9 @@ describe('bringing in a list', () => {
     })
     // Only one column is the last name: the other one gives way.
     await waitFor(() => expect(role('Surname').value).toBe('unused'))
-    expect(cell('Last name, row 1')).toBe('Chidi')
+    expect(cell('Last name, row 2')).toBe('Chidi')
     await act(async () => {
-      fireEvent.click(screen.getByLabelText('The first row is a header'))
+      fireEvent.click(screen.getByRole('button', { name: 'None' }))
       await Promise.resolve()
     })
     await waitFor(() => expect(cell('E-mail, row 1')).toBe('Mail'))
@@ -129,17 +129,17 @@ describe('bringing in a list', () => {
     const asked = opened()
     await paste(LIST)
     await act(async () => {
-      fireEvent.change(screen.getByLabelText('E-mail, row 2'), { target: { value: 'giulia@fennickquay.example' } })
+      fireEvent.change(screen.getByLabelText('E-mail, row 3'), { target: { value: 'giulia@fennickquay.example' } })
       await Promise.resolve()
     })
     await waitFor(() => expect(screen.queryByText(/has to be put right first/)).toBeNull())
     await act(async () => {
-      fireEvent.click(screen.getByRole('button', { name: 'Leave out row 3' }))
+      fireEvent.click(screen.getByRole('button', { name: 'Leave out row 4' }))
       await Promise.resolve()
     })
     await waitFor(() => expect(counts()).toContain('1 left out'))
     fireEvent.click(screen.getByRole('button', { name: /changed$/ }))
-    expect(screen.queryByLabelText('Last name, row 2')).toBeNull()
+    expect(screen.queryByLabelText('Last name, row 3')).toBeNull()
     fireEvent.click(screen.getByRole('button', { name: /changed$/ }))
     fireEvent.click(screen.getByLabelText('Finn O’Hara'))
     expect(screen.getByText('1 student leaves the class; their work is kept.')).toBeTruthy()
@@ -151,6 +151,7 @@ describe('bringing in a list', () => {
       body: {
         rows: [
           {
+            line: 1,
             first: 'Chidi',
             last: 'Abara-Cole',
             email: 'chidi@fennickquay.example',
@@ -158,6 +159,7 @@ describe('bringing in a list', () => {
             cells: { 'Reading band': 'B', House: 'Pier' },
           },
           {
+            line: 2,
             first: 'Giulia',
             last: 'Rossi',
             email: 'giulia@fennickquay.example',
@@ -167,6 +169,58 @@ describe('bringing in a list', () => {
         ],
         leave: ['finn'],
       },
+    })
+  })
+
+  const does = async (what: () => void) =>
+    act(async () => {
+      what()
+      await Promise.resolve()
+    })
+
+  test('a list with titles and totals: where it stands is shown, and can be said otherwise', async () => {
+    opened()
+    await paste(`Class list;8 Heron\n\n${LIST}\nTotal;3`)
+    expect(screen.getByRole('group', { name: 'Headings' }).textContent).toContain(
+      'Headings: row 3 Surname · Given name',
+    )
+    expect(counts()).toContain('2 left out')
+    expect(screen.getByText('Total · 3')).toBeTruthy()
+    expect(cell('Last name, row 4')).toBe('Abara-Cole')
+    // What was put right stays while other things are said about the list.
+    await does(() => fireEvent.change(screen.getByLabelText('Last name, row 5'), { target: { value: 'Rossini' } }))
+    await does(() => fireEvent.click(screen.getByRole('button', { name: 'Row 7 is a student' })))
+    await waitFor(() => expect(cell('Last name, row 7')).toBe('Total'))
+    expect(cell('Last name, row 5')).toBe('Rossini')
+    await does(() => fireEvent.click(screen.getByRole('button', { name: 'Leave out row 7' })))
+    await waitFor(() => expect(screen.getByText('(left out by hand)')).toBeTruthy())
+    await does(() => fireEvent.click(screen.getByRole('button', { name: 'Row 7 is a student' })))
+    await waitFor(() => expect(cell('Last name, row 7')).toBe('Total'))
+    // Blank rows are stepped over.
+    await does(() => fireEvent.click(screen.getByRole('button', { name: 'Row above' })))
+    await waitFor(() => expect(screen.getByText('Headings: row 1')).toBeTruthy())
+    expect(screen.getByRole('button', { name: 'Row above' })).toHaveProperty('disabled', true)
+    await does(() => fireEvent.click(screen.getByRole('button', { name: 'None' })))
+    await waitFor(() => expect(screen.getByText('No headings')).toBeTruthy())
+    await does(() => fireEvent.click(screen.getByRole('button', { name: 'There are some' })))
+    await does(() => fireEvent.click(screen.getByRole('button', { name: 'Row below' })))
+    await waitFor(() => expect(screen.getByText('Headings: row 3')).toBeTruthy())
+  })
+
+  test('names of one column are parted as it is said once, with a preview', async () => {
+    const asked = opened()
+    await paste('Name;House\nAbara Chidi;Pier\nNguyễn Minh Anh;Quay')
+    const ways = screen.getByRole('group', { name: '2 names stand in one cell' })
+    expect(cell('Last name, row 2')).toBe('Chidi')
+    await does(() =>
+      fireEvent.change(within(ways).getByLabelText('In one cell stand'), { target: { value: 'last first' } }),
+    )
+    await waitFor(() => expect(cell('Last name, row 2')).toBe('Abara'))
+    expect(within(ways).getByRole('row', { name: 'Nguyễn Minh Anh Nguyễn Minh Anh' })).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'Save 2 rows' }))
+    await screen.findByText('the roster')
+    expect(asked.find(({ method }) => method === 'POST')!.body).toMatchObject({
+      rows: [{ last: 'Abara' }, { last: 'Nguyễn', first: 'Minh Anh' }],
     })
   })
 
@@ -180,7 +234,7 @@ describe('bringing in a list', () => {
       ].join('\n'),
     )
     // Understood rightly, and asked all the same.
-    expect(cell('E-mail, row 1')).toBe('giulia@fennickquay.example')
+    expect(cell('E-mail, row 2')).toBe('giulia@fennickquay.example')
     expect(screen.getByText(/say on the left which are the students’ own/)).toBeTruthy()
     expect(screen.getByRole('button', { name: 'Save 2 rows' })).toHaveProperty('disabled', true)
     const choose = async (name: RegExp) => {
@@ -190,11 +244,11 @@ describe('bringing in a list', () => {
       })
     }
     await choose(/^Parent e-mail/)
-    await waitFor(() => expect(cell('E-mail, row 1')).toBe('claudia@post.example'))
+    await waitFor(() => expect(cell('E-mail, row 2')).toBe('claudia@post.example'))
     await choose(/^none of them/)
-    await waitFor(() => expect(cell('E-mail, row 1')).toBe(''))
+    await waitFor(() => expect(cell('E-mail, row 2')).toBe(''))
     await choose(/^E-mail/)
-    await waitFor(() => expect(cell('E-mail, row 1')).toBe('giulia@fennickquay.example'))
+    await waitFor(() => expect(cell('E-mail, row 2')).toBe('giulia@fennickquay.example'))
     expect(screen.queryByText(/say on the left/)).toBeNull()
     fireEvent.click(screen.getByRole('button', { name: 'Save 2 rows' }))
     await screen.findByText('the roster')
@@ -245,12 +299,12 @@ describe('bringing in a list', () => {
     await does(() => fireEvent.click(screen.getByRole('button', { name: 'Same person' })))
     await waitFor(() => expect(counts()).toContain('1 changed'))
     await does(() =>
-      fireEvent.change(screen.getByLabelText('E-mail, row 1'), { target: { value: 'c@fennickquay.example' } }),
+      fireEvent.change(screen.getByLabelText('E-mail, row 2'), { target: { value: 'c@fennickquay.example' } }),
     )
     await waitFor(() =>
       expect(screen.getByText('E-mail: chidi@fennickquay.example → c@fennickquay.example')).toBeTruthy(),
     )
-    await does(() => fireEvent.change(screen.getByLabelText('Last name, row 1'), { target: { value: 'Okafor' } }))
+    await does(() => fireEvent.change(screen.getByLabelText('Last name, row 2'), { target: { value: 'Okafor' } }))
     await waitFor(() => expect(counts()).toContain('1 new'))
   })
 
@@ -274,8 +328,8 @@ describe('bringing in a list', () => {
     opened()
     await paste(LIST)
     fireEvent.click(screen.getByLabelText('Only rows in doubt'))
-    expect(screen.queryByLabelText('E-mail, row 1')).toBeNull()
-    const field = screen.getByLabelText<HTMLInputElement>('E-mail, row 2')
+    expect(screen.queryByLabelText('E-mail, row 2')).toBeNull()
+    const field = screen.getByLabelText<HTMLInputElement>('E-mail, row 3')
     act(() => field.focus())
     // Valid already, and only half of it.
     await act(async () => {
@@ -283,17 +337,17 @@ describe('bringing in a list', () => {
       await Promise.resolve()
     })
     await waitFor(() => expect(counts()).toContain('0 in doubt'))
-    expect(screen.getByLabelText('E-mail, row 2')).toBe(field)
+    expect(screen.getByLabelText('E-mail, row 3')).toBe(field)
     await act(async () => {
       fireEvent.change(field, { target: { value: 'giulia@fennickquay.example' } })
       await Promise.resolve()
     })
-    expect(cell('E-mail, row 2')).toBe('giulia@fennickquay.example')
+    expect(cell('E-mail, row 3')).toBe('giulia@fennickquay.example')
     // To another field of the same row, then away.
-    act(() => screen.getByLabelText<HTMLInputElement>('First name, row 2').focus())
-    expect(screen.getByLabelText('E-mail, row 2')).toBe(field)
+    act(() => screen.getByLabelText<HTMLInputElement>('First name, row 3').focus())
+    expect(screen.getByLabelText('E-mail, row 3')).toBe(field)
     act(() => screen.getByLabelText<HTMLInputElement>('Only rows in doubt').focus())
-    await waitFor(() => expect(screen.queryByLabelText('E-mail, row 2')).toBeNull())
+    await waitFor(() => expect(screen.queryByLabelText('E-mail, row 3')).toBeNull())
   })
 
   test('a field holds what is typed, however long understanding takes; what is kept stands beside it', async () => {
@@ -303,7 +357,7 @@ describe('bringing in a list', () => {
     jest.spyOn(PageWorker.prototype, 'postMessage').mockImplementation(function (this: PageWorker, task) {
       held.push(() => this.onmessage?.({ data: workOnList(task) }))
     })
-    const field = screen.getByLabelText<HTMLInputElement>('Last name, row 1')
+    const field = screen.getByLabelText<HTMLInputElement>('Last name, row 2')
     fireEvent.change(field, { target: { value: '  Abara' } })
     expect(field.value).toBe('  Abara')
     fireEvent.change(field, { target: { value: '  Abara  Cole' } })
@@ -326,9 +380,9 @@ describe('bringing in a list', () => {
     }))
     await paste('Surname;Given name;Mail\nSandvik;Birgit;sandvik@fennickquay.example')
     fireEvent.click(screen.getByRole('button', { name: 'Save 1 row' }))
-    const row = (await screen.findByLabelText('Last name, row 1')).closest('tr')!
+    const row = (await screen.findByLabelText('Last name, row 2')).closest('tr')!
     await waitFor(() => expect(within(row).getByText('This e-mail belongs to somebody on the staff.')).toBeTruthy())
-    expect(cell('E-mail, row 1')).toBe('sandvik@fennickquay.example')
+    expect(cell('E-mail, row 2')).toBe('sandvik@fennickquay.example')
   })
 
   test('a file of another kind gets a sentence, and what was there stays', async () => {
@@ -341,6 +395,6 @@ describe('bringing in a list', () => {
       await Promise.resolve()
     })
     expect((await screen.findByText(/This is a document or a picture, not a list/)).textContent).toBeTruthy()
-    expect(cell('Last name, row 2')).toBe('Rossi')
+    expect(cell('Last name, row 3')).toBe('Rossi')
   })
 })

@@ -21,17 +21,17 @@ const work = (more: object = {}) => {
 
 describe('a list in the worker', () => {
   test('is understood, compared, and says which values tell its columns apart', () => {
-    const { checked, lines, values, total } = work()
+    const { checked, lines, parsed, total } = work()
     expect(checked!.rows.map(({ effect }) => effect)).toEqual(['changed', 'new', 'new'])
     expect(checked!.counts.stopping).toBe(1)
     expect(checked!.missing.map(({ personId }) => personId)).toEqual(['p2'])
-    expect([lines, total, values[3]]).toEqual([[0, 1, 2], 3, ['7 Dunlin', '8 Heron']])
+    expect([lines, total, parsed.values[3]]).toEqual([[1, 2, 3], 3, ['7 Dunlin', '8 Heron']])
   })
 
   test('what was put right by hand counts, and stays with its line when rows are left out or filtered', () => {
-    const corrections = { 0: { row: {}, left: true }, 1: { row: { email: 'giulia@fennickquay.example' } } }
+    const corrections = { 1: { row: {}, left: true }, 2: { row: { email: 'giulia@fennickquay.example' } } }
     const corrected = work({ corrections })
-    expect(corrected.lines).toEqual([1, 2])
+    expect(corrected.lines).toEqual([2, 3])
     expect(corrected.checked!.counts.stopping).toBe(0)
     const filtered = work({ corrections, reading: { only: { column: 3, value: '7 dunlin' } } })
     expect(filtered.checked!.rows.map(({ row }) => row.last)).toEqual(['Sato'])

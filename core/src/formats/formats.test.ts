@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { strToU8, zipSync } from 'fflate'
-import { readTable } from '../roster/parse.js'
+import { readTable } from '../roster/readTable.js'
 import { readOds, writeOds } from './ods.js'
 import { fileKind, kindProblem } from './kind.js'
 import { isBundle, readBundle, writeBundle } from './rostering.js'
@@ -30,6 +30,13 @@ describe('text of unknown encoding', () => {
     const bytes = Uint8Array.from([...'O\u0092Hara;Lucía'].map((letter) => letter.charCodeAt(0)))
     expect(decodeText(bytes)).toEqual({ text: 'O’Hara;Lucía', encoding: 'Windows-1252' })
     expect(decodeText(bytes, 'UTF-8').text).toContain('\uFFFD')
+  })
+
+  test.each([
+    [[0xff, 0xfe], 'UTF-8'],
+    [[0xfe, 0xff], 'UTF-8'],
+  ])('a mark %s that is false is left out', (mark, encoding) => {
+    expect(decodeText(Uint8Array.from([...mark, ...strToU8(text)]))).toEqual({ text, encoding })
   })
 
   test('any bytes become text', () => {
@@ -104,7 +111,116 @@ describe('OpenDocument spreadsheets', () => {
         ],
       },
     })
-    expect(read.ok && read.value.notes).toHaveLength(2)
+    expect(read.ok && read.value.notes).toEqual([
+      'Merged cells were taken for every row they cover.',
+      'Cells with a formula were taken as what they showed when saved.',
+    ])
+  })
+
+  const row = (...cells: string[]) => `<table:table-row>${cells.join('')}</table:table-row>`
+  const cell = (text: string, more = '') => `<table:table-cell ${more}><text:p>${text}</text:p></table:table-cell>`
+  const covered = '<table:covered-table-cell/>'
+  const table = (...rows: string[]) => {
+    const read = readOds(ods(`<table:table table:name="One">${rows.join('')}</table:table>`))
+    if (!read.ok) throw new Error(read.problems[0]!.sentence)
+    return { rows: read.value.tables[0]!.rows, notes: read.value.notes }
+  }
+
+  test('what is merged over rows is in each of them, as far as they hold something of their own', () => {
+    expect(
+      table(
+        row(cell('8 Heron', 'table:number-rows-spanned="3" table:number-columns-spanned="2"'), covered, cell('Abara')),
+        row(covered, covered, cell('Rossi')),
+        row(covered, covered),
+        row(cell('8 Tern', 'table:number-rows-spanned="3"'), cell('', ''), cell('Sato')),
+        `<table:table-row table:number-rows-repeated="2">${covered}${cell('x')}</table:table-row>`,
+        row(cell(''), cell('after')),
+      ),
+    ).toEqual({
+      rows: [
+        ['8 Heron', '', 'Abara'],
+        ['8 Heron', '', 'Rossi'],
+        [],
+        ['8 Tern', '', 'Sato'],
+        ['8 Tern', 'x'],
+        ['8 Tern', 'x'],
+        ['', 'after'],
+      ],
+      notes: ['Merged cells were taken for every row they cover.'],
+    })
+  })
+
+  test('dates, times and truth are what they are, however they are written; a formula without a value is said', () => {
+    const formula = (more: string, text = '') => cell(text, `table:formula="of:=A1" ${more}`)
+    expect(
+      table(
+        row(
+          cell('3.5.14', 'office:value-type="date" office:date-value="2014-05-03"'),
+          cell('3. Mai', 'office:value-type="date" office:date-value="2014-05-03T08:30:00"'),
+          cell('8.30', 'office:value-type="time" office:time-value="PT08H30M00S"'),
+          cell('WAHR', 'office:value-type="boolean" office:boolean-value="true"'),
+        ),
+        row(
+          cell('x'),
+          formula(''),
+          formula('office:value-type="string"'),
+          formula('office:value-type="float"', '3'),
+          formula(''),
+        ),
+      ),
+    ).toEqual({
+      rows: [
+        ['2014-05-03', '2014-05-03 08:30', '08:30', 'true'],
+        ['x', '', '', '3'],
+      ],
+      notes: [
+        'Cells with a formula were taken as what they showed when saved.',
+        '2 cells have formulas without a saved result and are empty here (B2, E2): open the file in a spreadsheet program, save it there, and bring it in again.',
+      ],
+    })
+  })
+
+  describe('addresses behind links', () => {
+    const linked = (text: string, target: string) =>
+      `<table:table-cell><text:p><text:a xlink:href="${target}">${text}</text:a></text:p></table:table-cell>`
+
+    test('stand in their cell where it says nothing else', () => {
+      expect(
+        table(
+          row(cell('Abara'), linked('write', 'mailto:chidi%2Bx@fennickquay.example?subject=Hello')),
+          row(cell('Rossi'), linked('write', 'mailto:giulia@fennickquay.example')),
+          row(cell('Sato'), linked('mei@fennickquay.example', 'mailto:other@fennickquay.example')),
+        ),
+      ).toEqual({
+        rows: [
+          ['Abara', 'chidi+x@fennickquay.example'],
+          ['Rossi', 'giulia@fennickquay.example'],
+          ['Sato', 'mei@fennickquay.example'],
+        ],
+        notes: [],
+      })
+    })
+
+    test('stand in a column of their own behind names, headed like these', () => {
+      expect(
+        table(
+          row(cell('Guardian list')),
+          row(cell('Student'), cell('Guardian'), cell('House')),
+          row(cell('Abara, Chidi'), linked('Ada Abara', 'mailto:ada@post.example'), cell('Sail')),
+          row(cell('Rossi, Giulia'), linked('Aldo Rossi', 'MAILTO:aldo@post.example'), cell('Rope')),
+          row(cell('Sato, Mei'), linked('Ken Sato', 'https://fennickquay.example')),
+        ),
+      ).toEqual({
+        rows: [
+          ['Guardian list'],
+          ['Student', 'Guardian', 'House', 'Guardian e-mail'],
+          ['Abara, Chidi', 'Ada Abara', 'Sail', 'ada@post.example'],
+          ['Rossi, Giulia', 'Aldo Rossi', 'Rope', 'aldo@post.example'],
+          ['Sato, Mei', 'Ken Sato'],
+        ],
+        notes: ['The addresses behind the linked cells of column B stand in column D.'],
+      })
+    })
   })
 
   test('a row repeated a million times is refused, before it fills the memory', () => {

@@ -1,6 +1,7 @@
 import { strFromU8, strToU8, zipSync } from 'fflate'
 import { SaxesParser } from 'saxes'
 import { type Outcome, fine, refuse } from '../errors/problem.js'
+import { SHEET_NOTES, SheetRows, dateText, linkOf } from './sheetRows.js'
 import { CellCount, FILE_LIMITS, TOO_MANY_CELLS, type Table, type TableFile, harmlessCell } from './table.js'
 import { unzipWithin } from './zip.js'
 
@@ -39,39 +40,55 @@ function readContent(xml: string): TableFile {
   const counted = new CellCount()
   const tables: Table[] = []
   const notes = new Set<string>()
+  let sheet: SheetRows | null = null
   let table: Table | null = null
   let row: string[] = []
   let rowRepeat = 1
   let blankRows = 0
   let cell = ''
   let cellRepeat = 1
+  let link = ''
+  let value: string | null = null
+  let isFormulaAlone = false
   let inCell = false
   let inNote = 0
+  /** Merged cells that go on in the rows below, by column. */
+  const covers = new Map<number, { readonly text: string; left: number }>()
+  let spanned = 0
   const parser = new SaxesParser()
-  const count = (value: string | undefined) => Math.max(1, Math.min(Number(value) || 1, FILE_LIMITS.rows))
+  const count = (text: string | undefined) => Math.max(1, Math.min(Number(text) || 1, FILE_LIMITS.rows))
+  const finish = () => {
+    for (const note of sheet?.finish() ?? []) notes.add(note)
+    sheet = null
+  }
   parser.on('opentag', ({ name, attributes }) => {
     switch (name) {
       case 'table:table':
-        table = tables.length < FILE_LIMITS.tables ? { name: attributes['table:name'] ?? '', rows: [] } : null
+        finish()
+        sheet = tables.length < FILE_LIMITS.tables ? new SheetRows() : null
+        table = sheet && { name: attributes['table:name'] ?? '', rows: sheet.rows }
         if (table) tables.push(table)
         blankRows = 0
+        covers.clear()
         break
       case 'table:table-row':
         row = []
         rowRepeat = count(attributes['table:number-rows-repeated'])
         break
       case 'table:table-cell':
-      case 'table:covered-table-cell':
+      case 'table:covered-table-cell': {
         inCell = true
         cell = ''
+        link = linkOf(attributes['table:formula'] ?? '')
+        value = valueOf(attributes)
         cellRepeat = count(attributes['table:number-columns-repeated'])
-        if (attributes['table:formula']) notes.add('Cells with a formula were taken as what they showed when saved.')
-        if (
-          Number(attributes['table:number-columns-spanned']) > 1 ||
-          Number(attributes['table:number-rows-spanned']) > 1
-        )
-          notes.add('Merged cells were taken as one cell with empty ones beside it.')
+        const isFormula = attributes['table:formula'] !== undefined
+        isFormulaAlone = isFormula && attributes['office:value-type'] === undefined
+        if (isFormula) notes.add(SHEET_NOTES.formulas)
+        spanned = count(attributes['table:number-rows-spanned'])
+        if (spanned > 1 || count(attributes['table:number-columns-spanned']) > 1) notes.add(SHEET_NOTES.merged)
         break
+      }
       case 'text:p':
         if (inCell && !inNote && cell) cell += '\n'
         break
@@ -81,6 +98,9 @@ function readContent(xml: string): TableFile {
       case 'text:tab':
       case 'text:line-break':
         if (inCell && !inNote) cell += ' '
+        break
+      case 'text:a':
+        if (inCell && !inNote) link ||= attributes['xlink:href'] ?? ''
         break
       case 'office:annotation':
         inNote++
@@ -94,8 +114,15 @@ function readContent(xml: string): TableFile {
     if (name === 'office:annotation') inNote--
     else if (name === 'table:table-cell' || name === 'table:covered-table-cell') {
       inCell = false
-      const text = cell.trim().slice(0, FILE_LIMITS.cell)
+      const text = (value ?? cell).trim().slice(0, FILE_LIMITS.cell)
       const times = Math.min(cellRepeat, FILE_LIMITS.columns - row.length)
+      if (sheet && times > 0) {
+        const at = sheet.rows.length + blankRows
+        if (link && !text.includes('@')) sheet.link(at, row.length, link)
+        if (isFormulaAlone && !text) sheet.withoutValue(at, row.length)
+        // It covers the rows after those that this row stands for.
+        if (spanned > 1 && text) covers.set(row.length, { text, left: spanned - 1 + rowRepeat })
+      }
       for (let at = 0; at < times; at++) row.push(text)
       // Each row that is repeated has it again.
       if (!counted.add(text, times * Math.min(rowRepeat, FILE_LIMITS.rows))) throw new TooMuch()
@@ -104,9 +131,19 @@ function readContent(xml: string): TableFile {
       // Blank rows count only if something comes after them: a sheet ends in a million of them.
       if (row.length === 0) blankRows += rowRepeat
       else {
+        for (const [column, { text }] of covers) {
+          if (row[column]) continue
+          while (row.length < column) row.push('')
+          row[column] = text
+          if (!counted.add(text, Math.min(rowRepeat, FILE_LIMITS.rows))) throw new TooMuch()
+        }
         for (; blankRows > 0 && table.rows.length < FILE_LIMITS.rows; blankRows--) table.rows.push([])
         blankRows = 0
         for (let at = 0; at < rowRepeat && table.rows.length < FILE_LIMITS.rows; at++) table.rows.push([...row])
+      }
+      for (const [column, cover] of covers) {
+        cover.left -= rowRepeat
+        if (cover.left <= 0) covers.delete(column)
       }
     }
   })
@@ -114,7 +151,15 @@ function readContent(xml: string): TableFile {
     throw error
   })
   parser.write(xml).close()
+  finish()
   return { format: 'ODS', tables: tables.filter(({ rows }) => rows.length > 0), notes: [...notes] }
+}
+
+/** What a cell holds where that is not what it shows: dates, times and truth are written as the language of its author wants. */
+function valueOf(attributes: Readonly<Record<string, string>>): string | null {
+  const date = attributes['office:date-value'] ?? attributes['office:time-value']
+  if (date !== undefined) return dateText(date)
+  return attributes['office:boolean-value'] ?? null
 }
 
 /** A spreadsheet in the OpenDocument format with one sheet of text cells; the first row is its head. */

@@ -14,10 +14,12 @@ export interface DecodedText {
 
 /**
  * Decodes text of unknown encoding: by its byte order mark, else UTF-16 if every other byte of the beginning is zero,
- * else UTF-8 if it is sound UTF-8, else Windows-1252 (in which every byte means something).
+ * else UTF-8 if it is sound UTF-8, else Windows-1252 (in which every byte means something). A mark of UTF-16 before text that has
+ * line ends of one byte is false, and left out.
  * @param encoding overrules the guess
  */
 export function decodeText(bytes: Uint8Array, encoding?: TextEncodingName): DecodedText {
+  if (isFalseMark(bytes)) return decodeText(bytes.subarray(2), encoding)
   const label = utf16Label(bytes)
   const guess: TextEncodingName = label ? 'UTF-16' : isUtf8(bytes) ? 'UTF-8' : 'Windows-1252'
   const used = encoding ?? guess
@@ -47,6 +49,13 @@ function utf16Label(bytes: Uint8Array): 'utf-16le' | 'utf-16be' | null {
   if (zeros[1]! > 0.6 * half && zeros[0]! < 0.1 * half) return 'utf-16le'
   if (zeros[0]! > 0.6 * half && zeros[1]! < 0.1 * half) return 'utf-16be'
   return null
+}
+
+/** In UTF-16 a line end or a delimiter has a byte of zero beside it. */
+function isFalseMark(bytes: Uint8Array): boolean {
+  const isMarked = (bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff)
+  const head = bytes.subarray(2, 2_000)
+  return isMarked && !head.includes(0) && [0x0a, 0x2c, 0x3b, 0x09].some((sign) => head.includes(sign))
 }
 
 function isUtf8(bytes: Uint8Array): boolean {

@@ -10,6 +10,8 @@ export interface RosterRow extends PersonName {
   /** Other columns, by name. */
   readonly cells?: Readonly<Record<string, string>>
   readonly partedByGuess?: boolean
+  /** Row of the list it stands in, counted from 0; where it is not said, its place among the rows. */
+  readonly line?: number
   /**
    * What somebody said when asked about a row whose name is in the class already with another e-mail: the id of the member whom it
    * is about, or null for another person. Undefined: not asked yet.
@@ -93,6 +95,7 @@ export function cleanRow(row: RosterRow): RosterRow {
     number: cleanText(row.number ?? ''),
     cells,
     partedByGuess: row.partedByGuess ?? false,
+    ...(row.line !== undefined && { line: row.line }),
     ...(row.sameAs !== undefined && { sameAs: row.sameAs }),
   }
 }
@@ -114,6 +117,7 @@ export function checkRoster(rows: readonly RosterRow[], members: readonly Roster
     number: row.number ? numberKey(row.number) : '',
     name: nameKey(row),
   }))
+  const numberOf = (index: number) => (clean[index]!.line ?? index) + 1
   const byEmail = groupIndexes(keys.map(({ email }) => email))
   const byNumber = groupIndexes(keys.map(({ number }) => number))
   const byName = groupIndexes(keys.map(({ name }) => name))
@@ -136,7 +140,7 @@ export function checkRoster(rows: readonly RosterRow[], members: readonly Roster
         'parted-by-guess',
         'last',
         false,
-        'Is this the last name? The name stood in one cell and was parted by guess.',
+        `Is “${row.last}” the last name? With so many words it was parted by guess.`,
       )
 
     const key = keys[index]!
@@ -169,19 +173,20 @@ export function checkRoster(rows: readonly RosterRow[], members: readonly Roster
           'double-email',
           'email',
           true,
-          `${fullName(clean[other]!) || 'Another row'} (row ${other + 1}) has the same e-mail.`,
+          `${fullName(clean[other]!) || 'Another row'} (row ${numberOf(other)}) has the same e-mail.`,
         )
     }
     if (row.number) {
       const other = firstOther(byNumber.get(key.number))
-      if (other !== undefined) doubt('double-number', 'number', true, `Row ${other + 1} has the same student number.`)
+      if (other !== undefined)
+        doubt('double-number', 'number', true, `Row ${numberOf(other)} has the same student number.`)
     }
     const double = member && firstOther(byPerson.get(member.personId))
     if (double !== undefined && !doubts.some(({ code }) => code === 'double-email' || code === 'double-number'))
-      doubt('double-person', 'last', true, `Row ${double + 1} is about the same person: ${fullName(member!)}.`)
+      doubt('double-person', 'last', true, `Row ${numberOf(double)} is about the same person: ${fullName(member!)}.`)
     const alike = firstOther(byName.get(key.name))
     if (alike !== undefined)
-      doubt('double-name', 'first', false, `Row ${alike + 1} has the same name: is it the same person twice?`)
+      doubt('double-name', 'first', false, `Row ${numberOf(alike)} has the same name: is it the same person twice?`)
     if (namesake && row.sameAs === undefined)
       doubt(
         'same-person',

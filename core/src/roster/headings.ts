@@ -61,6 +61,13 @@ const HEADINGS: Record<Exclude<ColumnRole, 'unused' | 'keep'>, readonly string[]
     'élève',
     'alumno',
     'alunno',
+    'nom complet',
+    'nombre completo',
+    'nome completo',
+    'nominativo',
+    'naam',
+    'namn',
+    'фио',
   ],
   email: [
     'email',
@@ -150,10 +157,39 @@ const KNOWN = new Map(
   ROLES.toReversed().flatMap((role) => HEADINGS[role].map((words) => [wordsOf(words).join(' '), role])),
 )
 
+const LAST = new Set([
+  ...['last', 'surname', 'family', 'nachname', 'familienname', 'nom', 'apellido', 'apellidos', 'cognome', 'sobrenome'],
+  ...['achternaam', 'efternamn', 'nazwisko', 'фамилия'],
+])
+const FIRST = new Set([
+  ...[
+    'first',
+    'given',
+    'forename',
+    'forenames',
+    'vorname',
+    'prenom',
+    'prenoms',
+    'nombre',
+    'nombres',
+    'nome',
+    'voornaam',
+  ],
+  ...['fornamn', 'imie', 'имя'],
+])
+
+/** Which way whole names stand that are headed so ("Surname, first name"); null where the heading names not both parts. */
+export function wholeNameWay(heading: string): 'first last' | 'last first' | null {
+  const words = wordsOf(heading)
+  const first = words.findIndex((word) => FIRST.has(word))
+  const last = words.findIndex((word) => LAST.has(word) || (word === 'name' && words[first] === 'vorname'))
+  return first < 0 || last < 0 ? null : first < last ? 'first last' : 'last first'
+}
+
 /** What a heading says its column holds; `unused` also for what it says of others than the student. */
 export function roleOfHeading(cell: string): ColumnRole {
   if (isOfOthers(cell)) return 'unused'
   const words = wordsOf(cell)
   const own = words.filter((word) => !STUDENT.has(word))
-  return KNOWN.get(words.join(' ')) ?? KNOWN.get(own.join(' ')) ?? 'unused'
+  return KNOWN.get(words.join(' ')) ?? KNOWN.get(own.join(' ')) ?? (wholeNameWay(cell) ? 'full' : 'unused')
 }

@@ -6,9 +6,14 @@ import { fullName, listName, nameOrder } from './names.js'
 import { checkColumnName, tagsOf, withTag, withoutTag } from './columns.js'
 import { findAll, isFound } from './find.js'
 import { personTwins } from './twins.js'
-import { ROSTER_ROW_LIMIT, asksForAddress, parseRoster, understandRoster } from './parse.js'
+import { readTable } from './readTable.js'
+import { ROSTER_ROW_LIMIT, type RosterReading, asksForAddress, understandRoster } from './understand.js'
 
-const read = (text: string, reading = {}) => {
+const parseRoster = (text: string, reading: RosterReading = {}) => {
+  const table = readTable(text)
+  return table.ok ? understandRoster(table.value.rows, reading) : table
+}
+const read = (text: string, reading: RosterReading = {}) => {
   const parsed = parseRoster(text, reading)
   if (!parsed.ok) throw new Error(parsed.problems[0]!.sentence)
   return parsed.value
@@ -178,7 +183,7 @@ describe('reading pasted rows', () => {
   test('what was guessed can be overruled', () => {
     const swapped = read('Chidi\tAbara\tchidi@fennickquay.example', { roles: ['last', 'first', 'email'] })
     expect(swapped.entries[0]).toMatchObject({ last: 'Chidi', first: 'Abara' })
-    expect(read('Name\tE-mail\nA\tb@c.example', { hasHeader: false }).entries).toHaveLength(2)
+    expect(read('Name\tE-mail\nA\tb@c.example', { heading: null }).entries).toHaveLength(2)
   })
 
   test('nothing, only a header, and too many rows each get a sentence', () => {

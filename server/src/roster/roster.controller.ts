@@ -20,6 +20,9 @@ import {
   ArrayMaxSize,
   IsArray,
   IsIn,
+  Min,
+  Max,
+  IsInt,
   IsObject,
   IsOptional,
   IsString,
@@ -65,6 +68,8 @@ class RosterRowDto {
   @ApiProperty({ required: false }) @IsOptional() @Text() number?: string
   /** Whom of the class it is about, where that was asked; null: somebody else of the same name. */
   @ApiProperty({ required: false, type: String, nullable: true }) @IsOptional() @IsUUID() sameAs?: string | null
+  /** Row of the list it stood in, counted from 0: what is said of it names that row. */
+  @ApiProperty({ required: false }) @IsOptional() @IsInt() @Min(0) @Max(1_000_000) line?: number
   /** Extra columns, by name. */
   @ApiProperty({ required: false, type: Object }) @IsOptional() @IsObject() @Validate(IsCells) cells?: Record<
     string,

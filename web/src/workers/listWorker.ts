@@ -38,32 +38,19 @@ export type ListAnswer = { readonly number: number } & (
       /** Null: more rows than one class takes, so none of them was compared. */
       readonly checked: CheckedRoster | null
       readonly lines: readonly number[]
-      /** For each column its different values, if they are few. */
-      readonly values: readonly (readonly string[])[]
     }
 )
-
-const FEW_VALUES = 60
 
 /** Understands a list and compares it with the roster, with what was corrected by hand. */
 export function workOnList({ number, rows, reading, corrections, members }: ListTask): ListAnswer {
   const understood = understandRoster(rows, reading)
   if (!understood.ok) return { number, ok: false, problems: understood.problems }
   const { entries, ...parsed } = understood.value
-  const values = parsed.headings.map((_, column) => {
-    const found = new Set<string>()
-    for (const row of parsed.hasHeader ? rows.slice(1) : rows) {
-      found.add((row[column] ?? '').trim())
-      if (found.size > FEW_VALUES) return []
-    }
-    return [...found].filter(Boolean).toSorted((a, b) => a.localeCompare(b, undefined, { numeric: true }))
-  })
-  const answer = { number, ok: true as const, parsed, total: entries.length, values }
+  const answer = { number, ok: true as const, parsed, total: entries.length }
   if (entries.length > CLASS_SIZE_LIMIT) return { ...answer, checked: null, lines: [] }
   const kept = entries.filter(({ line }) => !corrections[line]?.left)
-  const corrected = kept.map(({ line, ...entry }): RosterRow => {
-    const correction = corrections[line]?.row ?? {}
-    const sameAs = corrections[line]?.sameAs
+  const corrected = kept.map((entry): RosterRow => {
+    const { row: correction = {}, sameAs } = corrections[entry.line] ?? {}
     const touched = correction.first !== undefined || correction.last !== undefined
     return {
       ...entry,

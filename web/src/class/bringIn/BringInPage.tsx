@@ -52,11 +52,12 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
   const save = useMutation({
     mutationFn: () =>
       api.post<unknown>(`classes/${opened.id}/roster`, {
-        rows: checked!.rows.map(({ row: { first, last, email, number, cells, sameAs } }) => ({
+        rows: checked!.rows.map(({ row: { first, last, email, number, cells, sameAs, line } }) => ({
           first,
           last,
           email,
           number,
+          line,
           ...(sameAs !== undefined && { sameAs }),
           cells: Object.fromEntries(Object.entries(cells ?? {}).filter(([, cell]) => cell)),
         })),
@@ -95,7 +96,8 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
       ...Object.fromEntries(asked.map(([line, sameAs]) => [line, { ...(before[line] ?? { row: {} }), sameAs }])),
     }))
   }
-  const leftOut = Object.values(corrections).filter(({ left }) => left).length
+  const byHand = Object.entries(corrections).flatMap(([line, { left }]) => (left ? [Number(line)] : []))
+  const leftOut = byHand.length + (understood?.parsed.leftOut.length ?? 0)
   const counts = checked?.counts
   const rows = checked?.rows ?? []
   const shown = rows
@@ -134,12 +136,17 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
             bring={(next) => setSource(next)}
             table={table}
             parsed={understood.parsed}
-            values={understood.values}
             reading={reading}
             setReading={(next) => {
-              setCorrections({})
+              save.reset()
+              // What was put right in a row stays; whom it is about was said of the name that was read.
+              setCorrections((before) =>
+                Object.fromEntries(Object.entries(before).map(([line, { sameAs: _, ...rest }]) => [line, rest])),
+              )
               setReading(next)
             }}
+            byHand={byHand}
+            takeBack={(line) => correct(line, ({ left: _, ...before }) => before)}
           />
         )}
       </section>

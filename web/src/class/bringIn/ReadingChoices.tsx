@@ -8,6 +8,8 @@ import {
   asksForAddress,
 } from '@gavrin/core'
 import { Form } from 'react-bootstrap'
+import { NameWays } from './NameWays'
+import { WhereItStands } from './WhereItStands'
 import type { Source, SourceRows } from './source'
 
 const ROLES: Record<ColumnRole, string> = {
@@ -27,13 +29,16 @@ interface Props {
   readonly bring: (source: Source) => void
   readonly table: SourceRows
   readonly parsed: Omit<ParsedRoster, 'entries'>
-  readonly values: readonly (readonly string[])[]
   readonly reading: RosterReading
   readonly setReading: (reading: RosterReading) => void
+  /** Rows that were left out by hand, and a way to have one back. */
+  readonly byHand: readonly number[]
+  readonly takeBack: (line: number) => void
 }
 
 /** What was guessed about a list, each guess to be changed. */
-export function ReadingChoices({ source, bring, table, parsed, values, reading, setReading }: Props) {
+export function ReadingChoices({ source, bring, table, parsed, reading, setReading, byHand, takeBack }: Props) {
+  const { values } = parsed
   const chosenClass = reading.only
   const samplesOf = (column: number) =>
     parsed.sample
@@ -44,7 +49,7 @@ export function ReadingChoices({ source, bring, table, parsed, values, reading, 
   const pickRole = (column: number, chosen: ColumnRole) =>
     setReading({
       ...reading,
-      hasHeader: parsed.hasHeader,
+      heading: parsed.heading,
       ...(chosen === 'email' && { ownAddress: column }),
       roles: parsed.roles.map((other, index) =>
         index === column ? chosen : other === chosen && SINGLE_ROLES.includes(chosen) ? 'unused' : other,
@@ -53,10 +58,10 @@ export function ReadingChoices({ source, bring, table, parsed, values, reading, 
   const takeAddress = (column: number) =>
     setReading({
       ...reading,
-      hasHeader: parsed.hasHeader,
+      heading: parsed.heading,
       ownAddress: column,
       roles: parsed.roles.map((role, index) =>
-        index === column ? 'email' : role === 'email' ? (parsed.hasHeader ? 'keep' : 'unused') : role,
+        index === column ? 'email' : role === 'email' ? (parsed.heading === null ? 'unused' : 'keep') : role,
       ),
     })
   const filterable = values
@@ -110,7 +115,7 @@ export function ReadingChoices({ source, bring, table, parsed, values, reading, 
         )}
         {source.kind === 'text file' && (
           <Form.Group controlId="encoding">
-            <Form.Label>Letters are coded as</Form.Label>
+            <Form.Label>Letters look wrong? Read them as</Form.Label>
             <Form.Select
               size="sm"
               value={table.encoding}
@@ -124,7 +129,7 @@ export function ReadingChoices({ source, bring, table, parsed, values, reading, 
         )}
         {(source.kind === 'pasted' || source.kind === 'text file') && (
           <Form.Group controlId="delimiter">
-            <Form.Label>Cells are parted by</Form.Label>
+            <Form.Label>Columns are separated by</Form.Label>
             <Form.Select
               size="sm"
               value={table.delimiter}
@@ -142,12 +147,20 @@ export function ReadingChoices({ source, bring, table, parsed, values, reading, 
           </Form.Group>
         )}
       </div>
-      <Form.Check
-        id="has-header"
-        label="The first row is a header"
-        checked={parsed.hasHeader}
-        onChange={({ target }) => setReading({ hasHeader: target.checked })}
+      <WhereItStands
+        rows={table.rows}
+        parsed={parsed}
+        reading={reading}
+        setReading={setReading}
+        byHand={byHand}
+        takeBack={takeBack}
       />
+      {parsed.parting && (
+        <NameWays
+          parting={parsed.parting}
+          choose={(nameWay) => setReading({ ...reading, heading: parsed.heading, nameWay })}
+        />
+      )}
       {filterable.length > 0 && (
         <div className="reading-line">
           <Form.Group controlId="only-column">
@@ -165,7 +178,7 @@ export function ReadingChoices({ source, bring, table, parsed, values, reading, 
                         ...rest,
                         only: { column, value: values[column]![0]! },
                         roles: parsed.roles,
-                        hasHeader: parsed.hasHeader,
+                        heading: parsed.heading,
                       },
                 )
               }}

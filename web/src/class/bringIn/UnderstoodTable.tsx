@@ -62,6 +62,7 @@ export function UnderstoodTable({
         const { row, doubts, effect, changes, namesake } = checked[index]!
         const line = lines[index]!
         const server = problemOf(index)
+        const number = line + 1
         const stops = server !== undefined || doubts.some((doubt) => doubt.stops)
         return (
           <tr
@@ -72,7 +73,7 @@ export function UnderstoodTable({
               if (!currentTarget.contains(relatedTarget)) edit(null)
             }}
           >
-            <td className="n soft">{index + 1}</td>
+            <td className="n soft">{number}</td>
             {fields.map((field) => {
               const doubt = doubts.find((found) => found.field === field)
               const change = changes.find((found) => found.field === field)
@@ -85,7 +86,7 @@ export function UnderstoodTable({
                   <input
                     dir="auto"
                     className="cell-field"
-                    aria-label={`${FIXED_COLUMNS[field]}, row ${index + 1}`}
+                    aria-label={`${FIXED_COLUMNS[field]}, row ${number}`}
                     aria-invalid={doubt?.stops ?? false}
                     value={typed(line, field) ?? row[field] ?? ''}
                     onChange={({ target }) => correct(line, field, target.value)}
@@ -110,7 +111,7 @@ export function UnderstoodTable({
                 </div>
               ))}
               {namesake && (
-                <div className="same-person" role="group" aria-label={`Who row ${index + 1} is about`}>
+                <div className="same-person" role="group" aria-label={`Who row ${number} is about`}>
                   <Button
                     size="sm"
                     variant="outline-dark"
@@ -143,7 +144,7 @@ export function UnderstoodTable({
               )}
             </td>
             <td>
-              <Button size="sm" variant="link" onClick={() => leaveOut(line)} aria-label={`Leave out row ${index + 1}`}>
+              <Button size="sm" variant="link" onClick={() => leaveOut(line)} aria-label={`Leave out row ${number}`}>
                 Leave out
               </Button>
             </td>
