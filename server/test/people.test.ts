@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto'
 import request from 'supertest'
 import { beginSchool } from '../dist/beginSchool.js'
 import { LiveClient } from './support/liveClient.js'
-import { PASSWORD, TestSchool, sessionCookie } from './support/school.js'
+import { type TestPerson, PASSWORD, TestSchool, sessionCookie } from './support/school.js'
 
 let school: TestSchool
 beforeAll(async () => {
@@ -418,6 +418,136 @@ describe('the office', () => {
   })
 })
 
+describe('a school of thousands', () => {
+  const schoolId = randomUUID()
+  let office: TestPerson
+  const named = (first: string, last: string, more: object = {}) => ({ first, last, role: 'student', ...more })
+  beforeAll(async () => {
+    await school.addSchool(schoolId)
+    office = await school.person('office', 'Ottilie', schoolId)
+    const people = [
+      ...Array.from({ length: 3_000 }, (_, at) => named(`Ada${at}`, `Quay${at}`)),
+      named('Zofia', 'Dąbrowska', { email: 'zo_fia@fennickquay.example' }),
+      named('Zofia', 'Dabrowska'),
+      named('Finn', 'O’Hara'),
+      named('Åse', 'Ödman'),
+      named('Suryani', ''),
+      named('Giulia', 'Rossi'),
+      named('Guilia', 'Rossi', { number: 'K-7%' }),
+    ]
+    await school.source.query(
+      `INSERT INTO person (school_id, id, role, first_name, last_name, email, email_key, number, number_key)
+       SELECT $1, gen_random_uuid(), r.role, r.first, r.last, r.email, r.email, r.number, r.number
+         FROM json_to_recordset($2) AS r(first text, last text, role text, email text, number text)`,
+      [schoolId, JSON.stringify(people)],
+    )
+  })
+  const page = async (query: Record<string, string | number>) =>
+    (await office.http.get('/api/office/people').query(query).expect(200)).body as {
+      people: { first: string; last: string; personId: string }[]
+      total: number
+      everybody: number
+    }
+  const names = async (query: Record<string, string | number>) =>
+    (await page(query)).people.map(({ first, last }) => `${first} ${last}`)
+
+  test('is shown by pages, the staff first, and by the order of the reader’s language', async () => {
+    const first = await page({})
+    expect(first).toMatchObject({ total: 3_008, everybody: 3_008 })
+    expect(first.people.slice(0, 2).map(({ last }) => last)).toEqual(['Tester', 'Dabrowska'])
+    expect(first.people).toHaveLength(100)
+    const last = await page({ page: 30 })
+    expect(last.people).toHaveLength(8)
+    const seen = new Set<string>()
+    for (let at = 0; at <= 30; at++) for (const { personId } of (await page({ page: at })).people) seen.add(personId)
+    expect(seen.size).toBe(3_008)
+    expect((await page({ page: 31 })).people).toEqual([])
+    expect((await names({ language: 'sv-SE', page: 30 })).at(-1)).toBe('Åse Ödman')
+    expect((await names({ language: 'de-DE', page: 30 })).at(-1)).toBe('Suryani ')
+    expect(await names({ role: 'office', language: '"; DROP TABLE person' })).toEqual(['Ottilie Tester'])
+  })
+
+  test('is searched by the server, without accents, in e-mails, numbers and classes', async () => {
+    for (const [find, found] of [
+      ['dabrow', ['Zofia Dąbrowska', 'Zofia Dabrowska']],
+      ['zofia dąb', ['Zofia Dąbrowska', 'Zofia Dabrowska']],
+      ['ohara', ['Finn O’Hara']],
+      ["o'hara finn", ['Finn O’Hara']],
+      ['zo_fia@', ['Zofia Dąbrowska']],
+      ['k-7%', ['Guilia Rossi']],
+      ['%', ['Guilia Rossi']],
+      ['zofia nobody', []],
+    ] as const)
+      expect((await names({ find })).toSorted()).toEqual([...found].toSorted())
+    expect((await page({ find: 'ada2 quay2', role: 'student' })).total).toBe(1_111)
+  })
+
+  test('finds whom a class of this name has, and nobody who has left it', async () => {
+    const other = await school.person('office', 'Orsolya')
+    const given = await school.classOf(2)
+    const [gone] = await school.peopleOf(given)
+    const [{ name }] = await school.source.query<{ name: string }[]>('SELECT name FROM class WHERE id = $1', [given.id])
+    await given.teacher.http
+      .post(`/api/classes/${given.id}/roster/leave`)
+      .send({ personIds: [gone] })
+      .expect(200)
+    const find = async (typed: string) =>
+      (
+        (await other.http.get('/api/office/people').query({ find: typed, role: 'student' }).expect(200)).body as {
+          people: { personId: string }[]
+        }
+      ).people.map(({ personId }) => personId)
+    const found = await find(`${name} tester`.toLowerCase())
+    expect(found).not.toContain(gone)
+    await school.source.query(`UPDATE class SET name = 'Zugvogel 17' WHERE id = $1`, [given.id])
+    expect(await find('storm petrel')).toEqual((await school.peopleOf(given)).filter((id) => id !== gone))
+  })
+
+  test('finds whoever was renamed or has just come, also from anywhere', async () => {
+    const { personId } = (await page({ find: 'suryani' })).people[0]!
+    const entry = { first: 'Suryani', last: 'Wijaya', email: '', number: '', role: 'student' }
+    await office.http.put(`/api/office/people/${personId}`).send(entry).expect(204)
+    expect(await names({ find: 'wijaya' })).toEqual(['Suryani Wijaya'])
+    await office.http
+      .put(`/api/office/people/${personId}`)
+      .send({ ...entry, last: '' })
+      .expect(204)
+    expect(await names({ find: 'wijaya' })).toEqual([])
+    const found = async (typed: string) =>
+      ((await office.http.get('/api/find').query({ typed }).expect(200)).body as { people: object[] }).people
+    expect(await found('ohar')).toMatchObject([{ last: 'O’Hara', role: 'student', classes: '' }])
+    expect(await found('ad')).toHaveLength(12)
+    expect(await found(' ')).toEqual([])
+  })
+
+  test('has doubles, which can be said to be two, and that taken back', async () => {
+    interface Doubles {
+      pairs: { personId: string; first: string; last: string }[][]
+      more: number
+    }
+    const doubles = async () => (await office.http.get('/api/office/doubles').expect(200)).body as Doubles
+    const { pairs, more } = await doubles()
+    const said = ({ pairs: found }: Doubles) =>
+      found.map((pair) =>
+        pair
+          .map(({ first }) => first)
+          .toSorted()
+          .join(' '),
+      )
+    // Ada1 and Ada11 differ in a number, so they are two.
+    expect([said({ pairs, more }), more]).toEqual([['Zofia Zofia', 'Giulia Guilia'], 0])
+    const [one, two] = pairs[0]!.map(({ personId }) => personId)
+    await office.http.put(`/api/office/different/${two}/${one}`).expect(204)
+    await office.http.put(`/api/office/different/${one}/${two}`).expect(204)
+    expect(said(await doubles())).toEqual(['Giulia Guilia'])
+    await office.http.delete(`/api/office/different/${one}/${two}`).expect(204)
+    expect(said(await doubles())).toHaveLength(2)
+    const stranger = await school.person('office', 'Olaf')
+    await stranger.http.put(`/api/office/different/${one}/${two}`).expect(404)
+    await office.http.put(`/api/office/different/${one}/${one}`).expect(404)
+  })
+})
+
 describe('a new school', () => {
   test('begins with the first person of its office, who chooses a password by a link', async () => {
     const email = `first.${randomUUID().slice(0, 6)}@fennickquay.example`
@@ -432,7 +562,11 @@ describe('a new school', () => {
     const token = await beginSchool(school.source, entry)
     const http = request.agent(school.url)
     await http.post('/api/account/password-by-link').send({ token, password: NEW_PASSWORD }).expect(204)
-    expect((await http.get('/api/office/people').expect(200)).body).toMatchObject([{ first: 'Rui', role: 'office' }])
+    expect((await http.get('/api/office/people').expect(200)).body).toMatchObject({
+      people: [{ first: 'Rui', role: 'office' }],
+      total: 1,
+      everybody: 1,
+    })
     for (const [wrong, sentence] of [
       [{ email: 'nobody' }, 'not an e-mail'],
       [{ timeZone: 'Quay/Side' }, 'no time zone'],

@@ -166,7 +166,16 @@ const TABLE: Record<
   'POST /api/group-sets/{setId}/return': { answers: changing(204) },
   'GET /api/find': { query: 'typed=x', answers: only({ ...anyTeacherGets(200), office: 200 }) },
   'GET /api/people/{personId}': { answers: only({ ...staff(200), office: 200 }) },
-  'GET /api/office/people': { answers: only({ office: 200 }) },
+  'GET /api/office/people': { query: 'find=x&role=student&page=0&language=sv', answers: only({ office: 200 }) },
+  'GET /api/office/doubles': { answers: only({ office: 200 }) },
+  'PUT /api/office/different/{oneId}/{twoId}': {
+    to: () => ({ oneId: randomUUID(), twoId: randomUUID() }),
+    answers: only({ office: 404 }),
+  },
+  'DELETE /api/office/different/{oneId}/{twoId}': {
+    to: () => ({ oneId: randomUUID(), twoId: randomUUID() }),
+    answers: only({ office: 204 }),
+  },
   'POST /api/office/people': {
     body: () => ({ first: '', last: '', email: '', number: '', role: 'student' }),
     answers: only({ office: 422 }),

@@ -1,5 +1,6 @@
-import { afterEach, describe, expect, test } from '@jest/globals'
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals'
 import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
+import { isFound } from '@gavrin/core'
 import { OfficePage } from '../src/people/OfficePage'
 import { PersonPage } from '../src/people/PersonPage'
 import type { SignedIn } from '../src/ui/session'
@@ -30,10 +31,10 @@ const person = (personId: string, first: string, last: string, more: object = {}
   ...more,
 })
 const EVERYBODY = [
+  person('t1', 'Maren', 'Holt', { role: 'teacher', classes: '8 Heron, 7 Gull' }),
   person('s1', 'Zofia', 'Dąbrowska', { number: '1042', copies: 3 }),
   person('s2', 'Zofia', 'Dabrowska', { email: null, canSignIn: false, classes: '', copies: 5 }),
   person('s3', 'Noa', 'Kamakau', { email: null, cardName: 'heron-7' }),
-  person('t1', 'Maren', 'Holt', { role: 'teacher', classes: '8 Heron, 7 Gull' }),
 ]
 
 let trouble: object[] = []
@@ -42,16 +43,36 @@ afterEach(() => {
 })
 const TROUBLE = [{ personId: 't1', first: 'Maren', last: 'Holt', failures: 31, addresses: 4, lastAt: Date.now() }]
 
+/** What the server answers to what is asked of the people, with pages of a hundred. */
+function pageOf(query: string, people: readonly ReturnType<typeof person>[]) {
+  const asked = new URLSearchParams(query)
+  const role = asked.get('role')
+  const found = people.filter(
+    (one) => (!role || one.role === role) && isFound(`${one.first} ${one.last} ${one.email ?? ''}`, asked.get('find')!),
+  )
+  const from = Number(asked.get('page')) * 100
+  return { people: found.slice(from, from + 100), total: found.length, everybody: people.length }
+}
+
 describe('the office', () => {
-  const opened = async (answer: (asked: Asked) => ReturnType<Parameters<typeof serveWith>[0]>) => {
+  let pairs: object[] = []
+  beforeEach(() => {
+    pairs = [[EVERYBODY[2], EVERYBODY[1]]]
+  })
+  const opened = async (
+    answer: (asked: Asked) => ReturnType<Parameters<typeof serveWith>[0]>,
+    { people = EVERYBODY, address = '/' }: { people?: typeof EVERYBODY; address?: string } = {},
+  ) => {
     const asked = serveWith((one) => {
-      if (one.path === 'office/people' && one.method === 'GET') return { body: EVERYBODY }
-      if (one.path === 'office/sign-in-trouble') return { body: trouble }
-      return one.path === 'mail/stand-in' ? refusal(404, 'This is not here.') : answer(one)
+      const [path, query] = one.path.split('?')
+      if (path === 'office/people' && one.method === 'GET') return { body: pageOf(query!, people) }
+      if (path === 'office/doubles') return { body: { pairs, more: 0 } }
+      if (path === 'office/sign-in-trouble') return { body: trouble }
+      return path === 'mail/stand-in' ? refusal(404, 'This is not here.') : answer(one)
     })
-    const { Around } = surroundings()
+    const { Around } = surroundings([], { path: '/', address })
     render(<OfficePage person={OFFICE} />, { wrapper: Around })
-    await screen.findByRole('heading', { name: 'People' })
+    await screen.findAllByRole('row')
     return asked
   }
   const names = () => screen.getAllByRole('row').flatMap((row) => within(row).queryByRole('link')?.textContent ?? [])
@@ -63,12 +84,55 @@ describe('the office', () => {
     expect(rowOf('Dabrowska, Zofia').getByText('no password yet')).toBeTruthy()
     expect(rowOf('Kamakau, Noa').getByText('card heron-7')).toBeTruthy()
     fireEvent.change(screen.getByLabelText('Find in the school'), { target: { value: 'dabrow' } })
-    expect(names().toSorted()).toEqual(['Dabrowska, Zofia', 'Dąbrowska, Zofia'])
-    expect(screen.getByRole('status').textContent).toBe('2 of 4')
+    await waitFor(() => expect(names().toSorted()).toEqual(['Dabrowska, Zofia', 'Dąbrowska, Zofia']))
+    expect(screen.getByRole('status').textContent).toBe('2, of 4 in all')
+    fireEvent.change(screen.getByLabelText('Find in the school'), { target: { value: 'nobody' } })
+    expect(await screen.findByText('Nobody of the school is found by “nobody”.')).toBeTruthy()
     fireEvent.change(screen.getByLabelText('Find in the school'), { target: { value: '' } })
     fireEvent.click(screen.getByRole('button', { name: 'Teachers' }))
-    expect(names()).toEqual(['Holt, Maren'])
+    await waitFor(() => expect(names()).toEqual(['Holt, Maren']))
     expect(screen.getByRole('button', { name: 'Teachers' }).getAttribute('aria-pressed')).toBe('true')
+  })
+
+  test('of thousands, a page at a time; what is shown is in the address, and a page that is no longer there is the first', async () => {
+    const people = Array.from({ length: 250 }, (_, at) => person(`p${at}`, `Ada${at}`, 'Quay'))
+    await opened(() => ({}), { people, address: '/?page=3' })
+    await waitFor(() => expect(screen.getByRole('status').textContent).toBe('201–250 of 250'))
+    expect(screen.getByRole('button', { name: 'Next' })).toHaveProperty('disabled', true)
+    fireEvent.click(screen.getByRole('button', { name: 'Back' }))
+    await waitFor(() => expect(names()[0]).toBe('Quay, Ada100'))
+    // Somebody who is ticked stays so on another page.
+    fireEvent.click(screen.getByRole('checkbox', { name: 'Choose Ada100 Quay' }))
+    fireEvent.click(screen.getByRole('button', { name: 'Back' }))
+    await waitFor(() => expect(names()[0]).toBe('Quay, Ada0'))
+    fireEvent.click(screen.getByRole('checkbox', { name: 'Choose Ada3 Quay' }))
+    expect(screen.getByText('Ada100 Quay, Ada3 Quay')).toBeTruthy()
+    expect(screen.getByRole('button', { name: 'Merge the two' })).toBeTruthy()
+    // What is looked for begins at its first page.
+    fireEvent.click(screen.getByRole('button', { name: 'Next' }))
+    fireEvent.change(screen.getByLabelText('Find in the school'), { target: { value: 'ada24' } })
+    await waitFor(() => expect(names()).toHaveLength(11))
+    cleanup()
+    await opened(() => ({}), { people, address: '/?page=9' })
+    await waitFor(() => expect(names()[0]).toBe('Quay, Ada0'))
+  })
+
+  test('two who look like one are said to be two, and that is taken back', async () => {
+    const asked = await opened(({ method }) => {
+      if (method === 'PUT') pairs = []
+      else pairs = [[EVERYBODY[2], EVERYBODY[1]]]
+      return { status: 204 }
+    })
+    fireEvent.click(await screen.findByRole('button', { name: '1 possible double' }))
+    fireEvent.click(screen.getByRole('button', { name: 'Zofia Dabrowska and Zofia Dąbrowska are two people' }))
+    expect(await screen.findByText(/are two people: this is remembered/)).toBeTruthy()
+    expect(asked.at(-1)!.path).toBe('office/doubles')
+    fireEvent.click(screen.getByRole('button', { name: 'Undo' }))
+    await screen.findByRole('button', { name: 'Look at the two' })
+    expect(asked.filter(({ path }) => path === 'office/different/s2/s1').map(({ method }) => method)).toEqual([
+      'PUT',
+      'DELETE',
+    ])
   })
 
   test('is told at whose account passwords are tried', async () => {
@@ -81,7 +145,7 @@ describe('the office', () => {
   test('points out doubles; of two the one with more work stays, unless it is turned round', async () => {
     let refuse = true
     const asked = await opened(() => (refuse ? refusal(409, 'Both are in one copy: look at it first.') : {}))
-    fireEvent.click(screen.getByRole('button', { name: '1 possible double' }))
+    fireEvent.click(await screen.findByRole('button', { name: '1 possible double' }))
     fireEvent.click(screen.getByRole('button', { name: 'Look at the two' }))
     const dialog = within(await screen.findByRole('dialog'))
     expect(dialog.getByRole('heading', { name: 'Stays' }).parentElement!.textContent).toContain('5 copies')

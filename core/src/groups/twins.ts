@@ -18,11 +18,11 @@ export function alike(a: string, b: string): NameTwins<string>['reason'] | null 
   if (!one || !two) return null
   if (one === two) return 'the same letters'
   if (marksOf(a) !== marksOf(b)) return null
-  if (singular(a) === singular(b)) return 'a plural'
+  if (singularForm(a) === singularForm(b)) return 'a plural'
   const shorter = Math.min(one.length, two.length)
   const slips = shorter >= 12 ? 2 : shorter >= 5 ? 1 : 0
   if (slips === 0) return null
-  return slipsBetween(singular(a), singular(b), slips) <= slips ? 'a slip of the pen' : null
+  return slipsBetween(singularForm(a), singularForm(b), slips) <= slips ? 'a slip of the pen' : null
 }
 
 /**
@@ -53,12 +53,13 @@ const words = (name: string) =>
 const squeezed = (name: string) => words(name).join('')
 
 /** The numbers and single letters of a name: what tells "Crew 1 b" from "Crew 2 b". */
-const marksOf = (name: string) =>
+export const marksOf = (name: string) =>
   words(name)
     .flatMap((word) => (word.length === 1 ? [word] : (word.match(/\p{N}+/gu) ?? [])))
     .join(' ')
 
-const singular = (name: string) =>
+/** The letters of a name without the endings of its plurals. */
+export const singularForm = (name: string) =>
   words(name)
     .map((word) => (word.length > 3 ? word.replace(/(?:(?<=s|x|z|ch|sh)es|(?<!s)s)$/, '').replace(/ie$/, 'y') : word))
     .join('')

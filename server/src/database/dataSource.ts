@@ -11,6 +11,7 @@ import { WithdrawnNotes1764500000000 } from './migrations/1764500000000-Withdraw
 import { LateDocuments1764600000000 } from './migrations/1764600000000-LateDocuments.js'
 import { ClassLooks1764700000000 } from './migrations/1764700000000-ClassLooks.js'
 import { Strangers1764800000000 } from './migrations/1764800000000-Strangers.js'
+import { PeopleFound1764900000000 } from './migrations/1764900000000-PeopleFound.js'
 
 export const ENTITIES = [Worksheet, Edition, Handout, HandOutRun]
 
@@ -30,6 +31,7 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       LateDocuments1764600000000,
       ClassLooks1764700000000,
       Strangers1764800000000,
+      PeopleFound1764900000000,
     ],
     synchronize: false,
     migrationsTransactionMode: 'all',

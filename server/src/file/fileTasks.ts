@@ -1,5 +1,5 @@
 import { Injectable } from '@nestjs/common'
-import type { BroughtIn, DocumentKind, Outcome, Viewer } from '@gavrin/core'
+import type { BroughtIn, DocumentKind, Outcome, PersonName, PossibleDouble, Viewer } from '@gavrin/core'
 import { Worker } from 'node:worker_threads'
 import { valueOf } from '../common/checked.js'
 import { malformed } from '../common/problemDetails.js'
@@ -14,7 +14,7 @@ const MEGABYTES = 640
 
 type Who = Pick<Viewer, 'schoolId' | 'personId'>
 
-/** Reads and writes files in threads of their own, each within a time and a memory limit, two at once, in turns. */
+/** Reads and writes files, and compares many people, in threads of their own, each within a time and a memory limit, two at once, in turns. */
 @Injectable()
 export class FileTasks {
   private readonly turns = new Turns({ atOnce: 2, ofPerson: 6, inAll: 60 })
@@ -39,6 +39,11 @@ export class FileTasks {
     return this.run(who, { do: 'worksheet', worksheet })
   }
 
+  /** Who of a school may be there twice. */
+  doubles(who: Who, people: readonly (PersonName & { readonly role: string })[]): Promise<PossibleDouble[]> {
+    return this.run(who, { do: 'doubles', people })
+  }
+
   private run<T>(who: Who, task: FileTask): Promise<T> {
     return this.turns.take(who, () => inThread<T>(task))
   }
@@ -55,7 +60,8 @@ function inThread<T>(task: FileTask): Promise<T> {
         {
           code: 'file-too-much',
           field: 'file',
-          sentence: 'This file takes too long or too much memory to read: bring in only the part that you need.',
+          sentence:
+            'This takes too long or too much memory: if it is a file, bring in only the part of it that you need.',
         },
       ])
     const timer = setTimeout(() => {

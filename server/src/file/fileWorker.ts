@@ -1,4 +1,4 @@
-import { type DocumentKind, writeOds } from '@gavrin/core'
+import { type DocumentKind, type PersonName, possibleDoubles, writeOds } from '@gavrin/core'
 import { parentPort, workerData } from 'node:worker_threads'
 import type { WorksheetFile } from '../worksheet/out/write.js'
 import { pagesOf, readListFile } from './listFile.js'
@@ -9,6 +9,7 @@ export type FileTask =
   | { readonly do: 'document'; readonly kind: DocumentKind; readonly bytes: Uint8Array }
   | { readonly do: 'write'; readonly format: 'xlsx' | 'ods'; readonly name: string; readonly rows: string[][] }
   | { readonly do: 'worksheet'; readonly worksheet: WorksheetFile }
+  | { readonly do: 'doubles'; readonly people: readonly (PersonName & { readonly role: string })[] }
 
 const task = workerData as FileTask
 parentPort!.postMessage(await done(task))
@@ -27,5 +28,7 @@ async function done(work: FileTask): Promise<unknown> {
         : writeOds(work.name, work.rows)
     case 'worksheet':
       return (await import('../worksheet/out/write.js')).writeWorksheet(work.worksheet)
+    case 'doubles':
+      return possibleDoubles(work.people)
   }
 }

@@ -17,9 +17,11 @@ import { AccountService } from '../account/account.service.js'
 import { type SignInCard, newCard } from '../account/signInCards.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../common/viewer.js'
+import { FileTasks } from '../file/fileTasks.js'
 import { LiveGateway } from '../live/live.gateway.js'
 import { MailService } from '../mail/mail.service.js'
 import { mergePeople } from './mergePeople.js'
+import { collationOf, formPeople, patternsOf } from './peopleForms.js'
 
 /** What the office writes down of a person. */
 export interface PersonInput {
@@ -29,6 +31,40 @@ export interface PersonInput {
   readonly number: string
   readonly role: SchoolRole
 }
+
+/** Somebody as the office sees them. */
+export interface OfficePerson {
+  readonly personId: string
+  readonly first: string
+  readonly last: string
+  readonly email: string | null
+  readonly number: string | null
+  readonly cardName: string | null
+  readonly role: SchoolRole
+  readonly canSignIn: boolean
+  readonly classes: string
+  readonly copies: number
+}
+
+/** What is asked of the people of a school. */
+export interface PeopleQuery {
+  readonly find: string
+  readonly role: SchoolRole | null
+  /** Counted from 0. */
+  readonly page: number
+  readonly language: string
+}
+
+export interface PeoplePage {
+  readonly people: OfficePerson[]
+  /** How many are found, and how many there are. */
+  readonly total: number
+  readonly everybody: number
+}
+
+export const PEOPLE_PAGE = 100
+const DOUBLES_SHOWN = 100
+const OF_SCHOOL = `p.school_id = $1 AND p.merged_into IS NULL AND p.role <> 'guest'`
 
 /** Wrong passwords of one account within a day that the office is told of. */
 const TROUBLE = 15
@@ -40,18 +76,103 @@ export class OfficeService {
     private readonly mail: MailService,
     private readonly accounts: AccountService,
     private readonly live: LiveGateway,
+    private readonly tasks: FileTasks,
   ) {}
 
-  /** Everybody of the school. */
-  people(viewer: Viewer) {
+  /**
+   * A page of the people of the school, the staff first, by name.
+   * @param query.language by whose order names are sorted
+   */
+  async people(viewer: Viewer, query: PeopleQuery): Promise<PeoplePage> {
     hold(mayRunOffice(viewer))
-    return this.source.query<unknown[]>(
+    await formPeople(this.source, viewer.schoolId)
+    const order = await collationOf(this.source, query.language)
+    const patterns = patternsOf(query.find)
+    const [{ everybody } = { everybody: 0 }] = await this.source.query<{ everybody: number }[]>(
+      `SELECT count(*)::int AS everybody FROM person p WHERE ${OF_SCHOOL}`,
+      [viewer.schoolId],
+    )
+    // Every word stands in what is written of the person, or in the name of one of their classes.
+    const found = patterns.map(
+      (_, at) => `AND (p.find_form LIKE $${at + 4} OR p.id IN (
+              SELECT m.person_id FROM class_member m JOIN class c ON c.school_id = m.school_id AND c.id = m.class_id
+               WHERE m.school_id = $1 AND m.left_at IS NULL AND c.archived_at IS NULL AND lower(c.name) LIKE $${at + 4}))`,
+    )
+    const rows = await this.source.query<{ id: string; total: number }[]>(
+      `SELECT p.id, count(*) OVER ()::int AS total FROM person p
+        WHERE ${OF_SCHOOL} AND ($2::text IS NULL OR p.role = $2) ${found.join(' ')}
+        ORDER BY p.role = 'student', coalesce(nullif(p.last_name, ''), p.first_name) COLLATE "${order}", p.first_name COLLATE "${order}", p.id
+        LIMIT ${PEOPLE_PAGE} OFFSET $3`,
+      [viewer.schoolId, query.role, query.page * PEOPLE_PAGE, ...patterns],
+    )
+    const people = await this.records(
+      viewer,
+      rows.map(({ id }) => id),
+    )
+    return { people, total: rows[0]?.total ?? 0, everybody }
+  }
+
+  /** Who may be there twice, the first of them the one with more work; without those that were said to be two. */
+  async doubles(viewer: Viewer): Promise<{ pairs: [OfficePerson, OfficePerson][]; more: number }> {
+    hold(mayRunOffice(viewer))
+    const people = await this.source.query<{ id: string; first: string; last: string; role: string }[]>(
+      `SELECT p.id, p.first_name AS first, p.last_name AS last, p.role FROM person p WHERE ${OF_SCHOOL} ORDER BY p.id`,
+      [viewer.schoolId],
+    )
+    const different = await this.source.query<{ pair: string }[]>(
+      `SELECT one_id || ' ' || two_id AS pair FROM different_people WHERE school_id = $1`,
+      [viewer.schoolId],
+    )
+    const two = new Set(different.map(({ pair }) => pair))
+    const found = (await this.tasks.doubles(viewer, people))
+      .map(({ one, two: other }) => [people[one]!.id, people[other]!.id] as const)
+      .filter((pair) => !two.has(pair.join(' ')))
+    const shown = found.slice(0, DOUBLES_SHOWN)
+    const records = new Map(
+      (await this.records(viewer, [...new Set(shown.flat())])).map((person) => [person.personId, person]),
+    )
+    const pairs = shown.flatMap(([oneId, otherId]): [OfficePerson, OfficePerson][] => {
+      const [one, other] = [records.get(oneId), records.get(otherId)]
+      if (!one || !other) return []
+      return [other.copies > one.copies ? [other, one] : [one, other]]
+    })
+    return { pairs, more: found.length - shown.length }
+  }
+
+  /** Says that two who look like one person are two, or takes that back. */
+  async tellApart(viewer: Viewer, ids: readonly [string, string], apart: boolean): Promise<void> {
+    hold(mayRunOffice(viewer))
+    const [one, two] = ids.toSorted()
+    if (one === two) throw notThere()
+    if (!apart) {
+      await this.source.query('DELETE FROM different_people WHERE school_id = $1 AND one_id = $2 AND two_id = $3', [
+        viewer.schoolId,
+        one,
+        two,
+      ])
+      return
+    }
+    const known = await this.source.query<unknown[]>(
+      `SELECT 1 FROM person p WHERE ${OF_SCHOOL} AND p.id = ANY($2::uuid[])`,
+      [viewer.schoolId, ids],
+    )
+    if (known.length < 2) throw notThere()
+    await this.source.query(
+      'INSERT INTO different_people (school_id, one_id, two_id, said_by) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING',
+      [viewer.schoolId, one, two, viewer.personId],
+    )
+  }
+
+  /** What the office sees of people, in the order in which they are asked for. */
+  private records(viewer: Viewer, ids: readonly string[]): Promise<OfficePerson[]> {
+    return this.source.query<OfficePerson[]>(
       `SELECT p.id AS "personId", p.first_name AS first, p.last_name AS last, p.email, p.number, p.card_name AS "cardName", p.role, p.password_hash IS NOT NULL AS "canSignIn",
               coalesce((SELECT string_agg(c.name, ', ' ORDER BY c.name) FROM class_member m JOIN class c ON c.school_id = m.school_id AND c.id = m.class_id
                          WHERE m.school_id = p.school_id AND m.person_id = p.id AND m.left_at IS NULL AND c.archived_at IS NULL), '') AS classes,
               (SELECT count(*)::int FROM copy_holder o WHERE o.school_id = p.school_id AND o.person_id = p.id) AS copies
-         FROM person p WHERE p.school_id = $1 AND p.merged_into IS NULL AND p.role <> 'guest' ORDER BY p.role = 'student', p.last_name, p.first_name`,
-      [viewer.schoolId],
+         FROM unnest($2::uuid[]) WITH ORDINALITY AS r(id, place) JOIN person p ON p.id = r.id
+        WHERE ${OF_SCHOOL} ORDER BY r.place`,
+      [viewer.schoolId, ids],
     )
   }
 

@@ -1,7 +1,8 @@
 import type { SchoolRole, Viewer } from '@gavrin/core'
-import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Put } from '@nestjs/common'
+import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Put, Query } from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
-import { IsIn, IsUUID } from 'class-validator'
+import { Type } from 'class-transformer'
+import { IsIn, IsInt, IsOptional, IsString, IsUUID, Max, MaxLength, Min } from 'class-validator'
 import { Text } from '../common/dto.js'
 import { Asking } from '../common/viewer.js'
 import { OfficeService } from './office.service.js'
@@ -15,6 +16,13 @@ class PersonDto {
   @ApiProperty() @Text() email: string
   @ApiProperty() @Text() number: string
   @ApiProperty({ enum: ROLES }) @IsIn(ROLES) role: SchoolRole
+}
+
+class PeopleDto {
+  @ApiProperty({ required: false }) @IsOptional() @IsString() @MaxLength(200) find?: string
+  @ApiProperty({ required: false, enum: ROLES }) @IsOptional() @IsIn(ROLES) role?: SchoolRole
+  @ApiProperty({ required: false }) @IsOptional() @Type(() => Number) @IsInt() @Min(0) @Max(10_000) page?: number
+  @ApiProperty({ required: false }) @IsOptional() @IsString() @MaxLength(40) language?: string
 }
 
 class ResetDto {
@@ -40,8 +48,38 @@ export class PeopleController {
   }
 
   @Get('office/people')
-  all(@Asking() viewer: Viewer) {
-    return this.office.people(viewer)
+  all(@Asking() viewer: Viewer, @Query() { find, role, page, language }: PeopleDto) {
+    return this.office.people(viewer, {
+      find: find ?? '',
+      role: role ?? null,
+      page: page ?? 0,
+      language: language ?? '',
+    })
+  }
+
+  @Get('office/doubles')
+  doubles(@Asking() viewer: Viewer) {
+    return this.office.doubles(viewer)
+  }
+
+  @Put('office/different/:oneId/:twoId')
+  @HttpCode(204)
+  tellApart(
+    @Asking() viewer: Viewer,
+    @Param('oneId', ParseUUIDPipe) oneId: string,
+    @Param('twoId', ParseUUIDPipe) twoId: string,
+  ): Promise<void> {
+    return this.office.tellApart(viewer, [oneId, twoId], true)
+  }
+
+  @Delete('office/different/:oneId/:twoId')
+  @HttpCode(204)
+  notToldApart(
+    @Asking() viewer: Viewer,
+    @Param('oneId', ParseUUIDPipe) oneId: string,
+    @Param('twoId', ParseUUIDPipe) twoId: string,
+  ): Promise<void> {
+    return this.office.tellApart(viewer, [oneId, twoId], false)
   }
 
   @Get('office/sign-in-trouble')

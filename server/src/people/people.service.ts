@@ -1,10 +1,11 @@
-import { type SchoolRole, type Viewer, findAll, mayInClass, mayRunOffice, mayTeach } from '@gavrin/core'
+import { type SchoolRole, type Viewer, mayInClass, mayRunOffice, mayTeach } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
 import { SPACES_OF_COPY } from '../copy/copyRecord.js'
 import { notThere } from '../common/problemDetails.js'
 import { classRole, helpedBy } from '../roster/classRole.js'
+import { formPeople, patternsOf } from './peopleForms.js'
 
 /** Somebody who was found. */
 export interface FoundPerson {
@@ -18,37 +19,38 @@ export interface FoundPerson {
 
 const FOUND_LIMIT = 12
 
+/** The asker is on the staff of the class of a membership, and sees this person there. */
+const SEEN_IN_CLASS = `EXISTS (
+  SELECT 1 FROM class_member o
+   WHERE o.school_id = m.school_id AND o.class_id = m.class_id AND o.person_id = $2 AND o.role <> 'student' AND o.left_at IS NULL
+     AND (o.role <> 'named helper' OR m.role <> 'student' OR EXISTS
+           (SELECT 1 FROM helped_student n WHERE n.school_id = m.school_id AND n.class_id = m.class_id AND n.helper_id = $2 AND n.student_id = m.person_id)))`
+
 @Injectable()
 export class PeopleService {
   constructor(@InjectDataSource() private readonly source: DataSource) {}
 
-  /** People whose name, e-mail or student number has the words typed: of one's own classes, or for the office of the school. */
+  /**
+   * People whose name, e-mail or student number has the words typed: of one's own classes, or for the office of the school. Those
+   * who are called so from the beginning of a word come first.
+   */
   async find(viewer: Viewer, typed: string): Promise<FoundPerson[]> {
-    const people = await this.reachable(viewer)
-    return findAll(
-      people,
-      ({ first, last, email, number }) => `${first} ${last} ${email ?? ''} ${number ?? ''}`,
-      typed,
-      FOUND_LIMIT,
-    ).map(({ number: _, ...person }) => person)
-  }
-
-  private async reachable(viewer: Viewer): Promise<(FoundPerson & { number: string | null })[]> {
     const all = mayRunOffice(viewer).may
     if (!all && !mayTeach(viewer).may) throw notThere()
-    return this.source.query(
-      `SELECT p.id AS "personId", p.first_name AS first, p.last_name AS last, p.email, p.number, p.role,
-              coalesce(string_agg(DISTINCT c.name, ', ') FILTER (WHERE m.left_at IS NULL), '') AS classes
-         FROM person p
-         LEFT JOIN class_member m ON m.school_id = p.school_id AND m.person_id = p.id
-         LEFT JOIN class c ON c.school_id = m.school_id AND c.id = m.class_id
-         LEFT JOIN class_member o ON o.school_id = m.school_id AND o.class_id = m.class_id AND o.person_id = $2 AND o.role <> 'student' AND o.left_at IS NULL
-        WHERE p.school_id = $1 AND p.merged_into IS NULL AND p.role <> 'guest'
-          AND ($3 OR (o.person_id IS NOT NULL AND (o.role <> 'named helper' OR m.role <> 'student' OR EXISTS
-                (SELECT 1 FROM helped_student n WHERE n.school_id = m.school_id AND n.class_id = m.class_id AND n.helper_id = $2 AND n.student_id = p.id))))
-        GROUP BY p.school_id, p.id
-        ORDER BY p.last_name, p.first_name`,
-      [viewer.schoolId, viewer.personId, all],
+    const patterns = patternsOf(typed)
+    if (patterns.length === 0) return []
+    await formPeople(this.source, viewer.schoolId)
+    return this.source.query<FoundPerson[]>(
+      `WITH found AS (
+         SELECT p.school_id, p.id, p.first_name, p.last_name, p.email, p.role, ' ' || p.find_form LIKE $5 AS begins FROM person p
+          WHERE p.school_id = $1 AND p.merged_into IS NULL AND p.role <> 'guest' AND p.find_form LIKE ALL ($4::text[])
+            AND ($3 OR EXISTS (SELECT 1 FROM class_member m WHERE m.school_id = p.school_id AND m.person_id = p.id AND ${SEEN_IN_CLASS}))
+          ORDER BY begins DESC, p.last_name, p.first_name, p.id LIMIT ${FOUND_LIMIT})
+       SELECT p.id AS "personId", p.first_name AS first, p.last_name AS last, p.email, p.role,
+              coalesce((SELECT string_agg(c.name, ', ' ORDER BY c.name) FROM class_member m JOIN class c ON c.school_id = m.school_id AND c.id = m.class_id
+                         WHERE m.school_id = p.school_id AND m.person_id = p.id AND m.left_at IS NULL AND ($3 OR ${SEEN_IN_CLASS})), '') AS classes
+         FROM found p ORDER BY p.begins DESC, p.last_name, p.first_name, p.id`,
+      [viewer.schoolId, viewer.personId, all, patterns, `% ${patterns.map((word) => word.slice(1, -1)).join(' ')}%`],
     )
   }
 

@@ -1,8 +1,8 @@
-import { type SchoolRole, fullName, isFound, listName, nameOrder, personTwins } from '@gavrin/core'
-import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useMemo, useState } from 'react'
+import { DOUBLES_LIMIT, type SchoolRole, fullName, listName } from '@gavrin/core'
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
 import { Button, Modal } from 'react-bootstrap'
-import { Link } from 'react-router'
+import { Link, useSearchParams } from 'react-router'
 import { Arrived } from '../mail/Arrived'
 import { FindField } from '../ui/FindField'
 import { Loaded } from '../ui/Loaded'
@@ -11,19 +11,21 @@ import { WindowedTable } from '../ui/WindowedTable'
 import { api, sentenceOf } from '../ui/api'
 import { timeInWords } from '../ui/time'
 import type { SignedIn } from '../ui/session'
+import { Doubles, type Pair, useDoubles } from './Doubles'
 import { OfficeActs } from './OfficeActs'
 import { PersonForm } from './PersonForm'
-import type { PersonRecord } from './personRecord'
+import type { OfficePerson } from './personRecord'
 import './people.css'
 
-interface OfficePerson extends PersonRecord {
-  /** What somebody without an e-mail signs in with. */
-  readonly cardName: string | null
-  readonly classes: string
-  readonly copies: number
+/** A page of the people who are found. */
+interface PeoplePage {
+  readonly people: readonly OfficePerson[]
+  readonly total: number
+  readonly everybody: number
 }
 
-type Pair = readonly [keep: OfficePerson, other: OfficePerson]
+/** People on one page, as the server parts them. */
+const PAGE = 100
 const ROLES: readonly { readonly role: SchoolRole | 'all'; readonly word: string }[] = [
   { role: 'all', word: 'Everybody' },
   { role: 'student', word: 'Students' },
@@ -33,14 +35,13 @@ const ROLES: readonly { readonly role: SchoolRole | 'all'; readonly word: string
 
 /** The office: everybody of the school, their accounts, and doubles to be merged. */
 export function OfficePage({ person }: { readonly person: SignedIn }) {
-  const people = useQuery({ queryKey: ['office'], queryFn: () => api.get<OfficePerson[]>('office/people') })
   useEffect(() => {
     document.title = 'People – Gavrin'
   }, [])
   return (
     <>
       <SignInTrouble />
-      <Loaded query={people}>{(found) => <Office people={found} school={person.school} />}</Loaded>
+      <Office school={person.school} />
       <Arrived folded />
     </>
   )
@@ -83,55 +84,59 @@ function SignInTrouble() {
   )
 }
 
-function Office({ people, school }: { people: readonly OfficePerson[]; school: string }) {
-  const [find, setFind] = useState('')
-  const [role, setRole] = useState<SchoolRole | 'all'>('all')
+function Office({ school }: { school: string }) {
+  const [search, setSearch] = useSearchParams()
+  const [asked, setAsked] = useState<Asked>(() => askedBy(search))
   const [adding, setAdding] = useState(false)
-  const [chosen, setChosen] = useState<readonly string[]>([])
+  const [chosen, setChosen] = useState<readonly OfficePerson[]>([])
   const [merging, setMerging] = useState<Pair | null>(null)
   const [doublesShown, setDoublesShown] = useState(false)
-  const byName = nameOrder(navigator.language)
-  const isStudent = ({ role: found }: OfficePerson) => Number(found === 'student')
-  const shown = people
-    .toSorted((a, b) => isStudent(a) - isStudent(b) || byName(a, b))
-    .filter(
-      (found) =>
-        (role === 'all' || found.role === role) &&
-        isFound(`${found.first} ${found.last} ${found.email ?? ''} ${found.number ?? ''} ${found.classes}`, find),
-    )
-  const doubles = useMemo(() => doublesAmong(people), [people])
-  const pair = chosen.flatMap((id) => people.find(({ personId }) => personId === id) ?? [])
+  const { find, role, page } = asked
+  // The address says what is shown: whoever comes back from a person's page finds it as it was.
+  useEffect(() => {
+    const next = new URLSearchParams()
+    if (find) next.set('find', find)
+    if (role !== 'all') next.set('role', role)
+    if (page) next.set('page', String(page + 1))
+    setSearch(next, { replace: true })
+  }, [find, role, page, setSearch])
+  const query = useQuery({
+    queryKey: ['office', 'people', asked],
+    queryFn: () => api.get<PeoplePage>(`office/people?${queryOf(asked)}`),
+    placeholderData: keepPreviousData,
+  })
+  // A page that is no longer there, as from an old address.
+  const isBeyond = page > 0 && !query.isPlaceholderData && query.data?.people.length === 0
+  useEffect(() => {
+    if (isBeyond) setAsked((before) => ({ ...before, page: 0 }))
+  }, [isBeyond])
+  const doubles = useDoubles()
+  const count = (doubles.data?.pairs.length ?? 0) + (doubles.data?.more ?? 0)
   return (
     <main className="page">
       <div className="page-head">
         <h1>People</h1>
         <span className="soft">
-          {school} · {people.length}
+          {school}
+          {query.data && ` · ${query.data.everybody}`}
         </span>
         <span className="page-acts">
-          {doubles.length > 0 && (
+          {(count > 0 || doublesShown) && (
             <Button variant="outline-dark" aria-expanded={doublesShown} onClick={() => setDoublesShown(!doublesShown)}>
-              {doubles.length} possible {doubles.length === 1 ? 'double' : 'doubles'}
+              {count >= DOUBLES_LIMIT && 'at least '}
+              {count} possible {count === 1 ? 'double' : 'doubles'}
             </Button>
           )}
           <Button onClick={() => setAdding(true)}>Add a person</Button>
         </span>
       </div>
-      {doublesShown && (
-        <ul className="doubles">
-          {doubles.map(([keep, other]) => (
-            <li key={`${keep.personId} ${other.personId}`}>
-              <bdi>{fullName(keep)}</bdi> <span className="soft">{keep.classes || 'in no class'}</span> and{' '}
-              <bdi>{fullName(other)}</bdi> <span className="soft">{other.classes || 'in no class'}</span>{' '}
-              <Button size="sm" variant="outline-dark" onClick={() => setMerging([keep, other])}>
-                Look at the two
-              </Button>
-            </li>
-          ))}
-        </ul>
-      )}
+      {doublesShown && doubles.data && <Doubles found={doubles.data} look={setMerging} />}
       <div className="table-tools">
-        <FindField label="Find in the school" value={find} change={setFind} />
+        <FindField
+          label="Find in the school"
+          value={find}
+          change={(next) => setAsked({ ...asked, find: next, page: 0 })}
+        />
         <span className="office-filters" role="group" aria-label="Who is shown">
           {ROLES.map(({ role: key, word }) => (
             <Button
@@ -139,84 +144,69 @@ function Office({ people, school }: { people: readonly OfficePerson[]; school: s
               size="sm"
               variant={role === key ? 'outline-dark' : 'link'}
               aria-pressed={role === key}
-              onClick={() => setRole(key)}
+              onClick={() => setAsked({ ...asked, role: key, page: 0 })}
             >
               {word}
             </Button>
           ))}
         </span>
-        <span className="soft" role="status">
-          {shown.length} of {people.length}
-        </span>
-        {pair.length === 2 && (
-          <Button size="sm" variant="outline-dark" onClick={() => setMerging([pair[0]!, pair[1]!])}>
+        {query.data && (
+          <span className="soft" role="status">
+            {query.isPlaceholderData ? 'looking …' : placeOf(query.data, page)}
+          </span>
+        )}
+        {query.data && query.data.total > PAGE && (
+          <span className="office-pages" role="group" aria-label="Pages">
+            <Button
+              size="sm"
+              variant="outline-dark"
+              disabled={page === 0}
+              onClick={() => setAsked({ ...asked, page: page - 1 })}
+            >
+              Back
+            </Button>
+            <Button
+              size="sm"
+              variant="outline-dark"
+              disabled={(page + 1) * PAGE >= query.data.total}
+              onClick={() => setAsked({ ...asked, page: page + 1 })}
+            >
+              Next
+            </Button>
+          </span>
+        )}
+        {chosen.length > 0 && (
+          <span className="soft">
+            ticked: <bdi>{chosen.map(fullName).join(', ')}</bdi>
+          </span>
+        )}
+        {chosen.length === 2 && (
+          <Button size="sm" variant="outline-dark" onClick={() => setMerging([chosen[0]!, chosen[1]!])}>
             Merge the two
           </Button>
         )}
       </div>
-      <WindowedTable
-        label="People of the school"
-        count={shown.length}
-        rowHeight={38}
-        head={
-          <>
-            <th scope="col">
-              <span className="visually-hidden">Choose</span>
-            </th>
-            <th scope="col">Name</th>
-            <th scope="col">E-mail</th>
-            <th scope="col">Number</th>
-            <th scope="col">In the school</th>
-            <th scope="col">Classes</th>
-            <th scope="col">Sign-in</th>
-            <th scope="col">
-              <span className="visually-hidden">Acts</span>
-            </th>
-          </>
-        }
-        row={(index) => {
-          const found = shown[index]!
-          return (
-            <tr key={found.personId}>
-              <td>
-                <input
-                  type="checkbox"
-                  aria-label={`Choose ${fullName(found)}`}
-                  checked={chosen.includes(found.personId)}
-                  onChange={() =>
-                    setChosen(
-                      chosen.includes(found.personId)
-                        ? chosen.filter((id) => id !== found.personId)
-                        : [...chosen, found.personId].slice(-2),
-                    )
-                  }
-                />
-              </td>
-              <td>
-                <Link className="row-link" to={`/person/${found.personId}`}>
-                  <bdi>{listName(found)}</bdi>
-                </Link>
-              </td>
-              <td className="title-cell">{found.email ?? <span className="warn">none</span>}</td>
-              <td>{found.number}</td>
-              <td>{found.role}</td>
-              <td className="title-cell">{found.classes}</td>
-              <td>
-                {found.canSignIn ? (
-                  <span className="soft">{found.email ? 'ready' : `card ${found.cardName ?? ''}`}</span>
-                ) : (
-                  <span className="warn">no password yet</span>
-                )}
-              </td>
-              <td>
-                <span className="tools-end">
-                  <OfficeActs person={found} />
-                </span>
-              </td>
-            </tr>
+      <Loaded query={query}>
+        {({ people }) =>
+          people.length === 0 ? (
+            <p className="page-message">
+              {find ? `Nobody of the school is found by “${find}”.` : 'There is nobody of these in the school yet.'}
+            </p>
+          ) : (
+            <PeopleTable
+              people={people}
+              chosen={chosen}
+              choose={(person) =>
+                setChosen(
+                  chosen.some(({ personId }) => personId === person.personId)
+                    ? chosen.filter(({ personId }) => personId !== person.personId)
+                    : [...chosen, person].slice(-2),
+                )
+              }
+            />
           )
-        }}
-      />
+        }
+      </Loaded>
       {adding && <PersonForm person={null} close={() => setAdding(false)} />}
       {merging && (
         <Merge
@@ -232,28 +222,100 @@ function Office({ people, school }: { people: readonly OfficePerson[]; school: s
   )
 }
 
-/** Pairs of one role that have the same name, or the same but for a slip of the pen; the one with more work to keep. */
-function doublesAmong(people: readonly OfficePerson[]): Pair[] {
-  const byFirstLetters = new Map<string, OfficePerson[]>()
-  // Compared only with those of whom a part of the name begins alike: a school has thousands of people.
-  for (const person of people)
-    for (const key of new Set(
-      `${person.first} ${person.last}`
-        .toLowerCase()
-        .split(/\s+/)
-        .map((word) => word.slice(0, 3)),
-    ))
-      byFirstLetters.set(key, [...(byFirstLetters.get(key) ?? []), person])
-  const pairs = new Map<string, Pair>()
-  for (const some of byFirstLetters.values())
-    some.forEach((one, at) => {
-      const others = some.slice(at + 1).filter(({ role, personId }) => role === one.role && personId !== one.personId)
-      for (const { person: two } of personTwins(one, others)) {
-        const [keep, other] = two.copies > one.copies ? [two, one] : [one, two]
-        pairs.set([one.personId, two.personId].toSorted().join(' '), [keep, other])
+/** What is asked of the people of the school. */
+interface Asked {
+  readonly find: string
+  readonly role: SchoolRole | 'all'
+  /** Counted from 0. */
+  readonly page: number
+}
+
+const askedBy = (search: URLSearchParams): Asked => ({
+  find: search.get('find') ?? '',
+  role: ROLES.find(({ role }) => role === search.get('role'))?.role ?? 'all',
+  page: Math.max(0, Math.floor(Number(search.get('page') ?? 1)) - 1 || 0),
+})
+
+const queryOf = ({ find, role, page }: Asked) =>
+  new URLSearchParams({
+    find,
+    page: String(page),
+    language: navigator.language,
+    ...(role !== 'all' && { role }),
+  }).toString()
+
+function placeOf({ people, total, everybody }: PeoplePage, page: number): string {
+  const from = page * PAGE + 1
+  const shown = total > PAGE && people.length ? `${from}–${from + people.length - 1} of ${total}` : String(total)
+  return total === everybody ? shown : `${shown}, of ${everybody} in all`
+}
+
+interface TableProps {
+  readonly people: readonly OfficePerson[]
+  readonly chosen: readonly OfficePerson[]
+  readonly choose: (person: OfficePerson) => void
+}
+
+function PeopleTable({ people, chosen, choose }: TableProps) {
+  return (
+    <WindowedTable
+      label="People of the school"
+      count={people.length}
+      rowHeight={38}
+      head={
+        <>
+          <th scope="col">
+            <span className="visually-hidden">Choose</span>
+          </th>
+          <th scope="col">Name</th>
+          <th scope="col">E-mail</th>
+          <th scope="col">Number</th>
+          <th scope="col">In the school</th>
+          <th scope="col">Classes</th>
+          <th scope="col">Sign-in</th>
+          <th scope="col">
+            <span className="visually-hidden">Acts</span>
+          </th>
+        </>
       }
-    })
-  return [...pairs.values()]
+      row={(index) => {
+        const found = people[index]!
+        return (
+          <tr key={found.personId}>
+            <td>
+              <input
+                type="checkbox"
+                aria-label={`Choose ${fullName(found)}`}
+                checked={chosen.some(({ personId }) => personId === found.personId)}
+                onChange={() => choose(found)}
+              />
+            </td>
+            <td>
+              <Link className="row-link" to={`/person/${found.personId}`}>
+                <bdi>{listName(found)}</bdi>
+              </Link>
+            </td>
+            <td className="title-cell">{found.email ?? <span className="warn">none</span>}</td>
+            <td>{found.number}</td>
+            <td>{found.role}</td>
+            <td className="title-cell">{found.classes}</td>
+            <td>
+              {found.canSignIn ? (
+                <span className="soft">{found.email ? 'ready' : `card ${found.cardName ?? ''}`}</span>
+              ) : (
+                <span className="warn">no password yet</span>
+              )}
+            </td>
+            <td>
+              <span className="tools-end">
+                <OfficeActs person={found} />
+              </span>
+            </td>
+          </tr>
+        )
+      }}
+    />
+  )
 }
 
 function Merge({ pair: [keep, other], swap, close }: { pair: Pair; swap: () => void; close: () => void }) {

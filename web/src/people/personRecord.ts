@@ -11,3 +11,11 @@ export interface PersonRecord {
   readonly role: SchoolRole
   readonly canSignIn: boolean
 }
+
+/** Somebody as the office sees them. */
+export interface OfficePerson extends PersonRecord {
+  /** What somebody without an e-mail signs in with. */
+  readonly cardName: string | null
+  readonly classes: string
+  readonly copies: number
+}
