@@ -31,14 +31,16 @@ test('a worksheet with each answer space, tried as a student, its key, its editi
 
   await test.step('print with gaps and a formula', async () => {
     await page.keyboard.type('The tide goes ')
-    await put(page, /^Gap in a sentence/)
+    await page.keyboard.press('Alt+5')
+    await page.keyboard.type(' twice ')
+    await expect(paper.locator('.gap-node')).toHaveCount(1)
+    await page.keyboard.press('Control+z')
+    // To what can be set about it with one key, and back behind it with another.
+    await page.keyboard.press('Alt+Enter')
+    await expect(page.getByLabel('Width in letters')).toBeFocused()
     await page.getByLabel('Accepted answers, one a line').fill('out\nebb')
     await page.getByLabel('Points').fill('2')
-    await paper
-      .locator('p')
-      .first()
-      .click({ position: { x: 5, y: 10 } })
-    await page.keyboard.press('End')
+    await page.keyboard.press('Escape')
     await page.keyboard.type(' twice a day: ')
     await put(page, 'Formula')
     await page.getByLabel('In TeX').fill('v = \\frac{s}{t}')

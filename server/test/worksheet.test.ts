@@ -54,6 +54,29 @@ test('a kept edition never changes; editing makes the next one; the same draft i
   )
 })
 
+test('one formula that cannot be worked out keeps nothing from being kept but an edition, which says where', async () => {
+  const id = await begun()
+  const cell = (formula: string | null) => ({ across: 1, down: 1, head: false, rich: [], space: null, formula })
+  const table = (...formulas: string[]) => ({ id: 't', kind: 'table', rows: [formulas.map(cell)] })
+  const draft = (version: number, ...formulas: string[]) => {
+    const { blocks, ...page } = content(`words of version ${version}`)
+    return teacher.http
+      .put(`/api/worksheets/${id}/draft`)
+      .send({ title: 'Tides', content: { ...page, blocks: [...blocks, table(...formulas)] }, version })
+      .expect(200)
+  }
+  await draft(1, 'sum(B1', '3')
+  await draft(2, 'B1 + 1', 'A1')
+  const opened = async () =>
+    (await teacher.http.get(`/api/worksheets/${id}`).expect(200)).body as { draft: { blocks: unknown[] } }
+  expect(JSON.stringify((await opened()).draft.blocks)).toContain('words of version 2')
+  const refused = await teacher.http.post(`/api/worksheets/${id}/editions`).send({ version: 3 }).expect(422)
+  expect((refused.body as { detail: string }).detail).toMatch(/^A1: .*goes in a circle\.$/)
+  await teacher.http.post(`/api/worksheets/${id}/out/docx`).send({ edition: null, key: false }).expect(200)
+  await draft(3, 'B1 + 1', '2')
+  await teacher.http.post(`/api/worksheets/${id}/editions`).send({ version: 4 }).expect(200)
+})
+
 test('two windows: the second to save is told, and overwrites nothing', async () => {
   const id = await begun()
   await teacher.http

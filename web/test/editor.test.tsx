@@ -6,6 +6,8 @@ import fc from 'fast-check'
 import { anyContent, content, table, text } from '../../core/src/worksheet/testing/samples'
 import { fromEditor, toEditor } from '../src/editor/document'
 import { WORKSHEET } from '../src/editor/extensions'
+import { formulaProblemAt } from '../src/editor/formulaMarks'
+import { partsAt } from '../src/editor/parts'
 import { countSpaces, leaveSpace, takeAllSpaces, takeSpace } from '../src/editor/proposals'
 import { showDraft } from '../src/editor/showDraft'
 
@@ -94,6 +96,115 @@ describe('acts on blocks', () => {
     expect(new Set(spaces.map(({ id }) => id)).size).toBe(2)
     editor.destroy()
   })
+})
+
+describe('typing on', () => {
+  /** As the editor takes what is typed: whoever handles it, else it is put in place of what is selected. */
+  const type = (editor: Editor, letters: string) => {
+    for (const letter of letters) {
+      const { view } = editor
+      const { from, to } = view.state.selection
+      const put = () => view.state.tr.insertText(letter, from, to)
+      if (!view.someProp('handleTextInput', (handle) => handle(view, from, to, letter, put))) view.dispatch(put())
+    }
+  }
+  const enter = (editor: Editor) => {
+    const event = new KeyboardEvent('keydown', { key: 'Enter' })
+    editor.view.someProp('handleKeyDown', (handle) => handle(editor.view, event))
+  }
+  const said = (editor: Editor) => {
+    const parts: string[] = []
+    editor.state.doc.descendants((node) => {
+      if (node.isText) parts.push(node.text!)
+      else if (node.isAtom) parts.push(`[${node.type.name}]`)
+      else if (node.type.name === 'paragraph') parts.push('¶')
+    })
+    return parts.join('')
+  }
+
+  test('a gap put into a sentence stays; the sentence goes on behind it', () => {
+    const sheet = content(text('a', 'At '))
+    const editor = opened(sheet)
+    editor.commands.setTextSelection(4)
+    editor.commands.putSpace('gap')
+    type(editor, ' the tide is ')
+    editor.commands.putFormula('x', false)
+    type(editor, '.')
+    expect(said(editor)).toBe('¶At [gap] the tide is [formula].')
+    // What is put is a step of undo by itself, however quickly one types before and after it.
+    editor.commands.undo()
+    editor.commands.undo()
+    expect(said(editor)).toBe('¶At [gap] the tide is ')
+    editor.destroy()
+  })
+
+  test('with a gap selected, what is typed goes behind it, and Enter breaks the line there', () => {
+    const editor = opened(content(text('a', 'At ')))
+    editor.commands.setTextSelection(4)
+    editor.commands.putSpace('gap')
+    editor.commands.setNodeSelection(4)
+    type(editor, ' noon')
+    editor.commands.setNodeSelection(4)
+    enter(editor)
+    expect(said(editor)).toBe('¶At [gap]¶ noon')
+    editor.destroy()
+  })
+
+  test('behind a space on the page a new line is begun, whatever comes after it', () => {
+    for (const kind of ['line', 'passage', 'choice', 'number', 'drawing', 'file'] as const) {
+      const editor = opened(content(text('a', 'One'), text('b', 'Two')))
+      editor.commands.setTextSelection(2)
+      editor.commands.putSpace(kind)
+      type(editor, 'New')
+      expect(said(editor)).toBe('¶One[answerSpace]¶New¶Two')
+      editor.destroy()
+    }
+    const editor = opened(content(text('a', 'One')))
+    editor.commands.setTextSelection(2)
+    editor.commands.putBlock('pageBreak', {})
+    enter(editor)
+    enter(editor)
+    type(editor, 'x')
+    expect(said(editor)).toBe('¶One[pageBreak]¶¶x')
+    editor.destroy()
+  })
+
+  test('what the caret stands right behind can be set up', () => {
+    const editor = opened(content(text('a', 'At ')))
+    editor.commands.setTextSelection(4)
+    editor.commands.putSpace('gap')
+    expect(partsAt(editor).piece).toMatchObject({ at: 4, node: { type: { name: 'gap' } } })
+    type(editor, ' ')
+    expect(partsAt(editor).piece).toBeNull()
+    editor.destroy()
+  })
+})
+
+test('formulas that cannot be worked out are marked at their cells, and no longer once they can', () => {
+  const sheet = content(
+    text('a', 'One'),
+    table('t', ['Rope', { formula: 'A2 +' }], [{ formula: 'B2' }, { formula: 'A2' }]),
+    table('u', ['1', { formula: 'A1 * 2' }]),
+  )
+  const editor = opened(sheet)
+  const marked = () =>
+    [...editor.view.dom.querySelectorAll('.cell-wrong')].map((cell) => cell.getAttribute('data-problem'))
+  expect(marked()).toEqual([
+    'This formula cannot be read.',
+    expect.stringContaining('circle'),
+    expect.stringContaining('circle'),
+  ])
+  const cells: number[] = []
+  editor.state.doc.descendants((node, at) => {
+    if (typeof node.attrs['formula'] === 'string') cells.push(at)
+  })
+  expect(cells.map((at) => formulaProblemAt(editor.state, at) !== null)).toEqual([true, true, true, false])
+  const mend = (at: number, formula: string) =>
+    editor.view.dispatch(editor.state.tr.setNodeAttribute(at, 'formula', formula))
+  mend(cells[0]!, '2')
+  mend(cells[1]!, 'B1')
+  expect(marked()).toEqual([])
+  editor.destroy()
 })
 
 describe('proposals', () => {

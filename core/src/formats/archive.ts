@@ -1,6 +1,6 @@
 import { strFromU8, strToU8, zipSync } from 'fflate'
 import { type Outcome, fine, refuse } from '../errors/problem.js'
-import { checkContent } from '../worksheet/check.js'
+import { checkDraft } from '../worksheet/check.js'
 import type { WorksheetContent } from '../worksheet/content.js'
 import { mediaOf } from '../worksheet/walk.js'
 import { isRecord } from '../worksheet/reading.js'
@@ -75,8 +75,10 @@ export function readArchive(bytes: Uint8Array): Outcome<WorksheetArchive> {
   if (!isRecord(raw) || raw['format'] !== ARCHIVE_FORMAT) return broken('This archive holds no worksheet.')
   if (raw['version'] !== ARCHIVE_VERSION)
     return broken('This worksheet was written by a newer Gavrin: bring it in there, or ask for an update.')
-  const content = checkContent(raw['content'])
-  if (!content.ok) return content
+  // It may have been a draft: what its author was still writing is kept as it was.
+  const draft = checkDraft(raw['content'])
+  if (!draft.ok) return draft
+  const { content } = draft.value
   const media: ArchiveMedium[] = []
   for (const entry of Array.isArray(raw['media']) ? raw['media'] : []) {
     if (!isRecord(entry) || typeof entry['id'] !== 'string' || typeof entry['file'] !== 'string') continue
@@ -85,11 +87,11 @@ export function readArchive(bytes: Uint8Array): Outcome<WorksheetArchive> {
     if (!data || !Object.hasOwn(ENDINGS, type)) continue
     media.push({ id: entry['id'], type, width: Number(entry['width']), height: Number(entry['height']), bytes: data })
   }
-  const missing = mediaOf(content.value).filter((id) => !media.some((medium) => medium.id === id))
+  const missing = mediaOf(content).filter((id) => !media.some((medium) => medium.id === id))
   if (missing.length) return broken(`${missing.length} pictures are missing in this archive.`)
   return fine({
     title: typeof raw['title'] === 'string' ? raw['title'].slice(0, 200) : '',
-    content: content.value,
+    content,
     media,
   })
 }

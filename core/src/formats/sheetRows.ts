@@ -1,4 +1,5 @@
 import { isOfOthers, isOfStudent, roleOfHeading } from '../roster/headings.js'
+import { columnName } from '../worksheet/words.js'
 import { FILE_LIMITS } from './table.js'
 
 /** Notes about the cells of a workbook, a sentence each. */
@@ -102,9 +103,4 @@ export function dateText(value: string): string {
   const found = /^(-?\d{4,}-\d\d-\d\d)(?:T(\d\d:\d\d))?/.exec(value)
   if (!found) return value
   return found[2] && found[2] !== '00:00' ? `${found[1]} ${found[2]}` : found[1]!
-}
-
-/** A, B, … Z, AA, AB …, counted from 0. */
-export function columnName(column: number): string {
-  return (column >= 26 ? columnName(Math.floor(column / 26) - 1) : '') + String.fromCharCode(65 + (column % 26))
 }

@@ -1,4 +1,4 @@
-import { columnName } from '../formats/sheetRows.js'
+import { columnName } from '../worksheet/words.js'
 import { type Outcome, fine, refuse } from '../errors/problem.js'
 import { type ColumnRole, roleOfHeading, wholeNameWay } from './headings.js'
 import { type LeftOutRow, listLayout, textOf } from './layout.js'

@@ -1,5 +1,5 @@
-import { type Outcome, fine } from '../errors/problem.js'
-import { CELL_NODES, TEXT_NODES, isLinkAddress, readRich } from './checkRich.js'
+import { type Outcome, type Problem, fine } from '../errors/problem.js'
+import { CELL_NODES, TEXT_NODES, isHarmless, isLinkAddress, readRich } from './checkRich.js'
 import { readSpace } from './checkSpace.js'
 import {
   type BackdropBlock,
@@ -19,7 +19,7 @@ import {
   type Whose,
   type WorksheetContent,
 } from './content.js'
-import { formulaProblem } from './tableFormulas.js'
+import { formulaProblems } from './tableFormulas.js'
 import { type Reading, isId, isRecord, oneOf, readNumber, readText, startReading } from './reading.js'
 import { upgradeContent } from './upgrade.js'
 import { answerSpaces, plainBlocks } from './walk.js'
@@ -39,7 +39,27 @@ const REPEATED_ID_LIMIT = 30
  * @param raw any JSON value
  */
 export function checkContent(raw: unknown): Outcome<WorksheetContent> {
-  const reading = startReading()
+  return readContent(startReading(), raw)
+}
+
+/** A draft that can be kept, with what in it is not finished yet. */
+export interface CheckedDraft {
+  readonly content: WorksheetContent
+  /** Why it cannot be kept as an edition, each with its exact place. */
+  readonly unfinished: Problem[]
+}
+
+/**
+ * Reads a draft as {@link checkContent} does, but keeps what its author is in the middle of writing as it is: a formula that cannot
+ * be worked out, an option or an address that is not written yet. Nothing that is typed is lost for the sake of it.
+ */
+export function checkDraft(raw: unknown): Outcome<CheckedDraft> {
+  const reading = startReading(true)
+  const read = readContent(reading, raw)
+  return read.ok ? fine({ content: read.value, unfinished: reading.open }) : read
+}
+
+function readContent(reading: Reading, raw: unknown): Outcome<WorksheetContent> {
   const input = upgradeContent(raw)
   if (!isRecord(input) || input['version'] !== 2 || !Array.isArray(input['blocks'])) {
     reading.wrong('content', 'This is not a worksheet that Gavrin can read.')
@@ -102,8 +122,12 @@ function readPlainBlock(reading: Reading, raw: unknown, field: string): PlainBlo
       return { id: reading.takeId(raw['id'], field), kind: 'page break' }
     case 'link': {
       const url = readText(reading, raw['url'], `${field}.url`, 2_000, 'An address').trim()
-      if (!isLinkAddress(url))
-        reading.wrong(`${field}.url`, 'A link begins with https:// or http://, or is a mail address.')
+      if (!isLinkAddress(url)) {
+        const sentence = 'A link begins with https:// or http://, or is a mail address.'
+        // What would run or lead into another program is kept nowhere.
+        if (isHarmless(url)) reading.unfinished(`${field}.url`, sentence)
+        else reading.wrong(`${field}.url`, sentence)
+      }
       return {
         id: reading.takeId(raw['id'], field),
         kind: 'link',
@@ -184,12 +208,8 @@ function readTable(reading: Reading, raw: Record<string, unknown>, field: string
   const table: TableBlock = { id, kind: 'table', rows: read }
   if (read.every((row) => row.length === 0)) reading.wrong(`${field}.rows`, 'This table has no cell.')
   if (reading.problems.length === 0)
-    read.forEach((row, down) =>
-      row.forEach(({ formula }, at) => {
-        const problem = formula === null ? null : formulaProblem(formula)
-        if (problem) reading.wrong(`${field}.rows.${down}.${at}.formula`, problem)
-      }),
-    )
+    for (const { cell, down, at, sentence } of formulaProblems(table))
+      reading.unfinished(`${field}.rows.${down}.${at}.formula`, `${cell}: ${sentence}`)
   return table
 }
 

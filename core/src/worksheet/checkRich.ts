@@ -24,6 +24,10 @@ export function isLinkAddress(address: string): boolean {
   return address.length <= ADDRESS_LIMIT && /^(https?:\/\/[^\s/]|mailto:\S+@)/i.test(address)
 }
 
+/** Whether what was typed of an address so far leads nowhere but to web pages and mail. */
+export const isHarmless = (address: string): boolean =>
+  address.length <= ADDRESS_LIMIT && (!/^[^/?#]*:/.test(address) || /^(https?|mailto):/i.test(address))
+
 /** Reads a node of rich text and all in it; null, with the problem noted, if worksheets cannot hold it. */
 export function readRich(
   reading: Reading,

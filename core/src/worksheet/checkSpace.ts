@@ -161,7 +161,7 @@ function readNumberKey(reading: Reading, raw: Record<string, unknown>, field: st
   const key: Writable<NumberKey> = {}
   const value = readText(reading, raw['value'], `${field}.value`, 60, 'A number').trim()
   if (value && readNumberText(value) === null)
-    reading.wrong(`${field}.value`, 'The accepted answer does not read as a number.')
+    reading.unfinished(`${field}.value`, 'The accepted answer does not read as a number.')
   if (value) key.value = value
   const tolerance = raw['tolerance']
   if (tolerance !== undefined && tolerance !== null) {
@@ -188,7 +188,7 @@ function readPassage(reading: Reading, raw: Record<string, unknown>, field: stri
   const least = words('least')
   const most = words('most')
   if (least !== null && most !== null && least > most)
-    reading.wrong(`${field}.wanted.most`, 'The longest wanted length is less than the shortest.')
+    reading.unfinished(`${field}.wanted.most`, 'The longest wanted length is less than the shortest.')
   return {
     ...(starter.trim() && { starter }),
     ...((least !== null || most !== null) && { wanted: { least, most } }),
@@ -215,7 +215,7 @@ function readChoice(
     if (!isId(optionId) || ids.has(optionId)) wrong(`${place}.id`, 'This option has no id of its own.')
     else ids.add(optionId)
     if (typeof text !== 'string' || !text.trim())
-      wrong(`${place}.text`, `Option ${index + 1} is empty: write it or remove it.`)
+      reading.unfinished(`${place}.text`, `Option ${index + 1} is empty: write it or remove it.`)
     else if (text.length > SPACE_LIMITS.optionText)
       wrong(`${place}.text`, `Option ${index + 1} is longer than ${SPACE_LIMITS.optionText} characters.`)
     return { id: String(optionId), text: typeof text === 'string' ? text.trim() : '' }

@@ -4,6 +4,10 @@ import type { Problem } from '../errors/problem.js'
 export interface Reading {
   readonly problems: Problem[]
   readonly wrong: (field: string, sentence: string) => void
+  /** Something that its author is still writing: no reason not to keep a draft, but one not to keep an edition. */
+  readonly unfinished: (field: string, sentence: string) => void
+  /** What is unfinished in a draft. */
+  readonly open: Problem[]
   /** An id that no other part of the worksheet has. */
   readonly takeId: (id: unknown, field: string) => string
 }
@@ -12,13 +16,16 @@ const ID = /^[A-Za-z0-9_-]{1,64}$/
 
 export const isId = (value: unknown): value is string => typeof value === 'string' && ID.test(value)
 
-export function startReading(): Reading {
+export function startReading(isDraft = false): Reading {
   const problems: Problem[] = []
+  const open: Problem[] = []
   const seen = new Set<string>()
   const wrong = (field: string, sentence: string) => void problems.push({ code: 'content-malformed', field, sentence })
   return {
     problems,
     wrong,
+    open,
+    unfinished: isDraft ? (field, sentence) => void open.push({ code: 'content-unfinished', field, sentence }) : wrong,
     takeId(id, field) {
       if (!isId(id)) wrong(`${field}.id`, 'This block has no proper id.')
       else if (seen.has(id)) wrong(`${field}.id`, 'Two blocks have the same id.')

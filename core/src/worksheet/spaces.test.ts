@@ -2,13 +2,13 @@ import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import type { AnswerValue } from '../progress/answers.js'
 import { checkAnswer, checkCopy, hasKey, isSameAnswer } from './autoCheck.js'
-import { checkContent } from './check.js'
+import { checkContent, checkDraft } from './check.js'
 import type { AnswerSpace, ChoiceSpace, CellSpace, TableBlock } from './content.js'
 import { keyWords } from './key.js'
 import { isNumberText, numberWords, readNumberText } from './numbers.js'
 import { expandSections, partAddress, reservedSpaces } from './sections.js'
 import { forStudents, shuffledOptions } from './student.js'
-import { formulaProblem, workOutTable } from './tableFormulas.js'
+import { formulaProblem, formulaProblems, workOutTable } from './tableFormulas.js'
 import { placeCells, readCellName, cellName } from './tableGrid.js'
 import { anyContent, cell, content, table, text } from './testing/samples.js'
 import { keptContent, upgradeContent } from './upgrade.js'
@@ -97,6 +97,43 @@ describe('problems of each kind of block are said at their place', () => {
   ])('%s', (field, input) => {
     const checked = checkContent(input)
     expect(checked.ok ? [] : checked.problems.map((problem) => problem.field?.startsWith(field))).toContain(true)
+  })
+})
+
+describe('a draft', () => {
+  const link = (url: string) => content({ id: 'k', kind: 'link', url, title: '', note: '' })
+  const options = [
+    { id: 'x', text: 'Out' },
+    { id: 'y', text: '' },
+  ]
+  test.each<[string, unknown]>([
+    ['blocks.0.rows.0.0.formula', content({ ...table('t', [{ formula: 'sum(B1' }]) })],
+    ['blocks.0.rows.0.0.formula', content({ ...table('t', [{ formula: 'A1 + 1' }]) })],
+    ['blocks.0.options.1.text', content({ id: 'c', kind: 'choice', many: false, options })],
+    ['blocks.0.value', content({ id: 'n', kind: 'number', unit: '', value: 'four' })],
+    ['blocks.0.wanted.most', content({ id: 'p', kind: 'passage', lines: 3, wanted: { least: 80, most: 20 } })],
+    ['blocks.0.url', link('https://')],
+    ['blocks.0.url', link('fennickquay.example/tides')],
+    ['blocks.0.url', link('')],
+  ])('is kept with what is not finished in it: %s', (field, input) => {
+    expect(checkDraft(input)).toEqual({
+      ok: true,
+      value: {
+        content: input,
+        unfinished: [expect.objectContaining({ field, sentence: expect.stringMatching(/\.$/) })],
+      },
+    })
+    expect(checkContent(input)).toMatchObject({ ok: false, problems: [{ field }] })
+  })
+
+  test('is not kept with what would run, or is no worksheet', () => {
+    for (const input of [
+      link('javascript:alert(1)'),
+      link(' data:text/html,x'),
+      { version: 2 },
+      content({ id: '?' } as never),
+    ])
+      expect(checkDraft(input).ok).toBe(false)
   })
 })
 
@@ -327,6 +364,32 @@ describe('tables that work things out', () => {
     if (problem === null) expect(found).toBeNull()
     else expect(found).toContain(problem)
   })
+  test('what is wrong whatever is answered is told of each cell; what waits for answers is not', () => {
+    const odd = table(
+      't',
+      [{ formula: 'B1 + 1' }, { formula: 'A1' }, { formula: 'Z9' }, place('p')],
+      [{ formula: 'sum(' }, { formula: '1 / (D1 - 1)' }, { formula: 'mean(D1:D2)' }, 'words'],
+    )
+    expect(formulaProblems(odd)).toEqual([
+      { cell: 'A1', down: 0, at: 0, sentence: expect.stringContaining('circle') },
+      { cell: 'B1', down: 0, at: 1, sentence: expect.stringContaining('circle') },
+      { cell: 'C1', down: 0, at: 2, sentence: 'This table has no cell Z9.' },
+      { cell: 'A2', down: 1, at: 0, sentence: 'This formula cannot be read.' },
+    ])
+    expect(formulaProblems(table('t', ['1', place('p')]))).toEqual([])
+  })
+
+  test('a table made to take long is told to be too large, not worked out', () => {
+    const formula = `${'sum(A1:T100)+'.repeat(14)}1`
+    const rows = Array.from({ length: 100 }, () => Array.from({ length: 20 }, () => '1'))
+    const heavy = table(
+      't',
+      ...rows,
+      Array.from({ length: 20 }, () => ({ formula })),
+    )
+    expect(formulaProblems(heavy)[0]!.sentence).toBe('The formulas of this table are too many to be worked out.')
+  })
+
   test('any text is a formula or a sentence, never more', () => {
     fc.assert(
       fc.property(fc.string({ maxLength: 60 }), (formula) => {

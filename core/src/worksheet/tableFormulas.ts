@@ -20,6 +20,9 @@ class Wrong extends Error {}
 class Waiting extends Error {}
 
 const DEPTH_LIMIT = 40
+/** Squares that the ranges of a table pass over in all: far more than any table of a school, and told at once. */
+const RANGE_SQUARES = 200_000
+const NO_NUMBER = 'This cannot be divided or worked out.'
 const RANGE_ALONE = 'A range of cells can only stand in a function, such as sum(B2:B5).'
 
 const FUNCTIONS: Readonly<Record<string, (values: readonly number[]) => number>> = {
@@ -135,6 +138,32 @@ function work(node: jsep.Expression, { cell, inner }: Surroundings): Operand {
   throw new Wrong('A formula is made of cells, numbers, + − * / ^, brackets and functions.')
 }
 
+/** A formula of a table that cannot be worked out, whatever is answered. */
+export interface FormulaProblem {
+  /** The name of its square: `B6`. */
+  readonly cell: string
+  /** Its row, and its place among the cells of that row. */
+  readonly down: number
+  readonly at: number
+  readonly sentence: string
+}
+
+/** Which formulas of a table cannot be worked out: they cannot be read, rest on a cell that is not there, or on themselves. */
+export function formulaProblems(table: Pick<TableBlock, 'rows'>): FormulaProblem[] {
+  const cells = placeCells(table)
+  if (!cells.some(({ cell }) => cell.formula !== null)) return []
+  // With an answer in every space nothing waits, and what is wrong then is wrong always.
+  const results = workOutTable(table, () => '1')
+  return cells.flatMap(({ cell, row, column, at }) => {
+    if (cell.formula === null) return []
+    const name = cellName(row, column)
+    const result = results.get(name)
+    const found = result?.is === 'wrong' && result.sentence !== NO_NUMBER ? result.sentence : null
+    const sentence = formulaProblem(cell.formula) ?? found
+    return sentence === null ? [] : [{ cell: name, down: row, at, sentence }]
+  })
+}
+
 /**
  * What the formulas of a table come to, by the name of their square (`B6`).
  *
@@ -150,17 +179,23 @@ export function workOutTable(
   const at = new Map<string, PlacedCell>(cells.map((placed) => [cellName(placed.row, placed.column), placed]))
   const results = new Map<string, FormulaResult>()
   const open: string[] = []
+  const grid: string[][] = []
+  for (const { row, column } of cells) (grid[row] ??= [])[column] = cellName(row, column)
+  const written = new Map<string, number | null>()
+  let squares = 0
 
   const squareNumber = (name: string): number | null => {
-    const placed = at.get(name)
-    if (!placed) return null
-    const { formula, space } = placed.cell
+    const known = written.get(name)
+    if (known !== undefined) return known
+    const { formula, space } = at.get(name)!.cell
     if (formula !== null) {
       const result = resultOf(name, formula)
       if (result.is === 'wrong') throw new Wrong(result.sentence)
       return result.is === 'number' ? result.value : null
     }
-    return readNumberText(space ? answerOf(space.id) : cellText(placed.cell))
+    const number = readNumberText(space ? answerOf(space.id) : cellText(at.get(name)!.cell))
+    written.set(name, number)
+    return number
   }
 
   const cell = (from: string, to?: string): Operand => {
@@ -175,13 +210,16 @@ export function workOutTable(
     const last = readCellName(to)!
     const range: number[] = []
     let gaps = 0
-    for (const { row, column } of cells) {
-      if (row < Math.min(first.row, last.row) || row > Math.max(first.row, last.row)) continue
-      if (column < Math.min(first.column, last.column) || column > Math.max(first.column, last.column)) continue
-      const number = squareNumber(cellName(row, column))
-      if (number === null) gaps++
-      else range.push(number)
-    }
+    const rows = grid.slice(Math.min(first.row, last.row), Math.max(first.row, last.row) + 1)
+    for (const row of rows)
+      for (const name of row?.slice(Math.min(first.column, last.column), Math.max(first.column, last.column) + 1) ??
+        []) {
+        if (++squares > RANGE_SQUARES) throw new Wrong('The formulas of this table are too many to be worked out.')
+        // A square that another cell covers has no name.
+        const number = name === undefined ? null : squareNumber(name)
+        if (number !== null) range.push(number)
+        else if (name !== undefined) gaps++
+      }
     return { range, gaps }
   }
 
@@ -202,7 +240,7 @@ export function workOutTable(
       if (!('number' in operand)) throw new Wrong(RANGE_ALONE)
       result = Number.isFinite(operand.number)
         ? { is: 'number', value: operand.number, words: numberWords(operand.number) }
-        : { is: 'wrong', sentence: 'This cannot be divided or worked out.' }
+        : { is: 'wrong', sentence: NO_NUMBER }
     } catch (error) {
       if (error instanceof Waiting) result = { is: 'waiting' }
       else if (error instanceof Wrong) result = { is: 'wrong', sentence: error.message }

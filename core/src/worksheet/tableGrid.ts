@@ -6,6 +6,8 @@ export interface PlacedCell {
   readonly cell: TableCell
   readonly row: number
   readonly column: number
+  /** Its place among the cells of its row. */
+  readonly at: number
 }
 
 /** The cells of a table at their places; a square covered by a cell above or before it has none of its own. */
@@ -14,13 +16,13 @@ export function placeCells(table: Pick<TableBlock, 'rows'>): PlacedCell[] {
   const placed: PlacedCell[] = []
   table.rows.forEach((cells, row) => {
     let column = 0
-    for (const cell of cells) {
+    cells.forEach((cell, at) => {
       while (covered.has(`${row},${column}`)) column++
-      placed.push({ cell, row, column })
+      placed.push({ cell, row, column, at })
       for (let down = 0; down < cell.down; down++)
         for (let across = 0; across < cell.across; across++) covered.add(`${row + down},${column + across}`)
       column += cell.across
-    }
+    })
   })
   return placed
 }

@@ -2,7 +2,7 @@ import {
   type DocumentKind,
   type Viewer,
   type WorksheetContent,
-  checkContent,
+  checkDraft,
   documentKind,
   mapMedia,
   mayTeach,
@@ -153,7 +153,7 @@ export class BringInService {
     id: string,
     { title, content: raw, folderId }: { title: string; content: unknown; folderId: string | null },
   ): Promise<{ worksheetId: string }> {
-    const content: WorksheetContent = valueOf(checkContent(raw))
+    const content: WorksheetContent = valueOf(checkDraft(raw)).content
     return this.source.transaction(async (tx) => {
       const [row] = await tx.query<{ worksheet_id: string | null }[]>(
         'SELECT worksheet_id FROM bring_in WHERE school_id = $1 AND id = $2 AND person_id = $3 FOR UPDATE',

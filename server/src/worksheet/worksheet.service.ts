@@ -4,6 +4,7 @@ import {
   type WorksheetContent,
   answerSpaces,
   checkContent,
+  checkDraft,
   cleanText,
   contentWords,
   findForm,
@@ -115,7 +116,7 @@ export class WorksheetService {
           'This worksheet was changed in another window. Open it again to see the newer one; what you typed is still here.',
           { version: worksheet.version },
         )
-      const draft = valueOf(checkContent(input.content))
+      const { content: draft } = valueOf(checkDraft(input.content))
       const title = cleanTitle(input.title)
       await this.showMedia(tx, viewer, id, draft)
       const updatedAt = new Date()

@@ -1,4 +1,4 @@
-import { ARCHIVE_EXTENSION, type ArchiveMedium, type Viewer, checkContent, keptContent, mediaOf } from '@gavrin/core'
+import { ARCHIVE_EXTENSION, type ArchiveMedium, type Viewer, checkDraft, keptContent, mediaOf } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
@@ -57,7 +57,7 @@ export class WorksheetOutService {
 
   private async contentOf(viewer: Viewer, id: string, edition: number | null) {
     const worksheet = await holdWorksheet(this.source, viewer, id, 'see')
-    if (edition === null) return { title: worksheet.title, content: valueOf(checkContent(worksheet.draft)) }
+    if (edition === null) return { title: worksheet.title, content: valueOf(checkDraft(worksheet.draft)).content }
     const kept = await this.source.manager.findOneBy(Edition, {
       schoolId: viewer.schoolId,
       worksheetId: id,

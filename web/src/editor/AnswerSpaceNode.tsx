@@ -1,7 +1,7 @@
 import { type AnswerKind, type AnswerSpace, type GapSpace, STANDING_KINDS, type StandingSpace } from '@gavrin/core'
 import { type Editor, Node, mergeAttributes } from '@tiptap/core'
 import type { Node as ProseMirrorNode } from '@tiptap/pm/model'
-import { closeHistory } from '@tiptap/pm/history'
+import { ownStep } from './ownStep'
 import { NodeSelection, Selection } from '@tiptap/pm/state'
 import { NodeViewWrapper, ReactNodeViewRenderer, type ReactNodeViewProps } from '@tiptap/react'
 import { blockId } from './attributes'
@@ -12,7 +12,7 @@ import { spaceWords } from './spaceWords'
 declare module '@tiptap/core' {
   interface Commands<ReturnType> {
     answerSpace: {
-      /** Puts a new answer space after the block the caret is in; a gap at the caret. */
+      /** Puts a new answer space after the block the caret is in; a gap at the caret, which stands behind it then. */
       putSpace: (kind: Exclude<AnswerKind, 'cell'>) => ReturnType
       /** Moves the block the caret is in up or down past its neighbour, within its section. */
       moveBlock: (direction: 'up' | 'down') => ReturnType
@@ -120,8 +120,8 @@ export const AnswerSpaceNode = Node.create({
             const { $from } = state.selection
             if (!$from.parent.isTextblock) return false
             if (dispatch) {
-              tr.replaceSelectionWith(state.schema.nodes['gap']!.create({ space }), false)
-              tr.setSelection(NodeSelection.create(tr.doc, tr.selection.from - 1)).scrollIntoView()
+              // The caret stands behind it: the sentence goes on.
+              ownStep(tr).replaceSelectionWith(state.schema.nodes['gap']!.create({ space }), false).scrollIntoView()
             }
             return true
           }
@@ -129,7 +129,7 @@ export const AnswerSpaceNode = Node.create({
           const block = blockAt(state.selection)
           const end = block ? block.from + block.node.nodeSize : state.selection.to
           if (dispatch) {
-            closeHistory(tr).insert(end, node)
+            ownStep(tr).insert(end, node)
             tr.setSelection(NodeSelection.create(tr.doc, end)).scrollIntoView()
           }
           return true
@@ -145,7 +145,7 @@ export const AnswerSpaceNode = Node.create({
           if (!dispatch) return true
           const step = direction === 'up' ? -parent.child(other).nodeSize : parent.child(other).nodeSize
           // Each act is a step of undo by itself, however quickly they follow each other.
-          closeHistory(tr)
+          ownStep(tr)
             .delete(from, from + node.nodeSize)
             .insert(from + step, node)
           const place = state.selection instanceof NodeSelection ? from + step : state.selection.from + step
@@ -163,7 +163,7 @@ export const AnswerSpaceNode = Node.create({
           if (!block) return false
           if (dispatch) {
             const end = block.from + block.node.nodeSize
-            closeHistory(tr).insert(end, block.node)
+            ownStep(tr).insert(end, block.node)
             tr.setSelection(Selection.near(tr.doc.resolve(end + 1))).scrollIntoView()
           }
           return true
@@ -176,7 +176,7 @@ export const AnswerSpaceNode = Node.create({
           if (dispatch) {
             const isOnly = block.parent.childCount === 1
             const end = block.from + block.node.nodeSize
-            closeHistory(tr)
+            ownStep(tr)
             if (isOnly) tr.replaceWith(block.from, end, state.schema.nodes['paragraph']!.create())
             else tr.delete(block.from, end)
             tr.setSelection(Selection.near(tr.doc.resolve(Math.min(block.from, tr.doc.content.size)))).scrollIntoView()

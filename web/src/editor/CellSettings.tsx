@@ -3,6 +3,7 @@ import type { Editor } from '@tiptap/react'
 import { Button } from 'react-bootstrap'
 import { newSpace } from './document'
 import { ChoiceSetting, TextSetting } from './fields'
+import { formulaProblemAt } from './formulaMarks'
 import { type Part, numberAt } from './parts'
 import { Proposed } from './Proposed'
 import { SpaceSettings } from './SpaceSettings'
@@ -63,6 +64,7 @@ export function CellSettings({ editor, cell, change }: Props) {
           label="Worked out as"
           limit={200}
           value={formula ?? ''}
+          problem={formulaProblemAt(editor.state, cell.at)}
           change={(text) => change({ formula: text.replace(/^\s*=/, '') })}
           hint="sum(B2:B5), mean(B2:C2), round(B6 / 3, 1). Columns are A, B, C; rows 1, 2, 3."
         />

@@ -56,6 +56,7 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
   const [keptVersion, setKeptVersion] = useState(worksheet.keptVersion)
   const [edition, setEdition] = useState(worksheet.editions[0]?.number ?? 0)
   const editorNow = useRef<Editor | null>(null)
+  const side = useRef<HTMLElement>(null)
   const surroundings = useMemo(() => inLibrary(worksheet.id), [worksheet.id])
   const draft = useDraft(worksheet, {
     read: () => read(editorNow.current, now.current),
@@ -68,6 +69,8 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
       setBoth(changedByBoth.length)
     },
   })
+  /** To the first thing that can be set about what is selected, or stands right before the caret. */
+  const toSettings = () => side.current?.querySelector<HTMLElement>('input, textarea, select')?.focus()
   const pictures = usePictures(worksheet.id, () => editorNow.current)
   const editor = useEditor({
     injectCSS: false,
@@ -78,6 +81,11 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
     editorProps: {
       attributes: { class: 'sheet', role: 'textbox', 'aria-multiline': 'true', 'aria-label': 'Worksheet' },
       handleDOMEvents: { click: readSelection },
+      handleKeyDown: (_, event) => {
+        if (event.key !== 'Enter' || !event.altKey) return false
+        toSettings()
+        return true
+      },
       handlePaste: (_, event) => pictures.take(event.clipboardData?.files),
       handleDrop: (_, event, __, isMoved) => !isMoved && pictures.take(event.dataTransfer?.files),
     },
@@ -193,14 +201,31 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
           </Notice>
         )}
         <div className="editor-body">
-          {editor && <Palette editor={editor} putPictures={pictures.put} putBackdrops={pictures.putBackdrops} />}
+          {editor && (
+            <Palette
+              editor={editor}
+              toSettings={toSettings}
+              putPictures={pictures.put}
+              putBackdrops={pictures.putBackdrops}
+            />
+          )}
           <div className="editor-paper">
             <div className="paper" style={{ minHeight: paperHeight(about) }}>
               <EditorContent editor={editor} className="paper-content" />
               <p className="sheet-source">{about.source}</p>
             </div>
           </div>
-          <aside className="editor-side">
+          <aside
+            className="editor-side"
+            ref={side}
+            onKeyDown={(event) => {
+              // Back to the page, behind what was set up.
+              if (event.key !== 'Escape' || event.defaultPrevented) return
+              event.preventDefault()
+              editor?.chain().focus().goBehind().run()
+              editor?.commands.focus()
+            }}
+          >
             {editor && (
               <SidePanel
                 editor={editor}

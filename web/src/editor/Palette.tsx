@@ -15,6 +15,8 @@ interface Props {
   readonly editor: Editor
   /** Puts picture files on the page. */
   readonly putPictures: (files: readonly File[]) => void
+  /** Goes to what can be set about what stands before the caret. */
+  readonly toSettings: () => void
   /** Puts pictures of pages on the page as backdrops. */
   readonly putBackdrops: (files: readonly File[]) => void
 }
@@ -28,7 +30,7 @@ const COLOUR_WORDS: Readonly<Record<PrintColour, string>> = {
 }
 
 /** What can be put on the page, and done with what stands there. */
-export function Palette({ editor, putPictures, putBackdrops }: Props) {
+export function Palette({ editor, toSettings, putPictures, putBackdrops }: Props) {
   const pictures = useRef<HTMLInputElement>(null)
   const backdrops = useRef<HTMLInputElement>(null)
   const at = useEditorState({
@@ -95,6 +97,7 @@ export function Palette({ editor, putPictures, putBackdrops }: Props) {
     { words: 'Table cell', off: !at.inTable, act: cell },
     { words: 'Drawing', keys: 'Alt 7', act: put('drawing') },
     { words: 'File', keys: 'Alt 8', act: put('file') },
+    { words: 'To its settings', keys: 'Alt Enter', act: toSettings },
   ]
   const parts: Item[] = [
     { words: 'Section for everyone', act: () => run().putSection({ is: 'everyone' }).run() },

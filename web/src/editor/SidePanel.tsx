@@ -40,7 +40,8 @@ export function SidePanel({ editor, worksheet, about, setAbout, mediaUrl }: Prop
   const change = (at: number, attrs: Record<string, unknown>) => {
     const node = editor.state.doc.nodeAt(at)!
     const tr = editor.state.tr.setNodeMarkup(at, undefined, { ...node.attrs, ...attrs })
-    if (piece && piece.at === at) tr.setSelection(NodeSelection.create(tr.doc, at))
+    if (editor.state.selection instanceof NodeSelection && piece?.at === at)
+      tr.setSelection(NodeSelection.create(tr.doc, at))
     editor.view.dispatch(tr)
   }
   const space = piece?.node.attrs['space'] as AnswerSpace | null | undefined
@@ -51,7 +52,14 @@ export function SidePanel({ editor, worksheet, about, setAbout, mediaUrl }: Prop
       size="sm"
       variant="outline-dark"
       className="remove-space"
-      onClick={() => editor.chain().focus().deleteSelection().run()}
+      onClick={() =>
+        piece &&
+        editor
+          .chain()
+          .focus()
+          .deleteRange({ from: piece.at, to: piece.at + piece.node.nodeSize })
+          .run()
+      }
     >
       Remove {space ? 'this space' : 'it'}
     </Button>

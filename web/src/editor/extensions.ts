@@ -3,8 +3,11 @@ import StarterKit from '@tiptap/starter-kit'
 import { AuthorMarks } from './authorMarks'
 import { AnswerSpaceNode, GapNode } from './AnswerSpaceNode'
 import { BackdropNode } from './BackdropNode'
+import { Behind } from './behind'
 import { BlockIds } from './blockIds'
 import { DragHandle } from './dragHandle'
+import { OwnSteps } from './ownStep'
+import { FormulaMarks } from './formulaMarks'
 import { Colour, Sub, Sup } from './marks'
 import { FormulaNode, LinkCardNode, PageBreakNode, PictureNode } from './printNodes'
 import { SectionNode } from './SectionNode'
@@ -27,6 +30,7 @@ export const WORKSHEET = [
   Sub,
   Sup,
   ...TABLES,
+  FormulaMarks,
   AnswerSpaceNode,
   GapNode,
   PictureNode,
@@ -35,6 +39,8 @@ export const WORKSHEET = [
   FormulaNode,
   BackdropNode,
   SectionNode,
+  Behind,
+  OwnSteps,
   DragHandle,
   AuthorMarks,
   BlockIds,

@@ -10,10 +10,19 @@ export interface Part {
   readonly at: number
 }
 
-/** The part of the page that is being set up: the node selected as one piece, the cell or the section around the caret. */
+/**
+ * The part of the page that is being set up: the node selected as one piece, or the gap or formula that the caret stands right
+ * behind; the cell or the section around the caret.
+ */
 export function partsAt(editor: Editor): { piece: Part | null; cell: Part | null; section: Part | null } {
   const { selection } = editor.state
-  const piece = selection instanceof NodeSelection ? { node: selection.node, at: selection.from } : null
+  const before = selection.empty ? selection.$from.nodeBefore : null
+  const piece =
+    selection instanceof NodeSelection
+      ? { node: selection.node, at: selection.from }
+      : before?.isInline && before.isAtom && !before.isText
+        ? { node: before, at: selection.from - before.nodeSize }
+        : null
   let cell: Part | null = null
   let section: Part | null = null
   const { $from } = selection

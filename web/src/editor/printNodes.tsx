@@ -1,5 +1,6 @@
 import type { LinkBlock, PictureBlock } from '@gavrin/core'
 import { Node, mergeAttributes } from '@tiptap/core'
+import { ownStep } from './ownStep'
 import { NodeSelection } from '@tiptap/pm/state'
 import { NodeViewWrapper, ReactNodeViewRenderer, type ReactNodeViewProps } from '@tiptap/react'
 import { Formula } from '../sheet/Formula'
@@ -115,8 +116,7 @@ export const FormulaNode = Node.create({
         (tex, large) =>
         ({ tr, dispatch }) => {
           if (dispatch) {
-            tr.replaceSelectionWith(this.type.create({ tex, large }), false)
-            tr.setSelection(NodeSelection.create(tr.doc, tr.selection.from - 1)).scrollIntoView()
+            ownStep(tr).replaceSelectionWith(this.type.create({ tex, large }), false).scrollIntoView()
           }
           return true
         },
@@ -126,7 +126,7 @@ export const FormulaNode = Node.create({
           const block = blockAt(state.selection)
           const end = block ? block.from + block.node.nodeSize : state.selection.to
           if (dispatch) {
-            tr.insert(end, state.schema.nodes[type]!.create({ ...attrs, blockId: newId() }))
+            ownStep(tr).insert(end, state.schema.nodes[type]!.create({ ...attrs, blockId: newId() }))
             tr.setSelection(NodeSelection.create(tr.doc, end)).scrollIntoView()
           }
           return true

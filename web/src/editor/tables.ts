@@ -15,6 +15,7 @@ import {
 } from '@tiptap/pm/tables'
 import { blockId } from './attributes'
 import { newId } from './document'
+import { ownStep } from './ownStep'
 import { spaceWords } from './spaceWords'
 
 declare module '@tiptap/core' {
@@ -142,7 +143,7 @@ const TableKeys = Extension.create({
           const { $to } = selection
           const end = $to.depth > 0 ? $to.after(1) : selection.to
           if (dispatch) {
-            tr.insert(end, table)
+            ownStep(tr).insert(end, table)
             tr.setSelection(TextSelection.near(tr.doc.resolve(end + 3))).scrollIntoView()
           }
           return true
