@@ -50,7 +50,7 @@ export function possibleDoubles(people: readonly (PersonName & { readonly role: 
     names.push({ at, form, turned, marks: `${person.role} ${marks}` })
   })
   /** Who is met at a form without a letter, as places in `names`; each is there as they are written, and looks in both orders. */
-  const met = new Map<string, number[]>()
+  const met = new Map<number, number[]>()
   const told = new Set<number>()
   const compare = (one: number, two: number) => {
     const [a, b] = [names[one]!, names[two]!]
@@ -75,8 +75,28 @@ export function possibleDoubles(people: readonly (PersonName & { readonly role: 
   return [...same, ...near].slice(0, DOUBLES_LIMIT)
 }
 
-/** A word, and the word without each of its letters. */
-function* withoutOne(word: string): Iterable<string> {
-  yield word
-  for (let at = 0; at < word.length; at++) if (word[at] !== word[at + 1]) yield word.slice(0, at) + word.slice(at + 1)
+/**
+ * A number for a word, and for the word without each of its letters: the same for the same letters (a polynomial in 32 bits, put
+ * together from what stands before and after the letter). Others may have it too, so whoever meets there is compared.
+ */
+function withoutOne(word: string): number[] {
+  const count = word.length
+  const after = new Int32Array(count + 1)
+  const power = new Int32Array(count + 1)
+  power[0] = 1
+  for (let at = count - 1; at >= 0; at--) {
+    power[count - at] = Math.imul(power[count - at - 1]!, BASE)
+    after[at] = (Math.imul(word.charCodeAt(at), power[count - at - 1]!) + after[at + 1]!) | 0
+  }
+  const keys = [after[0]!]
+  let before = 0
+  for (let at = 0; at < count; at++) {
+    // Of two letters that are alike it does not matter which one is left out.
+    if (word[at] !== word[at + 1]) keys.push((Math.imul(before, power[count - at - 1]!) + after[at + 1]!) | 0)
+    before = (Math.imul(before, BASE) + word.charCodeAt(at)) | 0
+  }
+  return keys
 }
+
+/** Odd, so that no letter loses its weight. */
+const BASE = 16_777_619

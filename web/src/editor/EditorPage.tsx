@@ -189,7 +189,11 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
             )}
           </Notice>
         )}
-        {keep.error && draft.state.is !== 'not kept' && <Notice kind="bad">{sentenceOf(keep.error)}</Notice>}
+        {keep.error && draft.state.is !== 'not kept' && (
+          <Notice kind="bad">
+            The draft is kept, edition {edition + 1} is not: {sentenceOf(keep.error)}
+          </Notice>
+        )}
         {pictures.problem && <Notice kind="bad">{pictures.problem}</Notice>}
         {both > 0 && (
           <Notice kind="look">
