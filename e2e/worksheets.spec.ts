@@ -254,6 +254,39 @@ test('a page as backdrop: boxes drawn, found, aligned, and filled in by a studen
   await expect(student.getByText('1 of 4 answered')).toBeVisible()
 })
 
+test('words typed just before the window is left are kept, also where the server could not be reached', async ({
+  browser,
+}) => {
+  const page = await windowOf(browser, TEACHER)
+  await newWorksheet(page, 'Left in a hurry')
+  await expect(page).toHaveURL(/\/worksheets\/[0-9a-f-]{36}$/)
+  await kept(page)
+  const address = page.url()
+  const paper = page.getByRole('textbox', { name: 'Worksheet', exact: true })
+  await page.keyboard.type('The last words')
+  await page.goto('about:blank')
+  await page.goto(address)
+  await expect(paper).toContainText('The last words')
+  await paper.click()
+  await page.keyboard.press('Control+End')
+  const context = page.context()
+  // Also what is sent while the window is closed comes to nothing: a route would let that through.
+  await page.evaluate(() => {
+    window.fetch = () => Promise.reject(new TypeError('no connection'))
+  })
+  await page.keyboard.type(', and more.')
+  await expect(page.getByText('draft not kept', { exact: true })).toBeVisible()
+  await page.close()
+  const next = await context.newPage()
+  await next.goto(address)
+  await expect(next.getByText('What you wrote here last had not reached the server', { exact: false })).toBeVisible()
+  await expect(next.getByRole('textbox', { name: 'Worksheet', exact: true })).toContainText('The last words, and more.')
+  await kept(next)
+  await next.reload()
+  await expect(next.getByRole('textbox', { name: 'Worksheet', exact: true })).toContainText('The last words, and more.')
+  await expect(next.getByText('had not reached the server', { exact: false })).toHaveCount(0)
+})
+
 test('two authors write in one worksheet and see each other', async ({ browser }) => {
   const mine = await windowOf(browser, TEACHER)
   await newWorksheet(mine, 'Written by two')

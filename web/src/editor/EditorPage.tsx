@@ -58,7 +58,7 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
   const editorNow = useRef<Editor | null>(null)
   const side = useRef<HTMLElement>(null)
   const surroundings = useMemo(() => inLibrary(worksheet.id), [worksheet.id])
-  const draft = useDraft(worksheet, {
+  const draft = useDraft(worksheet, person.id, {
     read: () => read(editorNow.current, now.current),
     show: (other: Draft, changedByBoth) => {
       const mine = read(editorNow.current, now.current)
@@ -195,6 +195,23 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
           </Notice>
         )}
         {pictures.problem && <Notice kind="bad">{pictures.problem}</Notice>}
+        {draft.takenUp && (
+          <Notice kind="look">
+            {draft.takenUp.isNew && 'What you wrote here last had not reached the server: it is in again. '}
+            {draft.takenUp.words.length > 0 && (
+              <>
+                What you wrote here last and did not reach the server is not in the worksheet where it was changed
+                since:{' '}
+                {draft.takenUp.words.map((words, at) => (
+                  <q key={at}>{words}</q>
+                ))}{' '}
+              </>
+            )}
+            <Button variant="link" onClick={draft.readTakenUp}>
+              Close
+            </Button>
+          </Notice>
+        )}
         {both > 0 && (
           <Notice kind="look">
             {both === 1 ? 'One block was' : `${both} blocks were`} changed by both of you at once: yours{' '}

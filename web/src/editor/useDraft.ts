@@ -1,7 +1,8 @@
-import { type DraftState as Draft, isSame, mergeDrafts } from '@gavrin/core'
+import { type DraftState as Draft, contentWords, isSame, mergeDrafts } from '@gavrin/core'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { ApiError, api, sentenceOf } from '../ui/api'
 import type { WorksheetOpened } from '../worksheets/queries'
+import { type DraftKeeping, browserDrafts } from './unkept'
 
 /** Whether what stands on the page is kept on the server as the draft. */
 export type DraftState =
@@ -17,16 +18,38 @@ export interface DraftEnds {
   readonly show: (draft: Draft, both: readonly string[]) => void
 }
 
+/** What an earlier window of this browser had not brought to the server. */
+export interface TakenUp {
+  /** Some of it is in the worksheet again. */
+  readonly isNew: boolean
+  /** What it says in blocks that were changed otherwise since, so that it is not in the worksheet. */
+  readonly words: readonly string[]
+}
+
+const wordsOf = ({ content }: Draft, blockId: string): string => {
+  const block = content.blocks.find(({ id }) => id === blockId)
+  return block ? contentWords({ ...content, source: '', blocks: [block] }).trim() : ''
+}
+
 const GATHER = 700
 const AGAIN = 4_000
+/** What is typed is kept in the browser this soon, until the server has it. */
+const HERE = 150
 /** Two authors keep their drafts in turns; more turns than this and something is wrong. */
 const TURNS = 8
 
 /**
  * Keeps the draft of a worksheet by itself, one request after the other, and says truly whether it is kept. What another
- * author kept meanwhile is put together with it, block by block.
+ * author kept meanwhile is put together with it, block by block. What the server does not have yet is kept in the browser, and
+ * taken up when the worksheet is opened there again.
+ * @param personId who writes
  */
-export function useDraft(worksheet: WorksheetOpened, ends: DraftEnds) {
+export function useDraft(
+  worksheet: WorksheetOpened,
+  personId: string,
+  ends: DraftEnds,
+  here: DraftKeeping = browserDrafts,
+) {
   const { id } = worksheet
   const [state, setState] = useState<DraftState>({ is: 'kept', at: worksheet.updatedAt })
   const [version, setVersion] = useState(worksheet.version)
@@ -39,7 +62,26 @@ export function useDraft(worksheet: WorksheetOpened, ends: DraftEnds) {
   const isDirty = useRef(false)
   const line = useRef<Promise<unknown>>(Promise.resolve())
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null)
+  const isFailing = useRef(false)
+  const [takenUp, setTakenUp] = useState<TakenUp | null>(null)
+  const [prefix] = useState(`${personId}/${id}/`)
+  const [ownKey] = useState(() => prefix + crypto.randomUUID())
+  const hereTimer = useRef<ReturnType<typeof setTimeout> | null>(null)
+  /** What in the browser is in the draft as it stands here, so that it goes when that is kept. */
+  const keysHere = useRef<readonly string[]>([ownKey])
   const flushNow = useRef<() => Promise<number | null>>(() => Promise.resolve(null))
+
+  const keepHere = useCallback(() => {
+    if (hereTimer.current) clearTimeout(hereTimer.current)
+    hereTimer.current = null
+    void here.keep({ key: ownKey, base: base.current, draft: endsNow.current.read() })
+  }, [here, ownKey])
+  const dropHere = useCallback(() => {
+    if (hereTimer.current) clearTimeout(hereTimer.current)
+    hereTimer.current = null
+    void here.drop(keysHere.current)
+    keysHere.current = [ownKey]
+  }, [here, ownKey])
 
   /** Reads what the others kept, and puts it together with what stands here. */
   const takeIn = useCallback(async () => {
@@ -54,8 +96,11 @@ export function useDraft(worksheet: WorksheetOpened, ends: DraftEnds) {
     versionNow.current = theirs.version
     setVersion(theirs.version)
     isDirty.current = !isSame(merged, other)
-    if (!isDirty.current) setState({ is: 'kept', at: theirs.updatedAt })
-  }, [id])
+    if (!isDirty.current) {
+      setState({ is: 'kept', at: theirs.updatedAt })
+      dropHere()
+    }
+  }, [id, dropHere])
 
   const keep = useCallback(async (): Promise<number | null> => {
     for (let turn = 0; isDirty.current && turn < TURNS; turn++) {
@@ -63,14 +108,18 @@ export function useDraft(worksheet: WorksheetOpened, ends: DraftEnds) {
       isDirty.current = false
       const draft = endsNow.current.read()
       try {
-        const kept = await api.put<{ version: number; updatedAt: number }>(`worksheets/${id}/draft`, {
+        const kept = await api.putThrough<{ version: number; updatedAt: number }>(`worksheets/${id}/draft`, {
           ...draft,
           version: versionNow.current,
         })
         base.current = draft
+        isFailing.current = false
         versionNow.current = kept.version
         setVersion(kept.version)
-        if (!isDirty.current) setState({ is: 'kept', at: kept.updatedAt })
+        if (!isDirty.current) {
+          setState({ is: 'kept', at: kept.updatedAt })
+          dropHere()
+        }
       } catch (error) {
         isDirty.current = true
         const stale = error instanceof ApiError && error.code === 'changed-meanwhile'
@@ -82,6 +131,7 @@ export function useDraft(worksheet: WorksheetOpened, ends: DraftEnds) {
         } catch {
           // Said below, as what was not kept.
         }
+        isFailing.current = true
         setState({ is: 'not kept', sentence: sentenceOf(error), stale })
         const passing = error instanceof ApiError && (error.status === 0 || error.status >= 500)
         if (passing) timer.current = setTimeout(() => void flushNow.current(), AGAIN)
@@ -89,7 +139,7 @@ export function useDraft(worksheet: WorksheetOpened, ends: DraftEnds) {
       }
     }
     return isDirty.current ? null : versionNow.current
-  }, [id, takeIn])
+  }, [id, takeIn, dropHere])
 
   /** Keeps what is not kept yet; the version that is kept then, or null if it could not be. */
   const flush = useCallback((): Promise<number | null> => {
@@ -108,7 +158,8 @@ export function useDraft(worksheet: WorksheetOpened, ends: DraftEnds) {
     setState((before) => (before.is === 'changed' ? before : { is: 'changed' }))
     if (timer.current) clearTimeout(timer.current)
     timer.current = setTimeout(() => void flushNow.current(), GATHER)
-  }, [])
+    hereTimer.current ??= setTimeout(keepHere, HERE)
+  }, [keepHere])
 
   /** Somebody kept a draft of this version; null: perhaps. */
   const changedElsewhere = useCallback(
@@ -125,16 +176,64 @@ export function useDraft(worksheet: WorksheetOpened, ends: DraftEnds) {
     [takeIn],
   )
 
+  // What an earlier window of this browser could not bring to the server is put in again.
   useEffect(() => {
-    const leaving = (event: BeforeUnloadEvent) => {
-      if (isDirty.current) event.preventDefault()
+    let isGone = false
+    const takeUp = async () => {
+      const found = (await here.all(prefix)).filter(({ key }) => key !== ownKey)
+      if (isGone || found.length === 0) return
+      keysHere.current = [ownKey, ...found.map(({ key }) => key)]
+      const now = endsNow.current.read()
+      const words: string[] = []
+      // What was kept since stands: it may be ours from the moment the window was closed. Of the rest nothing is lost unsaid.
+      const merged = found.reduce<Draft>((so, { base: was, draft }) => {
+        const { both, ...together } = mergeDrafts(was, so, draft)
+        const before = new Set(was.content.blocks.map(({ id: blockId }) => blockId))
+        const added = draft.content.blocks.flatMap(({ id: blockId }) => (before.has(blockId) ? [] : [blockId]))
+        const there = new Set(so.content.blocks.map(({ id: blockId }) => blockId))
+        for (const blockId of [...both, ...added.filter((one) => there.has(one))]) {
+          const mine = wordsOf(draft, blockId)
+          if (mine && !wordsOf(so, blockId).includes(mine)) words.push(mine)
+        }
+        return together
+      }, now)
+      const isNew = !isSame(merged, now)
+      if (!isNew && words.length === 0) return dropHere()
+      setTakenUp({ isNew, words })
+      if (!isNew) return
+      endsNow.current.show(merged, [])
+      change()
     }
+    void takeUp()
+    return () => {
+      isGone = true
+    }
+  }, [here, prefix, ownKey, change, dropHere])
+
+  useEffect(() => {
+    const hidden = () => {
+      if (document.visibilityState !== 'hidden' || !isDirty.current) return
+      keepHere()
+      void flushNow.current()
+    }
+    // Only where the server cannot be reached it is asked whether to leave: a browser may keep nothing.
+    const leaving = (event: BeforeUnloadEvent) => {
+      if (isDirty.current && isFailing.current) event.preventDefault()
+    }
+    document.addEventListener('visibilitychange', hidden)
     window.addEventListener('beforeunload', leaving)
     return () => {
+      document.removeEventListener('visibilitychange', hidden)
       window.removeEventListener('beforeunload', leaving)
       void flushNow.current()
     }
-  }, [])
+  }, [keepHere])
 
-  return { state, version, change, flush, changedElsewhere }
+  /** What was taken up has been read. */
+  const readTakenUp = useCallback(() => {
+    setTakenUp(null)
+    if (!isDirty.current) dropHere()
+  }, [dropHere])
+
+  return { state, version, change, flush, changedElsewhere, takenUp, readTakenUp }
 }

@@ -20,14 +20,19 @@ interface ProblemDetails {
   readonly [key: string]: unknown
 }
 
-async function answerTo(method: string, path: string, body?: unknown): Promise<Response> {
+/** Bytes that a browser sends to the end though the page is left (Fetch Standard: 64 KiB for all that is under way). */
+const SENT_AT_LEAVING = 60_000
+
+async function answerTo(method: string, path: string, body?: unknown, atLeaving = false): Promise<Response> {
+  const json = body === undefined || body instanceof Uint8Array ? null : JSON.stringify(body)
   try {
     return await fetch(`/api/${path}`, {
       method,
       credentials: 'same-origin',
       ...(body instanceof Uint8Array
         ? { headers: { 'Content-Type': 'application/octet-stream' }, body: body as Uint8Array<ArrayBuffer> }
-        : body !== undefined && { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
+        : json !== null && { headers: { 'Content-Type': 'application/json' }, body: json }),
+      ...(atLeaving && json !== null && new Blob([json]).size < SENT_AT_LEAVING && { keepalive: true }),
     })
   } catch {
     throw new ApiError(
@@ -41,8 +46,8 @@ async function answerTo(method: string, path: string, body?: unknown): Promise<R
 /** How often it is asked again when others are before one. */
 const TURNS = 60
 
-async function request<T>(method: string, path: string, body?: unknown, asked = 0): Promise<T> {
-  const response = await answerTo(method, path, body)
+async function request<T>(method: string, path: string, body?: unknown, atLeaving = false, asked = 0): Promise<T> {
+  const response = await answerTo(method, path, body, atLeaving)
   if (response.status === 204) return undefined as T
   const text = await response.text()
   let read: unknown = null
@@ -56,7 +61,7 @@ async function request<T>(method: string, path: string, body?: unknown, asked = 
   if (problem.code !== 'wait-your-turn' || asked >= TURNS) throw problem
   // Heavy work is done in turns; this one has not come to its own yet.
   await new Promise((resolve) => setTimeout(resolve, Number(problem.more['retryAfter'] ?? 3) * 1_000))
-  return request<T>(method, path, body, asked + 1)
+  return request<T>(method, path, body, atLeaving, asked + 1)
 }
 
 function problemOf(response: Response, read: unknown): ApiError {
@@ -75,6 +80,8 @@ export const api = {
   get: <T>(path: string) => request<T>('GET', path),
   post: <T>(path: string, body?: unknown) => request<T>('POST', path, body),
   put: <T>(path: string, body: unknown) => request<T>('PUT', path, body),
+  /** Goes on though the page is left, if it is small enough for that. */
+  putThrough: <T>(path: string, body: unknown) => request<T>('PUT', path, body, true),
   patch: <T>(path: string, body: unknown) => request<T>('PATCH', path, body),
   delete: <T>(path: string) => request<T>('DELETE', path),
 }
