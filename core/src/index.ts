@@ -26,7 +26,14 @@ export * from './formats/rostering.js'
 export * from './worksheet/content.js'
 export * from './worksheet/walk.js'
 export * from './worksheet/words.js'
-export { BLOCK_LIMIT, CONTENT_LIMIT, SOURCE_LIMIT, type CheckedDraft, checkContent, checkDraft } from './worksheet/check.js'
+export {
+  BLOCK_LIMIT,
+  CONTENT_LIMIT,
+  SOURCE_LIMIT,
+  type CheckedDraft,
+  checkContent,
+  checkDraft,
+} from './worksheet/check.js'
 export { isLinkAddress } from './worksheet/checkRich.js'
 export { SPACE_LIMITS } from './worksheet/checkSpace.js'
 export { CONTENT_VERSION, keptContent } from './worksheet/upgrade.js'

@@ -39,6 +39,10 @@ describe('who may be there twice', () => {
     expect(possibleDoubles([person(''), person('')])).toEqual([])
   })
 
+  test('three of one name are three pairs: that two of them are two people says nothing of the third', () => {
+    expect(pairs('Mei Sato', 'Mei Sato', 'Sato Mei')).toHaveLength(3)
+  })
+
   test('whoever is one slip away is found, as comparing each with each finds them', () => {
     const letter = fc.constantFrom('a', 'b', 'c')
     const word = fc.array(letter, { minLength: 4, maxLength: 6 }).map((letters) => letters.join(''))

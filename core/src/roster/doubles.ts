@@ -14,6 +14,8 @@ export interface PossibleDouble {
 export const DOUBLES_LIMIT = 2_000
 /** A name that is shorter has no slips of the pen: Ann and Jan are two. */
 const SHORTEST = 5
+/** Of so many people of one name each is held against the first ones only. */
+const NAMESAKES = 6
 /** Of so many names that are alike but for one letter, each is held against the first ones only. */
 const WIDEST = 40
 
@@ -31,18 +33,19 @@ const WIDEST = 40
 export function possibleDoubles(people: readonly (PersonName & { readonly role: string })[]): PossibleDouble[] {
   const same: PossibleDouble[] = []
   const near: PossibleDouble[] = []
-  const firstOf = new Map<string, number>()
+  const called = new Map<string, number[]>()
   const names: { readonly at: number; readonly form: string; readonly turned: string; readonly marks: string }[] = []
   people.forEach((person, at) => {
     const words = findForm(`${person.first} ${person.last}`)
     if (!words) return
     const key = `${person.role} ${words.split(' ').toSorted().join(' ')}`
-    const first = firstOf.get(key)
-    if (first !== undefined) {
-      if (same.length < DOUBLES_LIMIT) same.push({ one: first, two: at, reason: 'the same name' })
+    const others = called.get(key)
+    if (others) {
+      for (const one of others) if (same.length < DOUBLES_LIMIT) same.push({ one, two: at, reason: 'the same name' })
+      if (others.length < NAMESAKES) others.push(at)
       return
     }
-    firstOf.set(key, at)
+    called.set(key, [at])
     const form = singularForm(`${person.first} ${person.last}`)
     if (form.length < SHORTEST) return
     const turned = singularForm(`${person.last} ${person.first}`)
