@@ -91,6 +91,8 @@ describe('finding from anywhere', () => {
     expect(asked).toEqual([])
     type('nobody')
     await waitFor(() => expect(screen.getByRole('option').textContent).toBe('Nobody and nothing of that name.'))
+    // What only says so is nothing to choose.
+    expect(screen.getByRole('option').getAttribute('aria-disabled')).toBe('true')
     fireEvent.keyDown(field, { key: 'Escape' })
     expect(screen.queryByRole('listbox')).toBeNull()
   })

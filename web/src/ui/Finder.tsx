@@ -167,7 +167,7 @@ export function Finder({ isOffice }: { readonly isOffice: boolean }) {
             </li>
           ))}
           {found.length === 0 && (
-            <li className="soft" role="option" aria-selected="false">
+            <li className="soft" role="option" aria-selected="false" aria-disabled="true">
               {answer.isFetching ? 'Looking …' : 'Nobody and nothing of that name.'}
             </li>
           )}
