@@ -56,8 +56,10 @@ function pageOf(query: string, people: readonly ReturnType<typeof person>[]) {
 
 describe('the office', () => {
   let pairs: object[] = []
+  let manyMore = 0
   beforeEach(() => {
     pairs = [[EVERYBODY[2], EVERYBODY[1]]]
+    manyMore = 0
   })
   const opened = async (
     answer: (asked: Asked) => ReturnType<Parameters<typeof serveWith>[0]>,
@@ -66,7 +68,7 @@ describe('the office', () => {
     const asked = serveWith((one) => {
       const [path, query] = one.path.split('?')
       if (path === 'office/people' && one.method === 'GET') return { body: pageOf(query!, people) }
-      if (path === 'office/doubles') return { body: { pairs, more: 0 } }
+      if (path === 'office/doubles') return { body: { pairs, more: manyMore, isAll: manyMore === 0 } }
       if (path === 'office/sign-in-trouble') return { body: trouble }
       return path === 'mail/stand-in' ? refusal(404, 'This is not here.') : answer(one)
     })
@@ -115,6 +117,12 @@ describe('the office', () => {
     cleanup()
     await opened(() => ({}), { people, address: '/?page=9' })
     await waitFor(() => expect(names()[0]).toBe('Quay, Ada0'))
+  })
+
+  test('of very many doubles it is not said that these are all', async () => {
+    manyMore = 1_998
+    await opened(() => ({}))
+    expect(await screen.findByRole('button', { name: 'at least 1999 possible doubles' })).toBeTruthy()
   })
 
   test('two who look like one are said to be two, and that is taken back', async () => {

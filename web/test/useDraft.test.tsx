@@ -221,6 +221,8 @@ test('what was kept since stands, also if it is ours from a moment later; words 
   await waitFor(() => expect(next.result.current.takenUp).toEqual({ isNew: true, words: ['My own words'] }))
   expect(next.page.now).toEqual(content(text('a', 'By another'), text('b', 'Mine alone')))
   await act(async () => void (await next.result.current.flush()))
+  // Words that are in the worksheet nowhere stay in the browser until somebody has read them.
+  expect([...here.drafts.keys()]).toEqual(['p/w/2'])
   act(() => next.result.current.readTakenUp())
   expect(next.result.current.takenUp).toBeNull()
   expect(here.drafts.size).toBe(0)

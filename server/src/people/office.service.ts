@@ -1,4 +1,5 @@
 import {
+  DOUBLES_LIMIT,
   type Problem,
   type SchoolRole,
   type Viewer,
@@ -62,6 +63,15 @@ export interface PeoplePage {
   readonly everybody: number
 }
 
+/** Who may be there twice. */
+export interface PossibleDoubles {
+  readonly pairs: [OfficePerson, OfficePerson][]
+  /** How many there are beside these, as far as they were looked for. */
+  readonly more: number
+  /** There are no others. */
+  readonly isAll: boolean
+}
+
 export const PEOPLE_PAGE = 100
 const DOUBLES_SHOWN = 100
 const OF_SCHOOL = `p.school_id = $1 AND p.merged_into IS NULL AND p.role <> 'guest'`
@@ -113,7 +123,7 @@ export class OfficeService {
   }
 
   /** Who may be there twice, the first of them the one with more work; without those that were said to be two. */
-  async doubles(viewer: Viewer): Promise<{ pairs: [OfficePerson, OfficePerson][]; more: number }> {
+  async doubles(viewer: Viewer): Promise<PossibleDoubles> {
     hold(mayRunOffice(viewer))
     const people = await this.source.query<{ id: string; first: string; last: string; role: string }[]>(
       `SELECT p.id, p.first_name AS first, p.last_name AS last, p.role FROM person p WHERE ${OF_SCHOOL} ORDER BY p.id`,
@@ -124,7 +134,8 @@ export class OfficeService {
       [viewer.schoolId],
     )
     const two = new Set(different.map(({ pair }) => pair))
-    const found = (await this.tasks.doubles(viewer, people))
+    const all = await this.tasks.doubles(viewer, people)
+    const found = all
       .map(({ one, two: other }) => [people[one]!.id, people[other]!.id] as const)
       .filter((pair) => !two.has(pair.join(' ')))
     const shown = found.slice(0, DOUBLES_SHOWN)
@@ -136,7 +147,7 @@ export class OfficeService {
       if (!one || !other) return []
       return [other.copies > one.copies ? [other, one] : [one, other]]
     })
-    return { pairs, more: found.length - shown.length }
+    return { pairs, more: found.length - shown.length, isAll: all.length < DOUBLES_LIMIT }
   }
 
   /** Says that two who look like one person are two, or takes that back. */

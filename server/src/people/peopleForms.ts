@@ -59,7 +59,11 @@ export async function collationOf(source: DataSource, language: string): Promise
   icu ??= source
     .query<{ collname: string }[]>(`SELECT collname FROM pg_collation WHERE collprovider = 'i'`)
     .then((rows) => new Set(rows.map(({ collname }) => collname)))
-  const known = await icu.catch(() => new Set<string>())
+  const known = await icu.catch(() => {
+    // Asked again by the next one: the database was away.
+    icu = null
+    return new Set<string>()
+  })
   const short = /^[a-z]{2,3}(?=-|$)/i.exec(language)?.[0].toLowerCase()
   return [`${short}-x-icu`, 'und-x-icu'].find((name) => known.has(name)) ?? 'default'
 }

@@ -26,7 +26,7 @@ import { countSpaces, takeAllSpaces } from './proposals'
 import { showDraft } from './showDraft'
 import { readSelection } from './readSelection'
 import { useAuthors } from './useAuthors'
-import { type DraftState, useDraft } from './useDraft'
+import { type DraftState, type TakenUp, useDraft } from './useDraft'
 import { usePictures } from './usePictures'
 
 /** A worksheet being written, as students will see it. */
@@ -197,16 +197,10 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
         {pictures.problem && <Notice kind="bad">{pictures.problem}</Notice>}
         {draft.takenUp && (
           <Notice kind="look">
-            {draft.takenUp.isNew && 'What you wrote here last had not reached the server: it is in again. '}
-            {draft.takenUp.words.length > 0 && (
-              <>
-                What you wrote here last and did not reach the server is not in the worksheet where it was changed
-                since:{' '}
-                {draft.takenUp.words.map((words, at) => (
-                  <q key={at}>{words}</q>
-                ))}{' '}
-              </>
-            )}
+            What you wrote here last had not reached the server{takenUpWords(draft.takenUp)}
+            {draft.takenUp.words.map((words, at) => (
+              <q key={at}>{words}</q>
+            ))}{' '}
             <Button variant="link" onClick={draft.readTakenUp}>
               Close
             </Button>
@@ -289,6 +283,13 @@ function ProposedCount({ editor }: { editor: Editor }) {
       </Button>
     </>
   )
+}
+
+function takenUpWords({ isNew, words }: TakenUp): string {
+  if (words.length === 0) return ': it is in again.'
+  return isNew
+    ? '. It is in again, but for what was changed otherwise since: '
+    : ', and was changed otherwise since, so that it is not in the worksheet: '
 }
 
 function DraftNote({ state }: { state: DraftState }) {

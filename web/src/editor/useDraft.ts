@@ -69,6 +69,8 @@ export function useDraft(
   const hereTimer = useRef<ReturnType<typeof setTimeout> | null>(null)
   /** What in the browser is in the draft as it stands here, so that it goes when that is kept. */
   const keysHere = useRef<readonly string[]>([ownKey])
+  /** What in the browser holds words that are shown, and go when they are read. */
+  const unreadKeys = useRef<readonly string[]>([])
   const flushNow = useRef<() => Promise<number | null>>(() => Promise.resolve(null))
 
   const keepHere = useCallback(() => {
@@ -182,7 +184,6 @@ export function useDraft(
     const takeUp = async () => {
       const found = (await here.all(prefix)).filter(({ key }) => key !== ownKey)
       if (isGone || found.length === 0) return
-      keysHere.current = [ownKey, ...found.map(({ key }) => key)]
       const now = endsNow.current.read()
       const words: string[] = []
       // What was kept since stands: it may be ours from the moment the window was closed. Of the rest nothing is lost unsaid.
@@ -198,6 +199,9 @@ export function useDraft(
         return together
       }, now)
       const isNew = !isSame(merged, now)
+      const keys = found.map(({ key }) => key)
+      if (words.length > 0) unreadKeys.current = keys
+      else keysHere.current = [ownKey, ...keys]
       if (!isNew && words.length === 0) return dropHere()
       setTakenUp({ isNew, words })
       if (!isNew) return
@@ -232,8 +236,10 @@ export function useDraft(
   /** What was taken up has been read. */
   const readTakenUp = useCallback(() => {
     setTakenUp(null)
-    if (!isDirty.current) dropHere()
-  }, [dropHere])
+    if (isDirty.current) keysHere.current = [...keysHere.current, ...unreadKeys.current]
+    else void here.drop(unreadKeys.current)
+    unreadKeys.current = []
+  }, [here])
 
   return { state, version, change, flush, changedElsewhere, takenUp, readTakenUp }
 }

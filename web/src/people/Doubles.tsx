@@ -12,6 +12,8 @@ interface Found {
   readonly pairs: readonly Pair[]
   /** How many there are beside those that are shown. */
   readonly more: number
+  /** There are no others. */
+  readonly isAll: boolean
 }
 
 /** Who may be in the school twice; asked for apart from the list, which does not wait for it. */

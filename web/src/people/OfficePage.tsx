@@ -1,4 +1,4 @@
-import { DOUBLES_LIMIT, type SchoolRole, fullName, listName } from '@gavrin/core'
+import { type SchoolRole, fullName, listName } from '@gavrin/core'
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { Button, Modal } from 'react-bootstrap'
@@ -123,7 +123,7 @@ function Office({ school }: { school: string }) {
         <span className="page-acts">
           {(count > 0 || doublesShown) && (
             <Button variant="outline-dark" aria-expanded={doublesShown} onClick={() => setDoublesShown(!doublesShown)}>
-              {count >= DOUBLES_LIMIT && 'at least '}
+              {doubles.data?.isAll === false && 'at least '}
               {count} possible {count === 1 ? 'double' : 'doubles'}
             </Button>
           )}

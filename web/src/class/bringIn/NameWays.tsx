@@ -38,8 +38,8 @@ export function NameWays({ parting: { way, count, preview }, choose }: Props) {
           </tr>
         </thead>
         <tbody>
-          {preview.map(({ cell, last, first, isGuess }) => (
-            <tr key={cell}>
+          {preview.map(({ cell, last, first, isGuess }, at) => (
+            <tr key={at}>
               <td className="soft">
                 <bdi>{cell}</bdi>
               </td>
