@@ -53,10 +53,10 @@ test('groups are made, dragged in, moved by keyboard, renamed, joined and undone
   })
 
   await test.step('made again: who is kept stays, and who is to be apart is', async () => {
-    await page.getByRole('button', { name: 'Make again' }).click()
+    await page.getByRole('button', { name: 'Make the groups anew' }).click()
     await page.getByLabel('Number of groups').fill('7')
     await expect(page.getByRole('dialog').getByRole('status')).toHaveText('28 students in 7 groups of 4.')
-    await page.getByLabel('Who goes where').selectOption('Reading band spread evenly')
+    await page.getByRole('dialog').getByLabel('Reading band').check()
     await page.getByRole('dialog').getByRole('button', { name: 'Make groups' }).click()
     await expect(page.getByText('Everybody is in a group.')).toBeVisible()
     await expect(group(page, 'Crane')).toContainText('Chidi Abara')
@@ -83,7 +83,7 @@ test('groups are made, dragged in, moved by keyboard, renamed, joined and undone
           .or(page.getByRole('button', { name: `Drop: ${b} and ${a}` })),
       ).toBeVisible()
     }
-    await page.getByRole('button', { name: 'Make again' }).click()
+    await page.getByRole('button', { name: 'Make the groups anew' }).click()
     await page.getByRole('dialog').getByRole('button', { name: 'Make groups' }).click()
     await expect(page.getByRole('dialog').getByRole('alert')).toContainText('are to be apart, and also together')
   })
@@ -133,7 +133,7 @@ test('students sign up; the last place goes to whoever comes first, and the teac
     await expect(student.getByText('Choose a group.', { exact: false })).toBeVisible()
   }
   await expect(one.getByRole('listitem').filter({ hasText: 'Chart makers' })).toContainText('full')
-  await teacher.getByRole('button', { name: 'Sign-up and name' }).click()
+  await teacher.getByRole('button', { name: 'Settings' }).click()
   await teacher.getByRole('dialog').getByLabel('Customs house').fill('1')
   await teacher.getByRole('dialog').getByRole('button', { name: 'Keep' }).click()
   await expect(group(teacher, 'Customs house')).toContainText('0 of 1')

@@ -13,7 +13,7 @@ async function newWorksheet(page: Page, title: string) {
 }
 const palette = (page: Page) => page.getByRole('navigation', { name: 'What to put on the page' })
 const put = (page: Page, name: string | RegExp) => palette(page).getByRole('button', { name, exact: true }).click()
-const kept = (page: Page) => expect(page.getByText(/draft kept/)).toBeVisible()
+const kept = (page: Page) => expect(page.getByText(/· saved /)).toBeVisible()
 
 async function bringIn(page: Page, name: string) {
   await page.goto('/worksheets/bring-in')
@@ -91,8 +91,8 @@ test('a worksheet with each answer space, tried as a student, its key, its editi
     await page.keyboard.press('Control+z')
     await expect(paper.locator('.space-node')).toHaveCount(6)
     await kept(page)
-    await page.getByRole('button', { name: 'Keep edition 1' }).click()
-    await expect(page.getByRole('button', { name: 'Edition 1 is kept' })).toBeVisible()
+    await page.getByRole('button', { name: 'Make edition 1' }).click()
+    await expect(page.getByRole('button', { name: 'Edition 1 is made' })).toBeVisible()
   })
 
   await test.step('try as student: checked as it is written, and nothing kept', async () => {
@@ -162,14 +162,16 @@ test('a document becomes a worksheet: blanks are taken or left, what was left ou
   await expect(page.getByLabel('Title of the worksheet')).toHaveValue('Reading a tide table')
   await expect(page.getByText('9 answer spaces proposed')).toBeVisible()
   await expect(page.locator('.paper > .sheet-source')).toHaveText('Fennick Quay harbour office')
-  await page.getByRole('button', { name: 'Keep edition 1' }).click()
-  await expect(page.getByText('9 answer spaces are only proposed: take or leave them first.')).toBeVisible()
-  await page.locator('.space-node.proposed').first().getByRole('button', { name: 'Leave' }).click()
+  await page.getByRole('button', { name: 'Make edition 1' }).click()
+  await expect(
+    page.getByText('9 answer spaces are only proposed: say of each whether it is one, or use all.'),
+  ).toBeVisible()
+  await page.locator('.space-node.proposed').first().getByRole('button', { name: 'Not a space' }).click()
   await expect(page.getByText('8 answer spaces proposed')).toBeVisible()
-  await page.getByRole('button', { name: 'Take all' }).click()
+  await page.getByRole('button', { name: 'Use all' }).click()
   await kept(page)
-  await page.getByRole('button', { name: 'Keep edition 1' }).click()
-  await expect(page.getByRole('button', { name: 'Edition 1 is kept' })).toBeVisible()
+  await page.getByRole('button', { name: 'Make edition 1' }).click()
+  await expect(page.getByRole('button', { name: 'Edition 1 is made' })).toBeVisible()
 
   await page.goto('/worksheets/bring-in')
   await page.getByLabel('File to bring in').setInputFiles(sample('tide-table.docx'))
@@ -204,6 +206,19 @@ test('a photograph becomes a worksheet: corners, cleaning, reading, a figure cut
   await page.mouse.move(box.x + box.width * 0.9, box.y + box.height * 0.1, { steps: 4 })
   await page.mouse.up()
   await expect(page.getByRole('img', { name: 'A figure cut out of the page' })).toBeVisible()
+  await text.getByRole('button', { name: /^Leave out: The bowline/ }).click()
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(text.getByRole('button', { name: /^Leave out: The bowline/ })).toBeVisible()
+  await expect(page.getByText('saved with this file')).toBeVisible()
+
+  // Another day: all of it is there.
+  await page.reload()
+  await expect(text.getByRole('button', { name: '1. Why must it never slip?', exact: true })).toBeVisible({
+    timeout: 30_000,
+  })
+  await expect(page.getByRole('img', { name: 'The page, straight and clean' })).toBeVisible()
+  await expect(page.getByRole('img', { name: 'A figure cut out of the page' })).toBeVisible()
+  await expect(text.getByRole('button', { name: /^Leave out: Keep this sheet/ })).toHaveCount(0)
   await page.getByRole('button', { name: 'Make the worksheet' }).click()
   await page.getByLabel('Title').fill('Knots')
   await page.getByRole('button', { name: 'Put in the library' }).click()
@@ -221,7 +236,7 @@ test('a page as backdrop: boxes drawn, found, aligned, and filled in by a studen
   await expect(backdrop).toBeVisible()
   await page.getByRole('button', { name: 'Find the blanks' }).click()
   await expect(backdrop.getByRole('button', { name: /^Answer space/ })).toHaveCount(3, { timeout: 30_000 })
-  await page.getByRole('button', { name: 'Take the 3 proposed' }).click()
+  await page.getByRole('button', { name: 'Use the 3 proposed' }).click()
   await backdrop.scrollIntoViewIfNeeded()
   const box = (await backdrop.boundingBox())!
   await page.mouse.move(box.x + box.width * 0.55, box.y + box.height * 0.02)
@@ -236,8 +251,8 @@ test('a page as backdrop: boxes drawn, found, aligned, and filled in by a studen
   await page.keyboard.press('ArrowRight')
   await expect.poll(async () => (await second.boundingBox())!.x).toBeGreaterThan(before)
   await kept(page)
-  await page.getByRole('button', { name: 'Keep edition 1' }).click()
-  await expect(page.getByRole('button', { name: 'Edition 1 is kept' })).toBeVisible()
+  await page.getByRole('button', { name: 'Make edition 1' }).click()
+  await expect(page.getByRole('button', { name: 'Edition 1 is made' })).toBeVisible()
 
   await page.getByRole('link', { name: 'New handout' }).click()
   await page.getByRole('button', { name: /^Worksheet:/ }).click()
@@ -252,6 +267,49 @@ test('a page as backdrop: boxes drawn, found, aligned, and filled in by a studen
   await student.getByLabel('Answer 1: Name').fill('Zofia')
   await expect(student.getByText(/^Saved \d/)).toBeVisible()
   await expect(student.getByText('1 of 4 answered')).toBeVisible()
+
+  // A passage is as tall as its box, and does not reach into the question below.
+  const passage = student.locator('.backdrop-space').nth(1)
+  const tall = async (place: typeof passage) => (await place.boundingBox())!.height
+  expect(await tall(passage.getByRole('textbox'))).toBeLessThanOrEqual((await tall(passage)) + 1)
+
+  // On a telephone the box that is touched is gone to, large enough to write in; the whole page is one button away.
+  await student.setViewportSize({ width: 390, height: 780 })
+  const line = student.locator('.backdrop-space').nth(2)
+  expect(await tall(line)).toBeLessThan(30)
+  await student.getByLabel(/^Answer 3/).click()
+  await expect.poll(() => tall(line)).toBeGreaterThanOrEqual(33)
+  await expect(line).toBeInViewport()
+  await student.keyboard.type('It would not hold.')
+  await expect(student.getByText('2 of 4 answered')).toBeVisible()
+  await student.getByRole('button', { name: 'Whole page' }).click()
+  await expect.poll(() => tall(line)).toBeLessThan(30)
+})
+
+test('a block dragged in one quick movement is dropped where it is let go, and back in one step', async ({
+  browser,
+}) => {
+  const page = await windowOf(browser, TEACHER)
+  await newWorksheet(page, 'Dragged about')
+  await page.keyboard.type('First')
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('Second')
+  await put(page, /^Choice/)
+  await kept(page)
+  await page.reload()
+  const blocks = page.locator('.paper .sheet > *')
+  await expect(blocks).toHaveText([/^First$/, /Second/, /First option/, ''])
+  await page.getByText('First', { exact: true }).hover()
+  const handle = (await page.locator('.block-handle').boundingBox())!
+  const choice = (await page.locator('.space-node').boundingBox())!
+  await page.mouse.move(handle.x + 5, handle.y + 8)
+  await page.mouse.down()
+  await page.mouse.move(choice.x + 60, choice.y + 10)
+  await page.mouse.move(choice.x + 40, choice.y + choice.height * 0.25, { steps: 2 })
+  await page.mouse.up()
+  await expect(blocks).toHaveText([/Second/, /^First$/, /First option/, ''])
+  await page.keyboard.press('Control+z')
+  await expect(blocks).toHaveText([/^First$/, /Second/, /First option/, ''])
 })
 
 test('words typed just before the window is left are kept, also where the server could not be reached', async ({
@@ -275,7 +333,7 @@ test('words typed just before the window is left are kept, also where the server
     window.fetch = () => Promise.reject(new TypeError('no connection'))
   })
   await page.keyboard.type(', and more.')
-  await expect(page.getByText('draft not kept', { exact: true })).toBeVisible()
+  await expect(page.getByText('not saved', { exact: true })).toBeVisible()
   await page.close()
   const next = await context.newPage()
   await next.goto(address)
@@ -310,6 +368,22 @@ test('two authors write in one worksheet and see each other', async ({ browser }
   for (const page of [mine, theirs]) {
     await expect(page.getByText('First paragraph. Mine.')).toBeVisible()
     await expect(page.getByText('Second paragraph. Theirs.')).toBeVisible()
+    await kept(page)
+  }
+
+  // In one paragraph, letter by letter, each where the caret is.
+  await mine.getByText('Second paragraph. Theirs.').click()
+  await mine.keyboard.press('Home')
+  await expect(theirs.locator('p[data-author] .author-caret')).toBeVisible()
+  await Promise.all([
+    mine.keyboard.type('At the beginning I write this. ', { delay: 40 }),
+    theirs.keyboard.type(' And they write this at the end.', { delay: 50 }),
+  ])
+  const all = 'At the beginning I write this. Second paragraph. Theirs. And they write this at the end.'
+  for (const page of [mine, theirs]) await expect(page.getByText(all, { exact: true })).toBeVisible()
+  await mine.keyboard.type('Still here. ')
+  for (const page of [mine, theirs]) {
+    await expect(page.getByText('I write this. Still here. Second')).toBeVisible()
     await kept(page)
   }
 })

@@ -51,7 +51,7 @@ await main(async () => {
   write('autumn.xlsx', await writeXlsx('9 Curlew', table(AUTUMN)))
   write('spring.xlsx', await writeXlsx('9 Curlew', table(SPRING)))
   write('autumn.ods', writeOds('9 Curlew', table(AUTUMN)))
-  const person = ([last, first, email, number], at) => ({ id: `s${at}-${number}`, first, last, email, number })
+  const person = ([last, first, email, number]) => ({ id: `s-${number}`, first, last, email, number })
   const staff = [{ id: 't1', first: 'Birgit', last: 'Sandvik', email: `sandvik${AT}`, number: '' }]
   write(
     'rostering-bundle.zip',

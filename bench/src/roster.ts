@@ -75,7 +75,7 @@ for (const count of [28, 300]) {
   const people = Array.from({ length: count }, (_, at) => ({
     id: `p${at}`,
     name: `Person ${at}`,
-    value: BANDS[(at * 7) % 3]!,
+    values: [BANDS[(at * 7) % 3]!],
   }))
   const pairs = Array.from({ length: Math.floor(count / 6) }, (_, at): GroupPair => ({
     a: `p${(at * 3) % count}`,

@@ -18,6 +18,8 @@ export const SECOND_PROCESS =
 export class OnlyProcess {
   private client: pg.Client | null = null
   private stopped = false
+  /** Taking the lock again after its connection broke. */
+  private again: Promise<void> = Promise.resolve()
 
   private constructor(
     private readonly databaseUrl: string,
@@ -41,6 +43,8 @@ export class OnlyProcess {
   async release(): Promise<void> {
     this.stopped = true
     await this.client?.end().catch(() => undefined)
+    // Released in the moment in which it is taken again, it is not kept by a connection that nobody knows of.
+    await this.again
   }
 
   private async take(): Promise<boolean> {
@@ -52,12 +56,14 @@ export class OnlyProcess {
     client.on('error', () => undefined)
     await client.connect()
     const { rows } = await client.query<{ held: boolean }>('SELECT pg_try_advisory_lock($1) AS held', [LOCK])
-    if (!rows[0]?.held) {
+    if (!rows[0]?.held || this.stopped) {
       await client.end()
-      return false
+      return this.stopped
     }
     this.client = client
-    client.once('end', () => void this.takeAgain())
+    client.once('end', () => {
+      this.again = this.takeAgain()
+    })
     return true
   }
 

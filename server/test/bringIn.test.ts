@@ -1,7 +1,9 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
-import { strToU8, unzipSync, zipSync } from 'fflate'
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { existsSync, readFileSync } from 'node:fs'
 import { readDocument } from '../dist/bringIn/readDocument.js'
+import { fontRules } from '../dist/worksheet/out/fonts.js'
+import { writeWorksheet } from '../dist/worksheet/out/write.js'
 import { type WorksheetContent, answerSpaces, blockWords, readArchive, spacesOfBlock } from '@gavrin/core'
 import { type TestPerson, TestSchool } from './support/school.js'
 
@@ -16,6 +18,16 @@ const inShort = ({ blocks }: Pick<WorksheetContent, 'blocks'>) =>
     return [kind, blockWords(block).replace(/\s+/g, ' ').slice(0, 24).trim(), spaces.join(' ')]
       .filter(Boolean)
       .join(' | ')
+  })
+
+const isIn = (ranges: string, letter: number) =>
+  ranges.split(',').some((range) => {
+    const [first, last = first] = range
+      .trim()
+      .slice(2)
+      .split('-')
+      .map((end) => Number.parseInt(end, 16))
+    return letter >= first! && letter <= last!
   })
 
 describe('what documents become', () => {
@@ -245,6 +257,55 @@ describe('bringing in', () => {
     expect(file.headers['content-disposition']).toMatch(/^attachment/)
   })
 
+  test('what was done with photographs lies with the upload, with those that were added', async () => {
+    const id = await idOf('knots.png')
+    const at = `/api/bring-in/${id}`
+    expect((await teacher.http.get(`${at}/work`).expect(200)).body).toEqual({ version: 0, work: null })
+    const add = (bytes: Buffer) => teacher.http.post(`${at}/photos`).set('content-type', octets).send(bytes)
+    const photo = sample('knots-by-the-lamp.jpg')
+    const { id: picture } = (await add(photo).expect(201)).body as { id: string }
+    await add(sample('sea-words.md')).expect(422)
+    const got = await teacher.http.get(`${at}/photos/${picture}`).buffer().expect(200)
+    expect(Buffer.compare(got.body as Buffer, photo)).toBe(0)
+    const page = (of: string | null) => ({
+      key: of ? 'second' : 'first',
+      picture: of,
+      width: 100,
+      height: 100,
+      corners: null,
+      found: true,
+      even: true,
+      turn: 0,
+      step: 'text',
+      cut: { corners: null, even: true, turn: 0 },
+      way: 'text',
+      blocks: [{ key: 'b', is: 'heading', text: 'Put right', words: [], box: { x: 0, y: 0, width: 1, height: 0.1 } }],
+      figures: [],
+      places: [],
+    })
+    const work = { pages: [page(null), page(picture)] }
+    const keep = (version: number, kept: object) => teacher.http.put(`${at}/work`).send({ version, work: kept })
+    expect((await keep(0, work).expect(200)).body).toEqual({ version: 1 })
+    // A second window that has not seen it is told so.
+    expect((await keep(0, { pages: [page(null)] }).expect(409)).body).toMatchObject({ code: 'changed-elsewhere' })
+    await keep(1, { pages: [{ ...page(null), turn: 'left' }] }).expect(422)
+    expect((await teacher.http.get(`${at}/work`).expect(200)).body).toEqual({ version: 1, work })
+
+    // No more than a worksheet is made of; those that were taken out make room.
+    for (let count = 1; count < 19; count++) await add(sample('knots.png')).expect(201)
+    await add(sample('knots.png')).expect(201)
+    expect(await school.count('bring_in_picture', `bring_in_id = '${id}'`)).toBe(2)
+    await teacher.http.get(`${at}/photos/${picture}`).expect(200)
+
+    await teacher.http
+      .post(`${at}/finish`)
+      .send({ title: 'T', content: { version: 2, page: 'A4', source: '', blocks: [] }, folderId: null })
+      .expect(200)
+    expect(await school.count('bring_in_picture', `bring_in_id = '${id}'`)).toBe(0)
+    expect(await school.count('bring_in', `id = '${id}' AND work IS NOT NULL`)).toBe(0)
+    await keep(1, work).expect(404)
+  })
+
   describe('and out again', () => {
     let worksheetId: string
     beforeAll(async () => {
@@ -305,6 +366,69 @@ describe('bringing in', () => {
       const { bytes } = await out('pdf')
       expect(bytes.subarray(0, 5).toString()).toBe('%PDF-')
       expect(bytes.length).toBeGreaterThan(5_000)
+    })
+    test('as docx, points are said and lists begin at their numbers', async () => {
+      const list = (id: string, start: number) => ({
+        id,
+        kind: 'text' as const,
+        rich: {
+          type: 'orderedList',
+          attrs: { start },
+          content: [
+            {
+              type: 'listItem',
+              content: [{ type: 'paragraph', content: [{ type: 'text', text: `question ${start}` }] }],
+            },
+          ],
+        },
+      })
+      const content: WorksheetContent = {
+        version: 2,
+        page: 'A4',
+        source: '',
+        blocks: [
+          list('a', 1),
+          { id: 'l', kind: 'line', width: 'full', points: 2 },
+          list('b', 2),
+          { id: 'p', kind: 'passage', lines: 3, points: 1 },
+        ],
+      }
+      const bytes = await writeWorksheet({ format: 'docx', title: 'T', content, media: [], key: false })
+      const files = unzipSync(bytes)
+      const document = strFromU8(files['word/document.xml']!)
+      expect(document).toContain('(2 points)')
+      expect(document).toContain('(1 point)')
+      expect(strFromU8(files['word/numbering.xml']!)).toMatch(/<w:lvl w:ilvl="0"[^>]*><w:start w:val="2"\/>/)
+    })
+    test('the letters of a page come with it, from the fonts we ship, and no others', async () => {
+      const families = async (text: string) =>
+        [...(await fontRules(`<style>x</style>${text}`)).matchAll(/@font-face\{font-family:"([^"]+)"/g)].map(
+          ([, family]) => family!.replace(' Variable', ''),
+        )
+      const usual = ['Zilla Slab', 'Atkinson Hyperlegible Next']
+      expect(new Set(await families('Tides'))).toEqual(new Set(usual))
+      const scripts: [string, string][] = [
+        ['Κύμα', 'Noto Sans'],
+        ['Прилив', 'Noto Sans'],
+        ['مد', 'Noto Sans Arabic'],
+        ['גאות', 'Noto Sans Hebrew'],
+        ['ज्वार', 'Noto Sans'],
+        ['潮汐', 'Noto Sans SC'],
+        ['しお', 'Noto Sans JP'],
+        ['조수', 'Noto Sans KR'],
+        ['⚓🌊', 'Noto Emoji'],
+      ]
+      for (const [text, family] of scripts) {
+        expect(await families(text)).toContain(family)
+        const rules = await fontRules(text)
+        // Every letter is in one of the files that come along.
+        for (const letter of text)
+          expect(
+            [...rules.matchAll(/unicode-range:([^;]+);/g)].some(([, ranges]) => isIn(ranges!, letter.codePointAt(0)!)),
+          ).toBe(true)
+      }
+      // A sign that is written in several ways is taken as the text shows.
+      expect((await families('港の')).filter((family) => / (SC|JP|KR)$/.test(family))).not.toContain('Noto Sans SC')
     })
   })
 })

@@ -31,7 +31,16 @@ async function withColleague(id: string, teacher: TestPerson, role: string, stud
   return colleague
 }
 
-const EVERYTHING = { staff: true, units: true, columns: true, handouts: true, shelf: true }
+const EVERYTHING = {
+  staff: true,
+  units: true,
+  columns: true,
+  handouts: true,
+  shelf: true,
+  students: [] as readonly string[] | null,
+  cells: true,
+  groups: true,
+}
 
 describe('a class', () => {
   test('is renamed; what is missing is said at its field, and students are told only what they need', async () => {
@@ -80,6 +89,86 @@ describe('a class', () => {
 })
 
 describe('the next year', () => {
+  test('students go up with what stands in their columns and with their groups, all or those chosen', async () => {
+    const given = await school.classOf(4)
+    const { id, teacher } = given
+    const { id: band } = (
+      await teacher.http.post(`/api/classes/${id}/columns`).send({ name: 'Reading band', kind: 'text' }).expect(201)
+    ).body as { id: string }
+    const [ana, ben, cem, dag] = (await school.peopleOf(given)) as [string, string, string, string]
+    await teacher.http
+      .patch(`/api/classes/${id}/roster`)
+      .send({ edits: [ana, ben].map((personId) => ({ personId, field: band, value: `band of ${personId}` })) })
+      .expect(200)
+    await school.groupSet(given, 'Crews', { Crane: [0, 1], Davit: [2, 3] })
+    await teacher.http
+      .post(`/api/classes/${id}/roster/leave`)
+      .send({ personIds: [dag] })
+      .expect(200)
+    const carry = async (students: readonly string[] | null) =>
+      (
+        (await teacher.http
+          .post(`/api/classes/${id}/carry`)
+          .send({ name: '9 Heron', year: '2027/28', ...EVERYTHING, students })
+          .expect(201)) as { body: { id: string } }
+      ).body.id
+    const rosterOf = async (classId: string) =>
+      (await teacher.http.get(`/api/classes/${classId}/roster`).expect(200)).body as {
+        personId: string
+        cells: Record<string, string>
+      }[]
+    const setsOf = async (classId: string) =>
+      (await teacher.http.get(`/api/classes/${classId}/group-sets`).expect(200)).body as {
+        name: string
+        groups: { id: string; name: string; personIds: string[] }[]
+      }[]
+
+    const all = await carry(null)
+    const [column] = (await open(teacher, all)).columns as unknown as { id: string }[]
+    const up = await rosterOf(all)
+    expect(new Set(up.map(({ personId }) => personId))).toEqual(new Set([ana, ben, cem]))
+    expect(up.find(({ personId }) => personId === ana)!.cells).toEqual({ [column!.id]: `band of ${ana}` })
+    const [crews] = await setsOf(all)
+    expect(crews).toMatchObject({ name: 'Crews', groups: [{ name: 'Crane' }, { name: 'Davit' }] })
+    const groupOf = (personId: string) => crews!.groups.find(({ personIds }) => personIds.includes(personId))?.name
+    expect([ana, ben, cem, dag].map(groupOf)).toEqual(['Crane', 'Crane', 'Davit', undefined])
+
+    const some = await carry([ben, dag, teacher.viewer.personId])
+    expect((await rosterOf(some)).map(({ personId }) => personId)).toEqual([ben])
+
+    // Into a class of another subject that is there already; twice is once, and who left comes back.
+    const other = await school.classOf(1)
+    const bring = (personIds: readonly string[], from = id) =>
+      other.teacher.http.post(`/api/classes/${other.id}/roster/from`).send({ from, personIds })
+    await bring([ana]).expect(404)
+    await teacher.http
+      .post(`/api/classes/${id}/staff`)
+      .send({ email: other.teacher.email, role: 'co-teacher', studentIds: [] })
+      .expect(201)
+    expect((await bring([ana, cem, dag]).expect(200)).body).toEqual({ added: 2 })
+    expect((await bring([ana, cem]).expect(200)).body).toEqual({ added: 0 })
+    await other.teacher.http
+      .post(`/api/classes/${other.id}/roster/leave`)
+      .send({ personIds: [cem] })
+      .expect(200)
+    expect((await bring([cem]).expect(200)).body).toEqual({ added: 1 })
+  })
+
+  test('the lead is handed over by who has it, to somebody of the staff', async () => {
+    const { id, teacher } = await school.classOf(2)
+    const colleague = await withColleague(id, teacher, 'co-teacher')
+    const hand = (by: TestPerson, to: TestPerson) => by.http.post(`/api/classes/${id}/staff/${to.viewer.personId}/lead`)
+    await hand(colleague, colleague).expect(403)
+    await hand(teacher, await school.person('teacher', 'Elsewhere')).expect(404)
+    await hand(teacher, colleague).expect(204)
+    expect((await open(colleague, id)).staff.map(({ email, role }) => [email, role])).toEqual([
+      [colleague.email, 'lead'],
+      [teacher.email, 'co-teacher'],
+    ])
+    await hand(teacher, teacher).expect(403)
+    await colleague.http.post(`/api/classes/${id}/archive`).expect(204)
+  })
+
   test('what is chosen goes along: staff, units, columns, handouts as drafts; not the students', async () => {
     const given = await school.classOf(2)
     const { id, teacher } = given

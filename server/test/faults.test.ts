@@ -38,7 +38,7 @@ describe('the server is killed', () => {
     // It opens tomorrow, so that the mails lie in the queue to be counted.
     const classes = [{ classId: given.id, opensAt: Date.now() + 86_400_000, dueAt: null }]
     let server = await ServerProcess.start(school.databaseUrl)
-    for (let round = 0; round < 20; round++) {
+    for (let round = 0; round < 12; round++) {
       const statement = statementFor(given.id, worksheet.id, null, {}, { cover, classes })
       const { id, version } = await school.draft(given, statement)
       const seen = await fingerprint(given.teacher, id)

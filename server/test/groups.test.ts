@@ -108,6 +108,20 @@ describe('a group set', () => {
     expect((await list()).map(({ name }) => name)).toEqual(['Survey crews', 'Others'])
   })
 
+  test('that two groups of names that look alike are two is remembered, and asked again when wanted', async () => {
+    const { teacher, setId, list, groups } = await classWithSet(2, [
+      ['Crane', null, [0]],
+      ['Cranes', null, [1]],
+    ])
+    const [one, two] = groups.map(({ id }) => id)
+    const tell = (pair: object) => teacher.http.post(`/api/group-sets/${setId}/different`).send(pair)
+    await tell({ one, two }).expect(204)
+    await tell({ one: two, two: one }).expect(204)
+    await tell({ one, two: randomUUID() }).expect(409)
+    expect((await list())[0]).toMatchObject({ different: [[one, two].sort()], version: 1 })
+    await teacher.http.delete(`/api/group-sets/${setId}/different`).expect(204)
+    expect((await list())[0]).toMatchObject({ different: [] })
+  })
   test('a group of another set cannot be taken over by its id', async () => {
     const one = await classWithSet(1, [['Crane', null, [0]]])
     const two = await classWithSet(1, [['Pier', null, []]])

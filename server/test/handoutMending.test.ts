@@ -267,6 +267,36 @@ describe('who comes later', () => {
     expect(await school.count('notice', `handout_id = '${id}'`)).toBe(3)
   })
 
+  test('gets a due time of their own when the class’s is past, and the slip says so', async () => {
+    const of = await school.classOf(1)
+    const statement = statementFor(of.id, (await school.worksheet(of.teacher)).id, null)
+    const id = await given(of, {
+      ...statement,
+      classes: [{ classId: of.id, opensAt: null, dueAt: Date.now() + 60_000 }],
+    })
+    // Two days later, for the class.
+    const due = Date.now() - 2 * 86_400_000
+    await school.source.query(
+      `UPDATE handout SET handed_out_at = to_timestamp($2), statement = jsonb_set(statement, '{classes,0,dueAt}', $3), given = jsonb_set(given, '{classes,0,dueAt}', $3), due_at = to_timestamp($4) WHERE id = $1`,
+      [id, due / 1_000 - 3 * 86_400, String(due), due / 1_000],
+    )
+    await school.source.query('UPDATE copy SET due_at = to_timestamp($2) WHERE handout_id = $1', [id, due / 1_000])
+    await join(of, 'Tupou')
+    await copiesAre(id, 2)
+    const copies = await school.source.query<{ due: Date }[]>('SELECT due_at AS due FROM copy WHERE handout_id = $1', [
+      id,
+    ])
+    const dues = copies.map((copy) => copy.due.getTime())
+    expect(dues).toContain(due)
+    // As long as the class had: three days, at the hour of the class's.
+    const own = Math.max(...dues)
+    expect((own - due) % 86_400_000).toBe(0)
+    expect(own - Date.now()).toBeGreaterThan(3 * 86_400_000 - 60_000)
+    expect(own - Date.now()).toBeLessThanOrEqual(4 * 86_400_000)
+    expect((await openHandout(of.teacher, id)).statement.exceptions).toMatchObject([{ dueAt: own }])
+    expect(await changesNow(of.teacher, id)).toEqual([])
+  })
+
   test('is put down to be looked for with the change of the roster itself', async () => {
     const of = await school.classOf(1)
     const runner = school.source.createQueryRunner()

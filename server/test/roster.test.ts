@@ -1,3 +1,4 @@
+import { checkBundleModel } from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { randomUUID } from 'node:crypto'
 import request from 'supertest'
@@ -347,12 +348,14 @@ describe('the roster as a file', () => {
       .set('content-type', 'application/octet-stream')
       .send(bytes)
       .expect(200)
-    if (format === 'bundle')
+    if (format === 'bundle') {
+      // As the standard says.
+      expect(checkBundleModel(new Uint8Array(bytes))).toEqual([])
       expect(body).toMatchObject({
         kind: 'bundle',
         classes: [{ name: '8 Heron', students: [{ last: '=2+3' }, { last: 'حداد', number: `00${id.slice(0, 4)}` }] }],
       })
-    else
+    } else
       expect((body as { tables: { rows: string[][] }[] }).tables[0]!.rows.map((cells) => cells.slice(0, 2))).toEqual([
         ['Last name', 'First name'],
         ["'=2+3", 'Chidi'],

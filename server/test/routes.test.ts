@@ -88,6 +88,10 @@ const TABLE: Record<
   },
   'POST /api/classes/{classId}/roster/leave': { body: () => ({ personIds: [] }), answers: changing(200) },
   'POST /api/classes/{classId}/roster/return': { body: () => ({ personIds: [] }), answers: changing(200) },
+  'POST /api/classes/{classId}/roster/from': {
+    body: ({ classId }) => ({ from: classId, personIds: [] }),
+    answers: changing(200),
+  },
   'POST /api/classes/{classId}/roster/out/{format}': { body: () => ({}), answers: only(staff(200)) },
   'POST /api/classes/{classId}/columns': { body: () => ({ name: '', kind: 'text' }), answers: changing(422) },
   'PUT /api/classes/{classId}/columns/{columnId}': { body: () => ({ name: '' }), answers: changing(422) },
@@ -114,6 +118,9 @@ const TABLE: Record<
       columns: false,
       handouts: false,
       shelf: false,
+      students: [],
+      cells: false,
+      groups: false,
     }),
     answers: changing(201),
   },
@@ -126,6 +133,10 @@ const TABLE: Record<
     to: () => ({ personId: randomUUID() }),
     body: () => ({ role: 'helper', studentIds: [] }),
     answers: changing(404),
+  },
+  'POST /api/classes/{classId}/staff/{personId}/lead': {
+    to: () => ({ personId: randomUUID() }),
+    answers: only({ lead: 404, 'co-teacher': 403, helper: 403, 'named helper': 403 }),
   },
   'DELETE /api/classes/{classId}/staff/{personId}': {
     to: () => ({ personId: randomUUID() }),
@@ -154,6 +165,11 @@ const TABLE: Record<
     answers: changing(409),
   },
   'POST /api/group-sets/{setId}/moves': { body: () => ({ personIds: [], groupId: null }), answers: changing(200) },
+  'POST /api/group-sets/{setId}/different': {
+    body: () => ({ one: randomUUID(), two: randomUUID() }),
+    answers: changing(409),
+  },
+  'DELETE /api/group-sets/{setId}/different': { answers: changing(204) },
   'GET /api/sign-ups': { answers: signedIn(200) },
   'GET /api/sign-ups/{setId}': {
     answers: only({ ...teachers(403), helper: 403, 'named helper': 403, holder: 200, classmate: 200 }),
@@ -264,6 +280,13 @@ const TABLE: Record<
   'POST /api/bring-in/{bringInId}/read': { answers: only({ lead: 200 }) },
   'POST /api/bring-in/{bringInId}/media': { answers: only({ lead: 422 }) },
   'GET /api/bring-in/{bringInId}/media/{mediumId}': { to: noMedium, answers: only({}) },
+  'GET /api/bring-in/{bringInId}/work': { answers: only({ lead: 200 }) },
+  'PUT /api/bring-in/{bringInId}/work': {
+    body: () => ({ version: 0, work: { pages: [] } }),
+    answers: only({ lead: 200 }),
+  },
+  'POST /api/bring-in/{bringInId}/photos': { answers: only({ lead: 422 }) },
+  'GET /api/bring-in/{bringInId}/photos/{pictureId}': { to: () => ({ pictureId: randomUUID() }), answers: only({}) },
   'POST /api/bring-in/{bringInId}/finish': {
     body: () => ({ title: 'T', content: { version: 9 }, folderId: null }),
     // What is no worksheet is said before it is asked whose file it is: it tells nothing of the file.
@@ -530,7 +553,7 @@ test.each(Object.entries(LIVE_TABLE))('the live connection, message by message: 
   const client = await LiveClient.connect(school.url, again.cookie)
   client.send({ type: 'watch', handoutId: handout.id })
   client.send({ type: 'watch class', classId: ids.classId })
-  client.send({ type: 'watch worksheet', worksheetId: ids.worksheetId, block: null })
+  client.send({ type: 'watch worksheet', worksheetId: ids.worksheetId, block: null, at: null })
   const opened = await client.openCopy(ids.copyId)
   const number = client.type(`${role} `)
   const answer = () =>

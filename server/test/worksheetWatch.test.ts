@@ -21,7 +21,7 @@ const writersIn = (client: LiveClient) =>
   client.messages.findLast((message) => message.type === 'worksheet writers')?.writers ?? null
 const watching = async (person: TestPerson, block: string | null = null) => {
   const client = await LiveClient.connect(school.url, person.cookie)
-  client.send({ type: 'watch worksheet', worksheetId: id, block })
+  client.send({ type: 'watch worksheet', worksheetId: id, block, at: null })
   await client.message(({ type }) => type === 'worksheet writers')
   return client
 }
@@ -31,11 +31,17 @@ test('authors of one worksheet hear of each other, where they are, and when one 
   const one = await watching(owner)
   const two = await watching(colleague, 'b1')
   await until(one, (message) => message.type === 'worksheet writers' && message.writers.length === 2)
-  expect(writersIn(one)).toContainEqual({ personId: colleague.viewer.personId, name: 'Colleague Tester', block: 'b1' })
-  two.send({ type: 'watch worksheet', worksheetId: id, block: 'b2' })
+  expect(writersIn(one)).toContainEqual({
+    personId: colleague.viewer.personId,
+    name: 'Colleague Tester',
+    block: 'b1',
+    at: null,
+  })
+  two.send({ type: 'watch worksheet', worksheetId: id, block: 'b2', at: 7 })
   await until(
     one,
-    (message) => message.type === 'worksheet writers' && message.writers.some(({ block }) => block === 'b2'),
+    (message) =>
+      message.type === 'worksheet writers' && message.writers.some(({ block, at }) => block === 'b2' && at === 7),
   )
   two.close()
   await until(one, (message) => message.type === 'worksheet writers' && message.writers.length === 1)
@@ -69,8 +75,8 @@ test('strangers, students and other schools hear nothing of a worksheet, and are
   const strangers = [colleague, await school.signInByEmail(given.emails[0]!), await school.person('office', 'Desk')]
   for (const person of strangers) {
     const client = await LiveClient.connect(school.url, person.cookie)
-    client.send({ type: 'watch worksheet', worksheetId: id, block: null })
-    client.send({ type: 'watch worksheet', worksheetId: 'no-such-id', block: null })
+    client.send({ type: 'watch worksheet', worksheetId: id, block: null, at: null })
+    client.send({ type: 'watch worksheet', worksheetId: 'no-such-id', block: null, at: null })
     // Messages of one browser are dealt with in their order: what comes back last was asked last.
     await client.openCopy('nothing')
     expect(client.messages.filter(({ type }) => type.startsWith('worksheet'))).toEqual([])

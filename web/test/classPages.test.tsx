@@ -207,7 +207,7 @@ describe('setting a class up', () => {
       '2027/28',
     )
     fireEvent.click(screen.getByLabelText(/^Columns/))
-    press('Make the new class')
+    press(/^Make the class/)
     await waitFor(() =>
       expect(asked().at(-1)).toMatchObject({
         path: 'classes/k/carry',
@@ -219,6 +219,9 @@ describe('setting a class up', () => {
           columns: false,
           handouts: true,
           shelf: true,
+          cells: false,
+          groups: true,
+          students: null,
         },
       }),
     )

@@ -1,12 +1,12 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals'
-import { type DrawingSpace, STROKE, cornersOf, newAnswerDoc } from '@gavrin/core'
+import { type DrawingSpace, type PhotoPage, STROKE, cornersOf, newAnswerDoc } from '@gavrin/core'
 import { cleanup, fireEvent, render, screen } from '@testing-library/react'
 import { useState } from 'react'
 import { CropPicture } from '../src/editor/CropPicture'
 import DrawingField from '../src/sheet/DrawingField'
 import { CornerPicture } from '../src/worksheets/bringIn/CornerPicture'
 import { ReadText } from '../src/worksheets/bringIn/ReadText'
-import { type PhotoState, newPhoto } from '../src/worksheets/bringIn/photoState'
+import { newPage } from '../src/worksheets/bringIn/usePhotoWork'
 
 // A page has no layout here: everything is 200 by 100 pixels, from the upper left corner.
 beforeEach(() => {
@@ -102,11 +102,13 @@ test('the corners of a page are dragged, or moved with the arrow keys, and stay 
         width={2_000}
         height={1_000}
         corners={corners}
+        turn={turn}
         change={(next) => setCorners((now = next))}
       />
     )
   }
-  render(<Picture />)
+  let turn = 0
+  const { unmount } = render(<Picture />)
   const corner = screen.getByRole('button', { name: 'Lower right corner' })
   fireEvent.keyDown(corner, { key: 'ArrowRight' })
   expect(now[2]).toEqual({ x: 2_000, y: 1_000 })
@@ -116,6 +118,18 @@ test('the corners of a page are dragged, or moved with the arrow keys, and stay 
   drag(corner, [200, 100], [150, 80])
   expect(now[2]).toEqual({ x: 1_500, y: 800 })
   expect(now[0]).toEqual({ x: 0, y: 0 })
+  unmount()
+
+  // Shown as it will be: what is seen at the upper right is the upper left of the picture.
+  turn = 90
+  render(<Picture />)
+  const upperRight = screen.getByRole('button', { name: 'Upper right corner' })
+  expect(upperRight.style).toMatchObject({ left: '100%', top: '0%' })
+  fireEvent.keyDown(upperRight, { key: 'ArrowDown' })
+  expect(now[0]).toEqual({ x: 10, y: 0 })
+  drag(upperRight, [200, 0], [160, 20])
+  expect(now[0].x).toBeCloseTo(400)
+  expect(now[0].y).toBeCloseTo(200)
 })
 
 test('a picture is cut by a frame that is drawn, or by percent of its sides', () => {
@@ -129,8 +143,8 @@ test('a picture is cut by a frame that is drawn, or by percent of its sides', ()
 
 test('what was read is put right beside the picture: doubtful words marked, paragraphs changed or left out', () => {
   const box = { x: 0, y: 0, width: 1, height: 0.1 }
-  let page: PhotoState = {
-    ...newPhoto(new Blob(), 9, 9),
+  let page: PhotoPage = {
+    ...newPage(null, { width: 9, height: 9 }),
     blocks: [
       {
         key: 'a',

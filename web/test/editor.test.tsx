@@ -2,11 +2,14 @@ import { describe, expect, test } from '@jest/globals'
 import { type Block, type WorksheetContent, answerSpaces, checkContent, isSame } from '@gavrin/core'
 import { Editor, getSchema } from '@tiptap/core'
 import { Node } from '@tiptap/pm/model'
+import { Selection } from '@tiptap/pm/state'
 import fc from 'fast-check'
 import { anyContent, content, table, text } from '../../core/src/worksheet/testing/samples'
+import { AUTHORS } from '../src/editor/authorMarks'
 import { fromEditor, toEditor } from '../src/editor/document'
 import { WORKSHEET } from '../src/editor/extensions'
 import { formulaProblemAt } from '../src/editor/formulaMarks'
+import { numberedListAt } from '../src/editor/listNumbers'
 import { partsAt } from '../src/editor/parts'
 import { countSpaces, leaveSpace, takeAllSpaces, takeSpace } from '../src/editor/proposals'
 import { showDraft } from '../src/editor/showDraft'
@@ -56,6 +59,30 @@ describe('a worksheet in the editor', () => {
   })
 })
 
+test('my caret stays among my words while another author writes in the same paragraph', () => {
+  const mine = content(text('a', 'The tide turns at noon.'))
+  const editor = opened(mine)
+  const caret = 1 + 'The tide turns'.length
+  editor.commands.setTextSelection(caret)
+  const around = () => {
+    const { $head } = editor.state.selection
+    return $head.parent.textContent.slice(0, $head.parentOffset)
+  }
+  showDraft(editor, mine, content(text('a', 'The tide turns at noon, or later.')))
+  expect(around()).toBe('The tide turns')
+  showDraft(editor, read(editor, mine), content(text('a', 'Today the tide turns at noon, or later.')))
+  expect(around()).toBe('Today the tide turns')
+  // Where the other one is stands in the words, and moves along with what is typed before it.
+  const told = [{ personId: 'p', name: 'Zofia', block: 'a', at: 1 + 'Today the tide'.length }]
+  editor.view.dispatch(editor.state.tr.setMeta(AUTHORS, told))
+  const before = () => editor.view.dom.querySelector('.author-caret')!.previousSibling!.textContent
+  expect(before()).toBe('Today the tide')
+  editor.commands.insertContentAt(1, 'And ')
+  expect(before()).toBe('And Today the tide')
+  expect(editor.view.dom.querySelector('[data-author]')!.getAttribute('data-author')).toBe('Zofia')
+  editor.destroy()
+})
+
 describe('acts on blocks', () => {
   const sheet = content(text('a', 'One'), { id: 'l', kind: 'line', width: 'full' }, text('b', 'Two'))
   const ids = (editor: Editor) => read(editor, sheet).blocks.map(({ id }) => id)
@@ -98,20 +125,151 @@ describe('acts on blocks', () => {
   })
 })
 
+/** As the editor takes what is typed: whoever handles it, else it is put in place of what is selected. */
+const type = (editor: Editor, letters: string) => {
+  for (const letter of letters) {
+    const { view } = editor
+    const { from, to } = view.state.selection
+    const put = () => view.state.tr.insertText(letter, from, to)
+    if (!view.someProp('handleTextInput', (handle) => handle(view, from, to, letter, put))) view.dispatch(put())
+  }
+}
+const enter = (editor: Editor) => {
+  const event = new KeyboardEvent('keydown', { key: 'Enter' })
+  editor.view.someProp('handleKeyDown', (handle) => handle(editor.view, event))
+}
+
+describe('numbered lists', () => {
+  const list = (id: string, start: number, ...items: string[]): Block => ({
+    id,
+    kind: 'text',
+    rich: {
+      type: 'orderedList',
+      attrs: { start },
+      content: items.map((item) => ({
+        type: 'listItem',
+        content: [{ type: 'paragraph', ...(item && { content: [{ type: 'text', text: item }] }) }],
+      })),
+    },
+  })
+  /** The page in short: lists as the numbers of their items with their words, all else by its kind. */
+  const inShort = (editor: Editor, some: WorksheetContent) =>
+    read(editor, some).blocks.map((block) =>
+      block.kind === 'text' && block.rich.type === 'orderedList'
+        ? block.rich.content!.map(
+            (item, at) =>
+              `${Number(block.rich.attrs!['start']) + at}. ${item.content![0]!.content?.map(({ text: words }) => words).join('') ?? ''}`,
+          )
+        : block.kind,
+    )
+  /** Sets the caret behind some words. */
+  const behind = (editor: Editor, words: string) =>
+    editor.state.doc.descendants((node, at) => {
+      if (node.isText && node.text === words) editor.commands.setTextSelection(at + words.length)
+    })
+  const questions = content(list('q', 1, 'Why?', 'Where?', 'When?'))
+
+  test('an answer space stands under its question, and the list goes on after it; one step of undo', () => {
+    const editor = opened(questions)
+    behind(editor, 'Why?')
+    editor.commands.putSpace('line')
+    expect(inShort(editor, questions)).toEqual([['1. Why?'], 'line', ['2. Where?', '3. When?']])
+    behind(editor, 'Where?')
+    editor.commands.putSpace('passage')
+    behind(editor, 'When?')
+    editor.commands.putSpace('line')
+    const all = [['1. Why?'], 'line', ['2. Where?'], 'passage', ['3. When?'], 'line']
+    expect(inShort(editor, questions)).toEqual(all)
+    expect(checkContent(read(editor, questions)).ok).toBe(true)
+    // Each has an id of its own; the first keeps the one it had.
+    const ids = read(editor, questions).blocks.map(({ id }) => id)
+    expect([new Set(ids).size, ids[0]]).toEqual([6, 'q'])
+    editor.commands.undo()
+    editor.commands.undo()
+    editor.commands.undo()
+    expect(inShort(editor, questions)).toEqual([['1. Why?', '2. Where?', '3. When?']])
+    editor.destroy()
+  })
+  test('questions added or taken out before move the numbers of those after', () => {
+    const editor = opened(
+      content(list('q', 1, 'Why?'), { id: 'l', kind: 'line', width: 'full' }, list('r', 2, 'When?')),
+    )
+    behind(editor, 'Why?')
+    editor.commands.splitListItem('listItem')
+    editor.commands.insertContent('Where?')
+    expect(inShort(editor, questions)).toEqual([['1. Why?', '2. Where?'], 'line', ['3. When?']])
+    editor.commands.undo()
+    // The list before it gone, it is the first.
+    editor.commands.setTextSelection(3)
+    editor.commands.removeBlock()
+    expect(inShort(editor, questions)).toEqual(['line', ['1. When?']])
+    editor.destroy()
+  })
+  test('a list that begins at a number of its own keeps it', () => {
+    const own = content(list('q', 1, 'Why?'), list('r', 7, 'When?'))
+    const editor = opened(own)
+    behind(editor, 'Why?')
+    editor.commands.splitListItem('listItem')
+    expect(inShort(editor, own)).toEqual([['1. Why?', '2. '], ['7. When?']])
+    behind(editor, 'When?')
+    expect(numberedListAt(editor)).toMatchObject({ start: 7, next: 3 })
+    editor.view.dispatch(editor.state.tr.setNodeAttribute(numberedListAt(editor)!.at, 'start', 3))
+    behind(editor, 'Why?')
+    editor.commands.splitListItem('listItem')
+    expect(inShort(editor, own).at(-1)).toEqual(['4. When?'])
+    editor.destroy()
+  })
+  test('a list parted by a line of text does not begin again at 1', () => {
+    const editor = opened(questions)
+    behind(editor, 'Why?')
+    editor.commands.splitListItem('listItem')
+    editor.commands.liftListItem('listItem')
+    editor.commands.insertContent('Look at the chart.')
+    expect(inShort(editor, questions)).toEqual([['1. Why?'], 'text', ['2. Where?', '3. When?']])
+    editor.destroy()
+  })
+  test('Enter behind a space under a question begins the next one', () => {
+    const editor = opened(content(list('q', 1, 'Why?')))
+    behind(editor, 'Why?')
+    editor.commands.putSpace('line')
+    enter(editor)
+    editor.commands.insertContent('Where?')
+    expect(inShort(editor, questions)).toEqual([['1. Why?'], 'line', ['2. Where?']])
+    // Between two questions it is a question too.
+    editor.commands.setNodeSelection(editor.state.doc.child(0).nodeSize)
+    enter(editor)
+    editor.commands.insertContent('How?')
+    expect(inShort(editor, questions)).toEqual([['1. Why?'], 'line', ['2. How?', '3. Where?']])
+    editor.destroy()
+  })
+  test('of lists changed in any order, those that go on keep going on', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.constantFrom('put', 'split', 'remove', 'item'), fc.nat(60)), { maxLength: 12 }),
+        (deeds) => {
+          const editor = opened(questions)
+          for (const [deed, at] of deeds) {
+            const { doc, tr } = editor.state
+            editor.view.dispatch(tr.setSelection(Selection.near(doc.resolve(Math.min(at, doc.content.size)))))
+            if (deed === 'put') editor.commands.putSpace('line')
+            else if (deed === 'split') editor.commands.splitListItem('listItem')
+            else if (deed === 'item') enter(editor)
+            else if (read(editor, questions).blocks.length > 1 && !editor.isActive('orderedList'))
+              editor.commands.removeBlock()
+          }
+          const numbers = inShort(editor, questions).flatMap((one) =>
+            Array.isArray(one) ? one.map((words) => Number.parseInt(words)) : [],
+          )
+          expect(numbers).toEqual(numbers.map((_, index) => index + 1))
+          editor.destroy()
+        },
+      ),
+      { numRuns: 60 },
+    )
+  })
+})
+
 describe('typing on', () => {
-  /** As the editor takes what is typed: whoever handles it, else it is put in place of what is selected. */
-  const type = (editor: Editor, letters: string) => {
-    for (const letter of letters) {
-      const { view } = editor
-      const { from, to } = view.state.selection
-      const put = () => view.state.tr.insertText(letter, from, to)
-      if (!view.someProp('handleTextInput', (handle) => handle(view, from, to, letter, put))) view.dispatch(put())
-    }
-  }
-  const enter = (editor: Editor) => {
-    const event = new KeyboardEvent('keydown', { key: 'Enter' })
-    editor.view.someProp('handleKeyDown', (handle) => handle(editor.view, event))
-  }
   const said = (editor: Editor) => {
     const parts: string[] = []
     editor.state.doc.descendants((node) => {

@@ -1,6 +1,6 @@
-import { type WorksheetContent, checkContent } from '@gavrin/core'
+import { STANDING_KINDS, type WorksheetContent, checkContent } from '@gavrin/core'
 import { expect, test } from '@jest/globals'
-import { fromEditor, newSpace, toEditor } from '../src/editor/document'
+import { changeKind, fromEditor, newSpace, toEditor } from '../src/editor/document'
 
 const CONTENT: WorksheetContent = {
   version: 2,
@@ -51,4 +51,36 @@ test('empty paragraphs at the end are room to type in, not part of the worksheet
 test('every new answer space is sound as it is', () => {
   const blocks = (['line', 'passage', 'choice', 'number'] as const).map(newSpace)
   expect(checkContent({ version: 2, page: 'A4', source: '', blocks }).ok).toBe(true)
+})
+
+test('a space made one of another kind keeps what both kinds have, and its id', () => {
+  const line = {
+    id: 'a',
+    kind: 'line',
+    width: 'short',
+    label: 'Rope',
+    points: 0,
+    hint: 'Look up.',
+    required: true,
+    model: 'hemp',
+    accepted: ['hemp'],
+  } as const
+  expect(changeKind(line, 'passage')).toEqual({
+    id: 'a',
+    kind: 'passage',
+    lines: 4,
+    label: 'Rope',
+    points: 0,
+    hint: 'Look up.',
+    required: true,
+    model: 'hemp',
+  })
+  for (const from of STANDING_KINDS)
+    for (const to of STANDING_KINDS) {
+      const space = changeKind({ ...newSpace(from), points: 2 }, to)
+      expect(checkContent({ version: 2, page: 'A4', source: '', blocks: [space] })).toMatchObject({
+        ok: true,
+        value: { blocks: [{ kind: to, points: 2 }] },
+      })
+    }
 })

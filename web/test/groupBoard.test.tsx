@@ -43,6 +43,7 @@ const SET: GroupSet = {
   name: 'Survey crews',
   balanceColumn: 'band',
   version: 1,
+  different: [],
   signUp: { open: false, opensAt: null, closesAt: null },
   groups: [
     { id: 'g1', name: 'Crane', places: null, personIds: ['a', 'b'] },
@@ -161,6 +162,32 @@ describe('the group board', () => {
     await waitFor(() => expect(screen.getByRole('button', { name: 'Undo' })).toHaveProperty('disabled', false))
   })
 
+  test('several are selected and moved together, as one step', async () => {
+    const { asked } = opened()
+    fireEvent.click(chip('Ada L'))
+    press('Di L', ' ')
+    expect(chip('Di L').getAttribute('aria-pressed')).toBe('true')
+    expect(screen.getByText('2 selected')).toBeTruthy()
+    press('Di L', '2')
+    await waitFor(() => expect(names(group('Cranes'))).toEqual(['Cy L', 'Ada L', 'Di L']))
+    expect(asked()[0]).toMatchObject({ path: 'group-sets/s/moves', body: { personIds: ['a', 'd'], groupId: 'g2' } })
+    // Moved, nobody is selected; somebody who is not is moved alone.
+    expect(screen.queryByText('2 selected')).toBeNull()
+    await waitFor(() => expect(screen.getByRole('button', { name: 'Undo' })).toHaveProperty('disabled', false))
+    fireEvent.click(screen.getByRole('button', { name: 'Undo' }))
+    await waitFor(() => expect(names(group('Cranes'))).toEqual(['Cy L']))
+    press('Ada L', ' ')
+    press('Ada L', 'Escape')
+    expect(chip('Ada L').getAttribute('aria-pressed')).toBe('false')
+  })
+
+  test('that two groups of names that look alike are two is said once', async () => {
+    const { asked } = opened({ answer: () => ({ status: 204 }) })
+    fireEvent.click(screen.getByRole('button', { name: 'These are two groups' }))
+    await waitFor(() => expect(screen.queryByText(/look like one group/)).toBeNull())
+    expect(asked()[0]).toMatchObject({ path: 'group-sets/s/different', body: { one: 'g1', two: 'g2' } })
+  })
+
   test('arrows go from name to name', () => {
     opened()
     chip('Ada L').focus()
@@ -223,8 +250,8 @@ describe('the group board', () => {
     })
     const { asked } = opened({ set: { ...SET, balanceColumn: null, pairs: [] } })
     expect(group('Crane').textContent).not.toContain('· A')
-    fireEvent.click(screen.getByRole('button', { name: 'Make again' }))
-    fireEvent.change(screen.getByLabelText('Who goes where'), { target: { value: 'band' } })
+    fireEvent.click(screen.getByRole('button', { name: 'Make the groups anew' }))
+    fireEvent.click(screen.getByLabelText('Reading band'))
     await act(async () => {
       fireEvent.click(within(screen.getByRole('dialog')).getByRole('button', { name: 'Make groups' }))
       await Promise.resolve()
@@ -264,7 +291,7 @@ describe('the group board', () => {
     })
     press('Di L', '1')
     await waitFor(() => expect(names(group('Crane'))).toContain('Di L'))
-    fireEvent.click(screen.getByRole('button', { name: 'Sign-up and name' }))
+    fireEvent.click(screen.getByRole('button', { name: 'Settings' }))
     const dialog = within(screen.getByRole('dialog'))
     const keep = () => fireEvent.click(dialog.getByRole('button', { name: 'Keep' }))
     fireEvent.change(dialog.getByLabelText('Cranes'), { target: { value: '0' } })
@@ -291,6 +318,6 @@ describe('the group board', () => {
     const { asked } = opened({ may: false })
     press('Di L', '1')
     expect(asked()).toEqual([])
-    expect(screen.queryByRole('button', { name: /Join them|Make again|Add a group|···/ })).toBeNull()
+    expect(screen.queryByRole('button', { name: /Join them|Make the groups anew|Add a group|···/ })).toBeNull()
   })
 })

@@ -66,7 +66,7 @@ describe('asking to join', () => {
     wrong = false
     fireEvent.change(screen.getByLabelText('E-mail'), { target: { value: 'signe@fennickquay.example' } })
     fireEvent.click(screen.getByRole('button', { name: 'Ask to join' }))
-    expect(await screen.findByText('Your teacher has your name now.')).toBeTruthy()
+    expect(await screen.findByText('Your teacher has your name now')).toBeTruthy()
     expect(asked().at(-1)).toEqual({
       method: 'POST',
       path: 'join/CDFHJK',

@@ -213,12 +213,12 @@ describe('the office', () => {
 
   test('a card is made for a student alone, and its password shown this once', async () => {
     const asked = await opened(() => ({ body: { card: { signInName: 'heron-7', password: 'tide-lamp-42' } } }))
-    const teacher = screen.getByRole('button', { name: 'Reset the password of Maren Holt' })
+    const teacher = screen.getByRole('button', { name: 'New password for Maren Holt' })
     fireEvent.click(teacher)
     expect(await screen.findByRole('button', { name: /Send a link by mail/ })).toBeTruthy()
     expect(screen.queryByRole('button', { name: /Make a card/ })).toBeNull()
     fireEvent.click(teacher)
-    fireEvent.click(screen.getByRole('button', { name: 'Reset the password of Noa Kamakau' }))
+    fireEvent.click(screen.getByRole('button', { name: 'New password for Noa Kamakau' }))
     fireEvent.click(await screen.findByRole('button', { name: /Make a card/ }))
     expect(await screen.findByText('tide-lamp-42')).toBeTruthy()
     expect(asked.find(({ path }) => path === 'office/people/s3/reset')!.body).toEqual({ how: 'card' })

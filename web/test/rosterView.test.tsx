@@ -30,6 +30,7 @@ const SETS: GroupSet[] = [
     name: 'Crews',
     balanceColumn: null,
     version: 1,
+    different: [],
     signUp: { open: false, opensAt: null, closesAt: null },
     groups: [
       { id: 'g', name: 'Pier', places: null, personIds: ['a', 'd'] },

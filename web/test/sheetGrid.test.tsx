@@ -99,6 +99,26 @@ describe('a grid worked in by keyboard', () => {
     expect(active()).toBe('Giu')
   })
 
+  test('Tab goes from cell to cell, over the ends of rows, and leaves the grid at its ends or after Escape', () => {
+    render(<Grid />)
+    enter()
+    const grid = screen.getByRole('grid')
+    /** Whether the grid took the key, so that the browser does not go on. */
+    const tab = (shiftKey = false) => !fireEvent.keyDown(grid, { key: 'Tab', shiftKey })
+    expect(tab(true)).toBe(false)
+    const seen = [active()]
+    while (tab()) seen.push(active())
+    expect(seen[0]).toBe('Abara')
+    expect(seen).toContain('Giu')
+    expect(active()).toBe(seen.at(-1))
+    expect(tab(true)).toBe(true)
+    expect(active()).toBe(seen.at(-2))
+    press('Escape')
+    expect(tab()).toBe(false)
+    // Only the next one.
+    expect(tab()).toBe(true)
+  })
+
   test('what could not be kept is offered again with its reason', () => {
     render(<Grid />)
     enter()

@@ -108,14 +108,31 @@ test('told that another author kept the draft, the page shows it; nothing of it 
   expect(asked.filter(({ method }) => method === 'GET')).toHaveLength(1)
 })
 
-test('a block that both changed stands as mine, and it is said', async () => {
+test('what both wrote in one paragraph stands there, and nothing is said to stand alone', async () => {
   const { server, page, result, write } = written(content(a))
   server.draft = content(text('a', 'Theirs'))
   server.version = 2
   act(() => write(content(text('a', 'Mine'))))
   await act(async () => void (await result.current.flush()))
-  expect(server.draft).toEqual(content(text('a', 'Mine')))
-  expect(page.both).toEqual(['a'])
+  expect(server.draft).toEqual(content(text('a', 'Theirs Mine')))
+  expect(page.now).toEqual(server.draft)
+  expect(page.both).toEqual([])
+})
+
+test('what came through though its answer was lost is not put together with itself', async () => {
+  const { server, result, write } = written(content(a))
+  const works = globalThis.fetch
+  globalThis.fetch = async (path, init) => {
+    await works(path, init)
+    throw new Error('the answer was lost')
+  }
+  act(() => write(content(text('a', 'One tide'))))
+  await act(async () => void (await result.current.flush()))
+  globalThis.fetch = works
+  expect(server.version).toBe(2)
+  act(() => write(content(text('a', 'One ebb'))))
+  await act(async () => void (await result.current.flush()))
+  expect(server.draft).toEqual(content(text('a', 'One ebb')))
 })
 
 test('what cannot be kept is said, and kept when it can be', async () => {

@@ -276,6 +276,7 @@ test('a class: teachers do all, helpers look, students see only that it is there
     'set up the class': ['lead', 'co-teacher'],
     'change staff': ['lead', 'co-teacher'],
     'archive the class': ['lead'],
+    'hand over the class': ['lead'],
     'carry the class': ['lead', 'co-teacher'],
     'sign up': ['student'],
   }

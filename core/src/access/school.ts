@@ -14,6 +14,8 @@ export type ClassAction =
   | 'set up the class'
   | 'change staff'
   | 'archive the class'
+  /** Let somebody else lead it. */
+  | 'hand over the class'
   /** Make the class of another year out of it; archived or not. */
   | 'carry the class'
   /** Put oneself in a group while its sign-up is open. */
@@ -41,6 +43,8 @@ function mayInLiveClass(role: ClassRole, action: ClassAction): Ruling {
     case 'co-teacher':
       if (action === 'archive the class')
         return denied('lead-archives', 'The teacher who leads this class archives it.')
+      if (action === 'hand over the class')
+        return denied('lead-hands-over', 'The teacher who leads this class hands it over.')
       return action === 'sign up' ? denied('not-a-student', 'Only the students of the class sign up.') : allowed(role)
     case 'helper':
       return LOOKS.includes(action)

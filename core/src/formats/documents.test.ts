@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { strToU8, zipSync } from 'fflate'
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { checkContent } from '../worksheet/check.js'
 import type { Block, WorksheetContent } from '../worksheet/content.js'
 import { anyContent, content, counting, table, text } from '../worksheet/testing/samples.js'
@@ -8,7 +8,7 @@ import { answerSpaces, mediaOf } from '../worksheet/walk.js'
 import { blockWords } from '../worksheet/words.js'
 import { type ArchiveMedium, readArchive, writeArchive } from './archive.js'
 import { documentKind } from './documentKind.js'
-import { showBlanks } from './docxPrepare.js'
+import { markListNumbers, showBlanks, takeListNumbers } from './docxPrepare.js'
 import { writeHtml } from './html.js'
 import { readMarkdown } from './markdown.js'
 import { readMarkup } from './markup.js'
@@ -292,6 +292,75 @@ describe('the archive', () => {
   })
 })
 
+describe('numbered lists with places under their questions', () => {
+  /** Lists as their numbers, all else by its kind. */
+  const numbers = ({ blocks }: Pick<WorksheetContent, 'blocks'>) =>
+    blocks.map((block) =>
+      block.kind === 'text' && block.rich.type === 'orderedList'
+        ? block.rich.content!.map((_, at) => Number(block.rich.attrs!['start']) + at)
+        : block.kind,
+    )
+  test('of a web page: fields within the items stand under them, and the numbers go on', () => {
+    const { content: read } = html(
+      '<ol><li>Why? <textarea></textarea></li><li>Where?<ul><li>here <textarea></textarea></li></ul></li><li>When?</li></ol>',
+    )
+    expect(numbers(read)).toEqual([[1], 'passage', [2], 'passage', [3]])
+    expect(checkContent(read).ok).toBe(true)
+  })
+  test('blank lines at the end of an item are lines under it, also in a list that begins at a number', () => {
+    const { content: read } = html(
+      '<ol start="4"><li>Why?<p>____________________________________</p><p>____________________________________</p></li><li>Where? ______</li><li>When?</li></ol>',
+    )
+    const proposed = proposeSpaces(read, counting())
+    expect(numbers(proposed)).toEqual([[4], 'passage', [5, 6]])
+    expect(answerSpaces(proposed).map(({ kind }) => kind)).toEqual(['passage', 'gap'])
+    expect(checkContent(proposed).ok).toBe(true)
+  })
+  test('of a word processor, parted by other paragraphs, they go on as they did there', () => {
+    const item = (list: number, words: string, level = 0) =>
+      `<w:p><w:pPr><w:numPr><w:ilvl w:val="${level}"/><w:numId w:val="${list}"/></w:numPr></w:pPr><w:r><w:t>${words}</w:t></w:r></w:p>`
+    const plain = '<w:p w:rsidR="1"/><w:p><w:r><w:t>____</w:t></w:r></w:p>'
+    const marked = markListNumbers(
+      item(1, 'Why?') +
+        item(1, 'a') +
+        plain +
+        item(1, 'Where?') +
+        item(1, 'inner', 1) +
+        item(1, 'How?') +
+        plain +
+        item(2, 'New'),
+    )
+    expect([...marked.matchAll(/\uE0F0(\d+)\uE0F1/g)].map(([, number]) => number)).toEqual(['3'])
+    expect(marked).toContain('</w:pPr><w:r><w:t xml:space="preserve">\uE0F03')
+    expect(takeListNumbers('<ol><li><strong>\uE0F03\uE0F1Where?</strong></li></ol><p>\uE0F09\uE0F1x</p>')).toBe(
+      '<ol start="3"><li><strong>Where?</strong></li></ol><p>x</p>',
+    )
+  })
+  test('written out as OpenDocument and read again they have the numbers they had', () => {
+    const list = (id: string, start: number, ...words: string[]): Block => ({
+      id,
+      kind: 'text',
+      rich: {
+        type: 'orderedList',
+        attrs: { start },
+        content: words.map((word) => ({
+          type: 'listItem',
+          content: [{ type: 'paragraph', content: [{ type: 'text', text: word }] }],
+        })),
+      },
+    })
+    const sheet = content(
+      list('a', 1, 'Why?'),
+      { id: 'l', kind: 'line', width: 'full' },
+      list('b', 2, 'Where?', 'How?'),
+      list('c', 7, 'When?'),
+    )
+    const read = readOdt(writeOdt('T', sheet, [], { key: false }))
+    if (!read.ok) throw new Error('not read')
+    expect(numbers(readMarkup(read.value.html, options()).content)).toEqual([[1], 'text', [2, 3], [7]])
+  })
+})
+
 describe('worksheets written out', () => {
   const sheet = content(
     text('t', 'Tide <b>& sea</b> ', {
@@ -337,6 +406,43 @@ describe('worksheets written out', () => {
     expect(page(false)).toContain('From &lt;there&gt;')
     expect(page(false)).not.toContain('slack water')
     for (const key of ['ebb', 'slack water', '☒ two']) expect(page(true)).toContain(key)
+  })
+  test('the source line stands in the margin of every page, as it is written', () => {
+    expect(page(false)).toMatch(/@page \{[^}]*@bottom-left \{ content: "From \\3c there\\3e "/)
+    expect(page(false, { ...sheet, source: '' })).toContain('@bottom-left')
+    const plain = writeHtml({
+      title: 'T',
+      content: sheet,
+      key: false,
+      ink: '#00f',
+      mediaUrl: String,
+      formula: () => '',
+    })
+    expect(plain).not.toContain('@bottom-left')
+  })
+  test('points are said at every kind of space, in every format', () => {
+    const all = content(
+      text('t', 'Tide ', { type: 'gap', attrs: { space: { id: 'g', kind: 'gap', width: 8, points: 1 } } }),
+      table('tb', ['a', { head: true }], ['b', { space: { id: 'c', kind: 'cell', numeric: true, points: 2 } }]),
+      { id: 'l', kind: 'line', width: 'full', points: 3 },
+      { id: 'p', kind: 'passage', lines: 2, points: 4 },
+      { id: 'n', kind: 'number', unit: 'm', points: 5 },
+      {
+        id: 'ch',
+        kind: 'choice',
+        many: false,
+        options: [
+          { id: '1', text: 'o' },
+          { id: '2', text: 'p' },
+        ],
+        points: 6,
+      },
+      { id: 'd', kind: 'drawing', height: 40, ground: null, points: 0 },
+      { id: 'f', kind: 'file', most: 1, points: 8 },
+    )
+    const said = ['(1 point)', ...[2, 3, 4, 5, 6, 0, 8].map((points) => `(${points} points)`)]
+    const odt = strFromU8(unzipSync(writeOdt('T', all, [], { key: false }))['content.xml']!)
+    for (const words of said) for (const out of [page(false, all), page(true, all), odt]) expect(out).toContain(words)
   })
   test('any worksheet can be written as a page and as OpenDocument, and read again', () => {
     fc.assert(

@@ -20,6 +20,38 @@ export function showBlanks(xml: string): string {
     })
 }
 
+/** Signs that no document has: between them stands the number of a list's first item. */
+const NUMBER_MARK = ['\uE0F0', '\uE0F1'] as const
+
+/**
+ * Marks the numbered items that go on from an earlier one of their list after something else stood between them: a reader
+ * of plain structure would begin again at 1. {@link takeListNumbers} makes them the beginnings of lists.
+ */
+export function markListNumbers(xml: string): string {
+  const counts = new Map<string, number>()
+  let before: string | null = null
+  return xml.replace(/<w:p(?: [^>]*[^/>])?>[\s\S]*?<\/w:p>/g, (paragraph) => {
+    const list = /<w:numPr>(?:(?!<\/w:numPr>)[\s\S])*?<w:numId w:val="(\d+)"/.exec(paragraph)?.[1]
+    if (!list || list === '0') {
+      before = null
+      return paragraph
+    }
+    // Items of lists within belong to the item before them.
+    if (Number(/<w:ilvl w:val="(\d+)"/.exec(paragraph)?.[1] ?? 0) > 0) return paragraph
+    const number = (counts.get(list) ?? 0) + 1
+    counts.set(list, number)
+    const goesOn = before === list || number === 1
+    before = list
+    if (goesOn) return paragraph
+    const mark = run(`${NUMBER_MARK[0]}${number}${NUMBER_MARK[1]}`)
+    return paragraph.replace(/^<w:p(?: [^>]*)?>(?:<w:pPr>[\s\S]*?<\/w:pPr>)?/, (head) => head + mark)
+  })
+}
+
+/** The markup of a document with the numbers of {@link markListNumbers} where lists begin with them. */
+export const takeListNumbers = (html: string): string =>
+  html.replace(/<ol>(<li>(?:<[^>]+>)*)\uE0F0(\d+)\uE0F1/g, '<ol start="$2">$1').replace(/\uE0F0\d+\uE0F1/g, '')
+
 function showInParagraph(paragraph: string): string {
   const hasLeader = /<w:tab\b[^>]*w:leader="(?:dot|underscore|hyphen|middleDot|heavy)"/.test(paragraph)
   return paragraph

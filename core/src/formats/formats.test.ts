@@ -1,10 +1,12 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { strToU8, zipSync } from 'fflate'
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { readTable } from '../roster/readTable.js'
+import { schoolYearDates } from '../roster/schoolYear.js'
 import { readOds, writeOds } from './ods.js'
 import { fileKind, kindProblem } from './kind.js'
 import { isBundle, readBundle, writeBundle } from './rostering.js'
+import { checkBundleModel } from './rosteringModel.js'
 import { harmlessCell, plainCell, writeCsv } from './table.js'
 import { decodeText } from './text.js'
 import { isZip, unzipWithin, zipNames } from './zip.js'
@@ -322,6 +324,80 @@ describe('the open rostering bundle', () => {
     })
   })
 
+  test('what is written is valid by the data model, whatever the classes are like', () => {
+    expect(checkBundleModel(writeBundle({ id: 'o1', name: 'Fennick Quay School' }, classes, '2026-11-25'))).toEqual([])
+    const text = fc.string({ maxLength: 20 }).map((some) => some.replace(/\s+/g, ' ').trim())
+    const anyPerson = fc.record({
+      id: fc.uuid(),
+      first: text,
+      last: text.map((last) => last || 'Abara'),
+      email: fc.constantFrom('', 'a@fennickquay.example'),
+      number: text,
+    })
+    const anyClass = fc.record({
+      id: fc.uuid(),
+      name: text.map((name) => name || '8 Heron'),
+      subject: text,
+      year: fc.oneof(text, fc.constantFrom('2026/27', '2026-2027', '2026', '')),
+      students: fc.array(anyPerson, { maxLength: 4 }),
+      staff: fc.array(anyPerson, { maxLength: 2 }),
+    })
+    fc.assert(
+      fc.property(fc.array(anyClass, { minLength: 1, maxLength: 3 }), (some) => {
+        expect(checkBundleModel(writeBundle({ id: 'o1', name: 'School' }, some, '2026-11-25'))).toEqual([])
+      }),
+    )
+  })
+
+  test('the validator says what is wrong, and where', () => {
+    const changed = (name: string, change: (text: string) => string) => {
+      const files = unzipSync(writeBundle({ id: 'o1', name: 'School' }, classes, '2026-11-25'))
+      return checkBundleModel(zipSync({ ...files, [name]: strToU8(change(strFromU8(files[name]!))) }))
+    }
+    expect(changed('academicSessions.csv', (text) => text.replace('2026-08-01', ''))).toContain(
+      'academicSessions.csv, row 2, startDate: must not be empty.',
+    )
+    expect(changed('enrollments.csv', (text) => text.replace(',s2,', ',s9,'))).toEqual([
+      'enrollments.csv, row 4, userSourcedId: s9 is not in users.csv.',
+    ])
+    expect(changed('users.csv', (text) => text.replace('username', 'login'))[0]).toMatch(/^users\.csv: its columns are/)
+    expect(changed('roles.csv', (text) => text.replace('primary,student', 'primary,pupil'))[0]).toMatch(
+      /pupil is none of/,
+    )
+    expect(changed('manifest.csv', (text) => text.replace('file.courses,bulk', 'file.courses,absent'))).toEqual([
+      'manifest.csv: file.courses is absent.',
+    ])
+    expect(changed('classes.csv', (text) => text.replace('c1,,', 'c1,active,'))).toContain(
+      'classes.csv, row 2, status: is empty in bulk data.',
+    )
+    expect(checkBundleModel(strToU8('no zip')).length).toBeGreaterThan(0)
+  })
+
+  test('a year is written as the school writes it, whatever part of it a class is held in', () => {
+    expect(schoolYearDates('2026/27', '')).toEqual({ start: '2026-08-01', end: '2027-07-31', ends: '2027' })
+    expect(schoolYearDates('2026', '')).toEqual({ start: '2026-01-01', end: '2026-12-31', ends: '2026' })
+    expect(schoolYearDates('next year', '2026-03-01').ends).toBe('2026')
+    const year = (sessions: string) => {
+      const read = readBundle(
+        zipSync({
+          'users.csv': strToU8('sourcedId\nu'),
+          'classes.csv': strToU8('sourcedId,title,termSourcedIds\nc,8 Heron,t'),
+          'enrollments.csv': strToU8('sourcedId\n'),
+          'academicSessions.csv': strToU8(
+            `sourcedId,title,type,startDate,endDate,parentSourcedId,schoolYear\n${sessions}`,
+          ),
+        }),
+      )
+      return read.ok && read.value.classes[0]!.year
+    }
+    expect(year('t,Autumn,term,2026-08-20,2026-12-18,y,2027\ny,Year,schoolYear,2026-08-20,2027-06-30,,2027')).toBe(
+      '2026/27',
+    )
+    expect(year('t,Autumn,term,2026-08-20,2026-12-18,,2027')).toBe('2026/27')
+    expect(year('t,2026,schoolYear,2026-01-01,2026-12-31,,2026')).toBe('2026')
+    expect(year('t,First form,term,,,,')).toBe('First form')
+  })
+
   test('version 1.1: roles in users.csv, rows to be deleted, and enrolments of nobody', () => {
     const read = readBundle(
       zipSync({
@@ -345,7 +421,7 @@ describe('the open rostering bundle', () => {
           {
             name: '7 Dunlin',
             subject: 'Science',
-            year: '2027',
+            year: '2026/27',
             students: [{ first: 'Chidi', email: 'chidi@fennickquay.example', number: 'K-1' }],
             staff: [{ last: 'Sandvik' }],
           },

@@ -1,7 +1,6 @@
 import {
   type AnswerSpace,
   type Block,
-  type PageSize,
   type PictureBlock,
   type RichNode,
   type TableBlock,
@@ -10,6 +9,7 @@ import {
   pageMillimetres,
 } from '../worksheet/content.js'
 import { keyWords } from '../worksheet/key.js'
+import { pointWords } from '../worksheet/words.js'
 import { pictureLayout } from '../worksheet/pictureLayout.js'
 import { escapeMarkup as esc } from './escape.js'
 
@@ -37,7 +37,7 @@ export function writeHtml(options: PageOptions): string {
 <meta http-equiv="Content-Security-Policy" content="default-src 'none'; img-src data:; font-src data:; style-src 'unsafe-inline'">
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <title>${esc(key ? `${title} (answer key)` : title)}</title>
-<style>${style(content.page, options.ink)}</style>
+<style>${style(content, options.ink)}</style>
 </head>
 <body>
 <main>
@@ -60,11 +60,19 @@ const COLOURS: Readonly<Record<string, string>> = {
 /** The colour of print by its name, as in CSS. */
 export const printColour = (name: unknown): string => COLOURS[String(name)] ?? 'inherit'
 
-function style(page: PageSize, ink: string): string {
+/** A text as a value in a style rule, which stands in a page. */
+const cssText = (text: string) =>
+  `"${text.replace(/[^A-Za-z0-9 .,:;–—-]/gu, (sign) => `\\${sign.codePointAt(0)!.toString(16)} `)}"`
+
+function style({ page, source }: WorksheetContent, ink: string): string {
   const { width, height } = pageMillimetres(page)
-  return `@page { size: ${width}mm ${height}mm; margin: 16mm 18mm 18mm }
+  // In the margin of every page, where nothing else stands.
+  const foot = source
+    ? ` @bottom-left { content: ${cssText(source)}; width: 100%; font-size: 8.5pt; line-height: 1.25; color: #55616E; vertical-align: top; padding-top: 2.5mm; text-align: start } `
+    : ''
+  return `@page { size: ${width}mm ${height}mm; margin: 16mm 18mm 18mm;${foot}}
 body { font: 12pt/1.45 "Atkinson Hyperlegible Next", "Noto Sans", Arial, sans-serif; color: #1C2733; margin: 0 auto; max-width: ${width - 36}mm }
-h1, h2, h3, h4 { font-family: "Zilla Slab", Georgia, serif; line-height: 1.2; margin: 1em 0 .4em; break-after: avoid }
+h1, h2, h3, h4 { font-family: "Zilla Slab", Georgia, "Noto Sans", serif; line-height: 1.2; margin: 1em 0 .4em; break-after: avoid }
 p { margin: 0 0 .5em }
 main > p { margin-top: .9em }
 img { display: block }
@@ -89,8 +97,9 @@ td, th { border: 1px solid #8d8676; padding: 4px 7px; text-align: start; vertica
 .backdrop { position: relative; break-inside: avoid; break-after: page; margin: 0 auto }
 .backdrop img { width: 100%; height: 100% }
 .backdrop .space { position: absolute; overflow: hidden; font-size: .9em }
+.backdrop .points { position: absolute; right: 2px; bottom: 0; font-size: .75em }
 .source { color: #55616E; font-size: 8.5pt; margin-top: 2em }
-@media print { .source { position: fixed; bottom: -9mm; left: 0; right: 0; margin: 0 } }
+@media print { .source { display: none } }
 @media screen { body { padding: 24px } }
 `
 }
@@ -139,7 +148,7 @@ function tableHtml(table: TableBlock, options: PageOptions): string {
       const tag = head ? 'th' : 'td'
       const spans = `${across > 1 ? ` colspan="${across}"` : ''}${down > 1 ? ` rowspan="${down}"` : ''}`
       const inside = space
-        ? `<span class="space">${options.key ? esc(keyWords(space)) : ''}</span>`
+        ? `<span class="space">${options.key ? esc(keyWords(space)) : ''}${pointsHtml(space)}</span>`
         : formula !== null
           ? `<span class="points">${esc(options.key ? `= ${formula}` : '')}</span>`
           : rich.map((node) => richHtml(node, options)).join('')
@@ -152,14 +161,16 @@ function tableHtml(table: TableBlock, options: PageOptions): string {
 
 /** How tall an answer space is drawn in a box is the box's matter. */
 function placedHtml(space: AnswerSpace, options: PageOptions): string {
-  return options.key ? esc(keyWords(space)) : space.kind === 'choice' ? spaceHtml(space, options) : ''
+  if (!options.key && space.kind === 'choice') return spaceHtml(space, options)
+  return `${options.key ? esc(keyWords(space)) : ''}${pointsHtml(space)}`
 }
+
+const pointsHtml = (space: AnswerSpace) =>
+  space.points === undefined ? '' : ` <span class="points">(${pointWords(space.points)})</span>`
 
 function spaceHtml(space: AnswerSpace, { key, mediaUrl }: PageOptions): string {
   const words = key ? esc(keyWords(space)) : ''
-  const points = space.points
-    ? ` <span class="points">(${space.points} ${space.points === 1 ? 'point' : 'points'})</span>`
-    : ''
+  const points = pointsHtml(space)
   const label = space.label ? `<div>${esc(space.label)}</div>` : ''
   switch (space.kind) {
     case 'line':
@@ -190,7 +201,7 @@ function richHtml(node: RichNode, options: PageOptions): string {
   if (node.type === 'formula') return options.formula(String(node.attrs!['tex']), node.attrs!['large'] === true)
   if (node.type === 'gap') {
     const space = node.attrs!['space'] as AnswerSpace & { readonly width: number }
-    return `<span class="gap" style="min-width:${(space.width * 0.62).toFixed(1)}em">${options.key ? esc(keyWords(space)) : ''}</span>`
+    return `<span class="gap" style="min-width:${(space.width * 0.62).toFixed(1)}em">${options.key ? esc(keyWords(space)) : ''}</span>${pointsHtml(space)}`
   }
   const inner = (node.content ?? []).map((child) => richHtml(child, options)).join('')
   switch (node.type) {

@@ -264,6 +264,20 @@ export function readMarkup(html: string, { newId, pictureKey }: MarkupOptions): 
   const list = (node: Node, depth: number): void => {
     flush()
     const after: PlainBlock[] = []
+    const start = Math.max(0, Number(node.attribs?.['start'] ?? 1) || 1)
+    let count = 0
+    /** What cannot stand in an item comes under it, and the list goes on after it. */
+    const put = (items: readonly RichNode[]) => {
+      if (items.length > 0) {
+        const rich: RichNode =
+          node.name === 'ol'
+            ? { type: 'orderedList', attrs: { start: start + count }, content: items }
+            : { type: 'bulletList', content: items }
+        blocks.push({ id: newId(), kind: 'text', rich: withinDepth(rich) })
+      }
+      count += items.length
+      blocks.push(...after.splice(0))
+    }
     const listNode = (one: Node, at: number): RichNode | null => {
       if (at > 4) return null
       const items: RichNode[] = []
@@ -285,6 +299,11 @@ export function readMarkup(html: string, { newId, pictureKey }: MarkupOptions): 
           ...lists.flatMap((inner) => listNode(inner, at + 1) ?? []),
         ]
         items.push({ type: 'listItem', content })
+        if (at === 0 && after.length > 0) put(items.splice(0))
+      }
+      if (at === 0) {
+        put(items)
+        return null
       }
       if (items.length === 0) return null
       return one.name === 'ol'
@@ -295,9 +314,7 @@ export function readMarkup(html: string, { newId, pictureKey }: MarkupOptions): 
           }
         : { type: 'bulletList', content: items }
     }
-    const rich = listNode(node, 0)
-    if (rich) blocks.push({ id: newId(), kind: 'text', rich: withinDepth(rich) })
-    blocks.push(...after)
+    listNode(node, 0)
   }
 
   const table = (node: Node, depth: number): void => {

@@ -69,6 +69,9 @@ class OdtReader {
   private readonly ends: string[] = []
   private readonly paragraphs: Style[] = []
   private readonly lists: string[] = []
+  /** The number of the last item of each kind of list, and where the list that is open began. */
+  private readonly counts = new Map<string, number>()
+  private listAt = 0
   private skipping = 0
   private inBody = false
 
@@ -176,9 +179,26 @@ class OdtReader {
         const style = attributes['text:style-name'] ?? this.lists.at(-1) ?? ''
         this.lists.push(style)
         const tag = this.numbered.has(style) ? 'ol' : 'ul'
-        return this.push(`<${tag}>`, `</${tag}>`)
+        if (this.lists.length > 1) return this.push(`<${tag}>`, `</${tag}>`)
+        const goesOn =
+          attributes['text:continue-numbering'] === 'true' || attributes['text:continue-list'] !== undefined
+        if (!goesOn) this.counts.set(style, 0)
+        this.listAt = this.html.length
+        return this.push(tag === 'ol' ? `<ol start="${(this.counts.get(style) ?? 0) + 1}">` : '<ul>', `</${tag}>`)
       }
-      case 'text:list-item':
+      case 'text:list-item': {
+        const style = this.lists[0] ?? ''
+        const first = Number(attributes['text:start-value'])
+        if (this.lists.length === 1) {
+          // The number of a first item is that of its list.
+          if (attributes['text:start-value'] && this.html.length === this.listAt + 1 && Number.isInteger(first)) {
+            this.counts.set(style, first - 1)
+            if (this.numbered.has(style)) this.html[this.listAt] = `<ol start="${first}">`
+          }
+          this.counts.set(style, (this.counts.get(style) ?? 0) + 1)
+        }
+        return this.push('<li>', '</li>')
+      }
       case 'text:list-header':
         return this.push('<li>', '</li>')
       case 'table:table':

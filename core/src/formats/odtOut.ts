@@ -9,6 +9,7 @@ import {
   pageMillimetres,
 } from '../worksheet/content.js'
 import { keyWords } from '../worksheet/key.js'
+import { pointWords } from '../worksheet/words.js'
 import { columnCount, placeCells } from '../worksheet/tableGrid.js'
 import type { ArchiveMedium } from './archive.js'
 import { escapeMarkup as esc } from './escape.js'
@@ -58,6 +59,10 @@ export function writeOdt(
   for (const medium of media) files[pathOf(medium)] = medium.bytes
   return zipSync(files, { mtime: new Date(Date.UTC(2000, 0, 1, 12)) })
 }
+
+/** The number a list begins with, on its first item. */
+const startAttribute = ({ type, attrs }: RichNode) =>
+  type === 'orderedList' && attrs?.['start'] !== undefined ? ` text:start-value="${Number(attrs['start'])}"` : ''
 
 const pathOf = ({ id, type }: ArchiveMedium) => `Pictures/${id}.${ENDINGS[type]}`
 
@@ -111,7 +116,7 @@ class OdtWriter {
       case 'table':
         return this.table(block)
       case 'backdrop':
-        return `<text:p>${this.picture(block.media, block.alt, 1)}</text:p>${block.spaces.map(({ space }) => (this.key && keyWords(space) ? `<text:p>${this.answer(space)}</text:p>` : '')).join('')}`
+        return `<text:p>${this.picture(block.media, block.alt, 1)}</text:p>${block.spaces.map(({ space }) => (this.key && keyWords(space) ? `<text:p>${this.answer(space)}${this.points(space)}</text:p>` : '')).join('')}`
       case 'section':
         return `${block.title ? `<text:h text:style-name="Heading_20_2" text:outline-level="2">${esc(block.title)}</text:h>` : ''}${block.blocks.map((inner) => this.block(inner)).join('')}`
       default:
@@ -131,26 +136,34 @@ class OdtWriter {
     return `<text:span text:style-name="answer">${esc(keyWords(space))}</text:span>`
   }
 
+  private points({ points }: AnswerSpace): string {
+    return points === undefined ? '' : ` <text:span text:style-name="colour-soft">(${pointWords(points)})</text:span>`
+  }
+
   private space(space: AnswerSpace): string {
     const filled = this.key ? this.answer(space) : ''
+    const points = this.points(space)
     const blank = (letters: number) => filled || '_'.repeat(letters)
+    // Spaces of several lines have theirs on a line of their own.
+    const own = points && `<text:p>${points.trimStart()}</text:p>`
     switch (space.kind) {
       case 'line':
-        return `<text:p>${blank(space.width === 'short' ? 28 : 70)}</text:p>`
+        return `<text:p>${blank(space.width === 'short' ? 28 : 70)}${points}</text:p>`
       case 'passage':
         return filled
-          ? `<text:p>${filled}</text:p>`
-          : `${space.starter ? `<text:p>${esc(space.starter)}</text:p>` : ''}${`<text:p>${'_'.repeat(70)}</text:p>`.repeat(space.lines)}`
+          ? `<text:p>${filled}${points}</text:p>`
+          : `${space.starter ? `<text:p>${esc(space.starter)}</text:p>` : ''}${`<text:p>${'_'.repeat(70)}</text:p>`.repeat(space.lines)}${own}`
       case 'number':
-        return `<text:p>${blank(16)} ${esc(space.unit)}</text:p>`
+        return `<text:p>${blank(16)} ${esc(space.unit)}${points}</text:p>`
       case 'choice':
         return space.options
           .map(({ id, text }) => `<text:p>${this.key && space.right?.includes(id) ? '☒' : '☐'} ${esc(text)}</text:p>`)
           .join('')
+          .concat(own)
       case 'drawing':
-        return `<text:p>${space.ground ? this.picture(space.ground, '', 1) : ''}</text:p>${'<text:p/>'.repeat(6)}`
+        return `<text:p>${space.ground ? this.picture(space.ground, '', 1) : ''}</text:p>${'<text:p/>'.repeat(6)}${own}`
       case 'file':
-        return `<text:p>${esc(space.label ?? 'Hand in a photograph or document')}</text:p>`
+        return `<text:p>${esc(space.label ?? 'Hand in a photograph or document')}${points}</text:p>`
       default:
         return ''
     }
@@ -178,7 +191,7 @@ class OdtWriter {
         }
         const { across, down, rich, space } = own.cell
         const inside = space
-          ? `<text:p>${this.key ? this.answer(space) : ''}</text:p>`
+          ? `<text:p>${this.key ? this.answer(space) : ''}${this.points(space)}</text:p>`
           : rich.map((node) => this.rich(node)).join('') || '<text:p/>'
         cells += `<table:table-cell table:style-name="cell" office:value-type="string"${across > 1 || down > 1 ? ` table:number-columns-spanned="${across}" table:number-rows-spanned="${down}"` : ''}>${inside}</table:table-cell>`
       }
@@ -197,7 +210,7 @@ class OdtWriter {
         return esc(String(node.attrs!['tex']))
       case 'gap': {
         const space = node.attrs!['space'] as AnswerSpace & { readonly width: number }
-        return this.key && keyWords(space) ? this.answer(space) : '_'.repeat(space.width)
+        return `${this.key && keyWords(space) ? this.answer(space) : '_'.repeat(space.width)}${this.points(space)}`
       }
     }
     const inner = (node.content ?? []).map((child) => this.rich(child)).join('')
@@ -208,7 +221,7 @@ class OdtWriter {
       }
       case 'bulletList':
       case 'orderedList':
-        return `<text:list text:style-name="${node.type === 'bulletList' ? 'bullets' : 'numbers'}">${inner}</text:list>`
+        return `<text:list text:style-name="${node.type === 'bulletList' ? 'bullets' : 'numbers'}">${inner.replace('<text:list-item>', `<text:list-item${startAttribute(node)}>`)}</text:list>`
       case 'listItem':
         return `<text:list-item>${inner}</text:list-item>`
       default:

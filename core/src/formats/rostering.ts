@@ -2,6 +2,8 @@ import { strToU8, zipSync } from 'fflate'
 import Papa from 'papaparse'
 import { type Outcome, fine, refuse } from '../errors/problem.js'
 import { foldText } from '../roster/names.js'
+import { schoolYearDates, schoolYearName } from '../roster/schoolYear.js'
+import { MANIFEST_FILES, rosteringRows } from './rosteringModel.js'
 import { plainCell, writeCsv } from './table.js'
 import { decodeText } from './text.js'
 import { unzipWithin } from './zip.js'
@@ -78,8 +80,8 @@ export function readBundle(bytes: Uint8Array): Outcome<RosterBundle> {
     people.set(id, {
       person: {
         id,
-        first: cell('preferredFirstName') || cell('givenName'),
-        last: cell('preferredLastName') || cell('familyName'),
+        first: cell('preferredGivenName') || cell('preferredFirstName') || cell('givenName'),
+        last: cell('preferredFamilyName') || cell('preferredLastName') || cell('familyName'),
         email: cell('email') || (cell('username').includes('@') ? cell('username') : ''),
         number: cell('identifier'),
       },
@@ -90,9 +92,19 @@ export function readBundle(bytes: Uint8Array): Outcome<RosterBundle> {
     people.get(row['userSourcedId'] ?? '')?.roles.add((row['role'] ?? '').toLowerCase())
 
   const subjects = new Map(rowsOf('courses').map((row) => [row['sourcedId'], row['title'] ?? '']))
-  const sessions = new Map(
-    rowsOf('academicsessions').map((row) => [row['sourcedId'], row['schoolYear']?.trim() || row['title'] || '']),
-  )
+  const sessions = new Map(rowsOf('academicsessions').map((row) => [row['sourcedId'] ?? '', row]))
+  /** The school year of a session as schools write it; that of the session it is part of, if that is a year. */
+  const yearOf = (id: string, depth = 0): string => {
+    const session = sessions.get(id)
+    if (!session) return ''
+    const parent = session['parentSourcedId']?.trim()
+    const isYear = (session['type'] ?? '') === 'schoolYear'
+    if (!isYear && parent && depth < 5 && sessions.has(parent)) return yearOf(parent, depth + 1)
+    const [start, end] = [session['startDate'] ?? '', session['endDate'] ?? '']
+    const ends = session['schoolYear']?.trim() ?? ''
+    // Part of a year begins and ends in one: only the year it is of tells.
+    return schoolYearName(isYear ? start : '', isYear && end ? end : ends) || session['title'] || ''
+  }
   const notes: string[] = []
   const classes = new Map<string, BundleClass>()
   for (const row of rowsOf('classes')) {
@@ -103,7 +115,7 @@ export function readBundle(bytes: Uint8Array): Outcome<RosterBundle> {
       id,
       name: plainCell((row['title'] || row['classCode'] || id).trim()),
       subject: plainCell((row['subjects'] || subjects.get(row['courseSourcedId'] ?? '') || '').split(',')[0]!.trim()),
-      year: sessions.get(term) ?? '',
+      year: yearOf(term),
       students: [],
       staff: [],
     })
@@ -131,7 +143,7 @@ export function readBundle(bytes: Uint8Array): Outcome<RosterBundle> {
 
 /**
  * Writes classes as a rostering bundle, version 1.2.
- * @param today e.g. `2026-11-25`, put down as the day of the rows
+ * @param today e.g. `2026-11-25`: whose school year it is where a class names none
  */
 export function writeBundle(
   school: { readonly id: string; readonly name: string },
@@ -145,128 +157,78 @@ export function writeBundle(
   }
   const years = [...new Set(classes.map(({ year }) => year))]
   const sessionId = (year: string) => `year-${years.indexOf(year) + 1}`
+  // A class is held in a course: of its subject, in its year.
+  const courses = [...new Map(classes.map(({ subject, year }) => [`${year}\n${subject}`, { subject, year }])).values()]
+  const courseId = ({ subject, year }: { subject: string; year: string }) =>
+    `course-${courses.findIndex((course) => course.subject === subject && course.year === year) + 1}`
   const enrolments = classes.flatMap((given) => [
     ...given.staff.map((person) => ({ given, person, role: 'teacher' })),
     ...given.students.map((person) => ({ given, person, role: 'student' })),
   ])
-  const stamp = ['active', `${today}T00:00:00.000Z`]
+  // A list of texts: a comma would part one.
+  const inList = (text: string) => text.replaceAll(',', ' ')
+  const tables = {
+    orgs: [{ sourcedId: school.id, name: school.name, type: 'school' }],
+    academicSessions: years.map((year) => {
+      const { start, end, ends } = schoolYearDates(year, today)
+      const title = year || schoolYearName(start, end)
+      return { sourcedId: sessionId(year), title, type: 'schoolYear', startDate: start, endDate: end, schoolYear: ends }
+    }),
+    courses: courses.map((course) => ({
+      sourcedId: courseId(course),
+      schoolYearSourcedId: sessionId(course.year),
+      title: course.subject || 'Class',
+      orgSourcedId: school.id,
+      subjects: inList(course.subject),
+    })),
+    classes: classes.map((given) => ({
+      sourcedId: given.id,
+      title: given.name,
+      courseSourcedId: courseId(given),
+      classCode: given.name,
+      classType: 'scheduled',
+      schoolSourcedId: school.id,
+      termSourcedIds: sessionId(given.year),
+      subjects: inList(given.subject),
+    })),
+    users: [...people.values()].map(({ person }) => ({
+      sourcedId: person.id,
+      enabledUser: 'true',
+      username: person.email || person.id,
+      // Both must be there; who has one name has it in both places.
+      givenName: person.first || person.last,
+      familyName: person.last || person.first,
+      identifier: person.number,
+      email: person.email,
+      primaryOrgSourcedId: school.id,
+    })),
+    roles: [...people.values()].map(({ person, role }) => ({
+      sourcedId: `role-${person.id}`,
+      userSourcedId: person.id,
+      roleType: 'primary',
+      role,
+      orgSourcedId: school.id,
+    })),
+    enrollments: enrolments.map(({ given, person, role }, at) => ({
+      sourcedId: `enrolment-${at + 1}`,
+      classSourcedId: given.id,
+      schoolSourcedId: school.id,
+      userSourcedId: person.id,
+      role,
+      primary: role === 'teacher' && given.staff[0] === person ? 'true' : 'false',
+    })),
+  }
   const file = (rows: readonly (readonly string[])[]) => strToU8(writeCsv(rows))
+  const files = Object.entries(tables) as [keyof typeof tables, Record<string, string>[]][]
   return zipSync({
     'manifest.csv': file([
       ['propertyName', 'value'],
       ['manifest.version', '1.0'],
       ['oneroster.version', '1.2'],
-      ['file.academicSessions', 'bulk'],
-      ['file.classes', 'bulk'],
-      ['file.courses', 'absent'],
-      ['file.enrollments', 'bulk'],
-      ['file.orgs', 'bulk'],
-      ['file.roles', 'bulk'],
-      ['file.users', 'bulk'],
+      ...MANIFEST_FILES.map((name) => [`file.${name}`, name in tables ? 'bulk' : 'absent']),
       ['source.systemName', 'Gavrin'],
       ['source.systemCode', 'gavrin'],
     ]),
-    'orgs.csv': file([
-      ['sourcedId', 'status', 'dateLastModified', 'name', 'type', 'identifier', 'parentSourcedId'],
-      [school.id, ...stamp, school.name, 'school', '', ''],
-    ]),
-    'academicSessions.csv': file([
-      [
-        'sourcedId',
-        'status',
-        'dateLastModified',
-        'title',
-        'type',
-        'startDate',
-        'endDate',
-        'parentSourcedId',
-        'schoolYear',
-      ],
-      ...years.map((year) => [sessionId(year), ...stamp, year, 'schoolYear', '', '', '', year]),
-    ]),
-    'classes.csv': file([
-      [
-        'sourcedId',
-        'status',
-        'dateLastModified',
-        'title',
-        'grades',
-        'courseSourcedId',
-        'classCode',
-        'classType',
-        'location',
-        'schoolSourcedId',
-        'termSourcedIds',
-        'subjects',
-      ],
-      ...classes.map(({ id, name, subject, year }) => [
-        id,
-        ...stamp,
-        name,
-        '',
-        '',
-        name,
-        'scheduled',
-        '',
-        school.id,
-        sessionId(year),
-        subject,
-      ]),
-    ]),
-    'users.csv': file([
-      [
-        'sourcedId',
-        'status',
-        'dateLastModified',
-        'enabledUser',
-        'username',
-        'givenName',
-        'familyName',
-        'identifier',
-        'email',
-      ],
-      ...[...people.values()].map(({ person }) => [
-        person.id,
-        ...stamp,
-        'true',
-        person.email || person.id,
-        person.first,
-        person.last,
-        person.number,
-        person.email,
-      ]),
-    ]),
-    'roles.csv': file([
-      ['sourcedId', 'status', 'dateLastModified', 'userSourcedId', 'roleType', 'role', 'orgSourcedId'],
-      ...[...people.values()].map(({ person, role }) => [
-        `role-${person.id}`,
-        ...stamp,
-        person.id,
-        'primary',
-        role,
-        school.id,
-      ]),
-    ]),
-    'enrollments.csv': file([
-      [
-        'sourcedId',
-        'status',
-        'dateLastModified',
-        'classSourcedId',
-        'schoolSourcedId',
-        'userSourcedId',
-        'role',
-        'primary',
-      ],
-      ...enrolments.map(({ given, person, role }, at) => [
-        `enrolment-${at + 1}`,
-        ...stamp,
-        given.id,
-        school.id,
-        person.id,
-        role,
-        role === 'teacher' && given.staff[0] === person ? 'true' : 'false',
-      ]),
-    ]),
+    ...Object.fromEntries(files.map(([name, rows]) => [`${name}.csv`, file(rosteringRows(name, rows))])),
   })
 }

@@ -14,13 +14,35 @@ export interface Block {
 
 const BANDS = 4
 
+/** What the columns to balance say of people, as numbers: of each column those after the ones before it. */
+export function kindsOf(people: readonly GroupCandidate[]): {
+  kindsOf: ReadonlyMap<string, readonly number[]>
+  count: number
+} {
+  const columns = Math.max(0, ...people.map(({ values }) => values?.length ?? 0))
+  const kinds = new Map<string, number[]>()
+  let count = 0
+  for (let column = 0; column < columns; column++) {
+    const found = kindsInColumn(people, column)
+    for (const [id, kind] of found.kindOf) kinds.set(id, [...(kinds.get(id) ?? []), count + kind])
+    count += found.count
+  }
+  return { kindsOf: kinds, count }
+}
+
 /**
  * The values of a column as numbers from 0. A column of many different numbers is cut into quarters from low to high, since
  * no two groups could ever have the same.
  */
-export function kindsOf(people: readonly GroupCandidate[]): { kindOf: ReadonlyMap<string, number>; count: number } {
+function kindsInColumn(
+  people: readonly GroupCandidate[],
+  column: number,
+): { kindOf: ReadonlyMap<string, number>; count: number } {
   const values = new Map<string, string>()
-  for (const { id, value } of people) if (value) values.set(id, foldText(value))
+  for (const person of people) {
+    const value = person.values?.[column]
+    if (value) values.set(person.id, foldText(value))
+  }
   const distinct = [...new Set(values.values())]
   const numbers = distinct.map((value) => Number(value.replace(',', '.')))
   const kindOf = new Map<string, number>()
@@ -63,7 +85,7 @@ export function blocksOf({
         sentence: `${nameOf(a)} and ${nameOf(b)} are to be apart, and also together (perhaps by way of others). Drop one of the two.`,
       })
 
-  const { kindOf, count } = kindsOf(people)
+  const { kindsOf: kindsOfPeople, count } = kindsOf(people)
   const members = new Map<string, GroupCandidate[]>()
   for (const person of people) {
     const key = root(person.id)
@@ -87,10 +109,7 @@ export function blocksOf({
         sentence: `${nameOf(first.id)} and ${nameOf(other.id)} are to be together, but are kept in two different groups.`,
       })
     const kinds = new Array<number>(count).fill(0)
-    for (const { id } of list) {
-      const kind = kindOf.get(id)
-      if (kind !== undefined) kinds[kind]!++
-    }
+    for (const { id } of list) for (const kind of kindsOfPeople.get(id) ?? []) kinds[kind]!++
     blocks.push({ members: list, kinds, apart: new Set(), locked: first?.place ?? null })
   }
   for (const { a, b, kind } of known) {

@@ -5,7 +5,7 @@ import { checkGroupName, groupNames, groupNotes, groupsFromColumn, groupsFromPas
 import { alike, nameTwins } from './twins.js'
 
 const people = (values: readonly string[]): GroupCandidate[] =>
-  values.map((value, at) => ({ id: `p${at}`, name: `Person ${at}`, value }))
+  values.map((value, at) => ({ id: `p${at}`, name: `Person ${at}`, values: [value] }))
 const made = (wish: Parameters<typeof makeGroups>[0]) => {
   const outcome = makeGroups(wish)
   if (!outcome.ok) throw new Error(outcome.problems[0]!.sentence)
@@ -170,7 +170,7 @@ describe('making groups', () => {
   }
 
   test('two who are to be together change places with two others, where one alone could not', () => {
-    const people = ['A', 'A', '', 'B', 'A', 'A'].map((value, at) => ({ id: `p${at}`, name: `p${at}`, value }))
+    const people = ['A', 'A', '', 'B', 'A', 'A'].map((value, at) => ({ id: `p${at}`, name: `p${at}`, values: [value] }))
     const pairs = [
       { a: 'p0', b: 'p2', kind: 'apart' as const },
       { a: 'p5', b: 'p4', kind: 'together' as const },
@@ -180,7 +180,7 @@ describe('making groups', () => {
   })
 
   test('people bound to each other change places together, where one alone could not', () => {
-    const people = ['p0', 'p1', 'p2', 'p3', 'p4'].map((id) => ({ id, name: id, value: 'A' }))
+    const people = ['p0', 'p1', 'p2', 'p3', 'p4'].map((id) => ({ id, name: id, values: ['A'] }))
     const pairs = ['p1', 'p2', 'p3'].map((a) => ({ a, b: 'p4', kind: 'apart' as const }))
     const made = makeGroups({ people, groups: 2, pairs, locked: new Map([['p0', 0]]), seed: 0 })
     expect(made.ok && made.value.sizeSpread).toBe(1)
@@ -236,6 +236,22 @@ const STUDENTS = [
 ]
 
 describe('group sets', () => {
+  test('several columns are spread at once, each as evenly as if it were the only one', () => {
+    // Bands and tutors cross each other: of each of four pairs there are four people.
+    const crossed = Array.from({ length: 16 }, (_, at) => ({
+      id: `p${at}`,
+      name: `p${at}`,
+      values: [at % 2 ? 'A' : 'B', at % 4 < 2 ? 'Haddow' : 'Oduya'],
+    }))
+    for (let seed = 0; seed < 12; seed++) {
+      const made = makeGroups({ people: crossed, groups: 4, seed })
+      expect(made.ok && [made.value.sizeSpread, made.value.valueSpread]).toEqual([0, 0])
+    }
+    // Nothing said in one column is no value of it.
+    const some = crossed.map((person, at) => (at < 8 ? { ...person, values: ['', person.values[1]!] } : person))
+    const made = makeGroups({ people: some, groups: 4, seed: 1 })
+    expect(made.ok && made.value.valueSpread).toBe(0)
+  })
   test('out of a column: a value is a group, however it is spelt', () => {
     const drafts = groupsFromColumn(
       [

@@ -9,8 +9,8 @@ export interface GroupCandidate {
   readonly id: string
   /** How they are spoken of when something cannot be done. */
   readonly name: string
-  /** What the column to balance says of them; empty for nothing. */
-  readonly value?: string
+  /** What each of the columns to balance says of them; empty for nothing. */
+  readonly values?: readonly string[]
 }
 
 /** Two people who must be in one group, or must not. */
@@ -48,7 +48,7 @@ export const groupsOfSize = (people: number, size: number): number =>
 
 /**
  * Makes groups. Together, apart and locked places always hold, or it is said which of them cannot; within that the groups
- * are as even in size as can be, and then the values of the balanced column are spread as evenly as can be.
+ * are as even in size as can be, and then the values of the balanced columns are spread as evenly as can be, all columns alike.
  *
  * Method: people who must be together become one block; blocks are first placed by colouring the graph of those who must be
  * apart (DSATUR, D. Brélaz 1979, with backtracking), then moved and swapped by simulated annealing, which never leaves
@@ -75,17 +75,17 @@ export function makeGroups(wish: GroupWish): Outcome<MadeGroups> {
 
 /**
  * How uneven groups are: `sizeSpread` is the largest less the smallest size; `valueSpread` adds up, over the values of the
- * balanced column, the most of a value in any group less the fewest.
+ * balanced columns, the most of a value in any group less the fewest.
  */
 export function spreadOf(
   groups: readonly (readonly string[])[],
   people: readonly GroupCandidate[],
 ): { sizeSpread: number; valueSpread: number } {
-  const { kindOf, count } = kindsOf(people)
+  const { kindsOf: kinds, count } = kindsOf(people)
   const sizes = groups.map(({ length }) => length)
   let valueSpread = 0
   for (let kind = 0; kind < count; kind++) {
-    const counts = groups.map((group) => group.filter((id) => kindOf.get(id) === kind).length)
+    const counts = groups.map((group) => group.filter((id) => kinds.get(id)?.includes(kind)).length)
     valueSpread += Math.max(...counts) - Math.min(...counts)
   }
   return { sizeSpread: Math.max(...sizes) - Math.min(...sizes), valueSpread }

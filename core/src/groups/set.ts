@@ -4,6 +4,10 @@ import { type PersonName, cleanText, foldText, fullName } from '../roster/names.
 import type { GroupPair } from './maker.js'
 import { nameTwins } from './twins.js'
 
+/** Whether two groups were said to be two, however alike their names. */
+export const areTwo = (different: readonly (readonly [string, string])[], a: string, b: string): boolean =>
+  different.some(([one, other]) => (one === a && other === b) || (one === b && other === a))
+
 /** A group of a set with who is in it. */
 export interface Group {
   readonly id: string
@@ -42,22 +46,26 @@ export interface GroupNote {
  * than {@link GROUP_SIZE_ADVICE}, or of nobody, and students in no group.
  * @param students who is in the class now
  * @param pairs who is to be together and who apart
+ * @param different groups that are two though their names look alike, the smaller id first
  */
 export function groupNotes(
   groups: readonly Group[],
   students: readonly (PersonName & { readonly personId: string })[],
   pairs: readonly GroupPair[] = [],
+  different: readonly (readonly [string, string])[] = [],
 ): GroupNote[] {
   const notes: GroupNote[] = []
   const inClass = new Set(students.map(({ personId }) => personId))
   const counted = groups.map((group) => ({ ...group, size: group.personIds.filter((id) => inClass.has(id)).length }))
-  for (const { keep, other, reason } of nameTwins(counted))
+  for (const { keep, other, reason } of nameTwins(counted)) {
+    if (areTwo(different, keep.id, other.id)) continue
     notes.push({
       code: 'twins',
       sentence: `${keep.name} and ${other.name} look like one group (${reason}).`,
       groupIds: [keep.id, other.id],
       personIds: [],
     })
+  }
   const byId = new Map(students.map((student) => [student.personId, student]))
   const homeOf = new Map(groups.flatMap((group) => group.personIds.map((personId) => [personId, group] as const)))
   for (const { a, b, kind } of pairs) {

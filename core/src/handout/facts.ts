@@ -49,6 +49,8 @@ export interface PlanGroupSet {
   readonly id: string
   readonly name: string
   readonly groups: readonly PlanGroup[]
+  /** Groups that are two though their names look alike, the smaller id first. */
+  readonly different?: readonly (readonly [string, string])[]
 }
 
 /** All that a plan for one class depends on besides the statement. */

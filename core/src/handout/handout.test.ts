@@ -12,6 +12,7 @@ import {
   fingerprintChanges,
 } from './changes.js'
 import type { PlanFacts, PlanMember } from './facts.js'
+import { dueForJoiner } from './joiners.js'
 import { plainNote } from './note.js'
 import { planHandout, planStops, standingStops } from './plan.js'
 import { checkStatement } from './readStatement.js'
@@ -803,5 +804,22 @@ describe('a statement from outside', () => {
 
   test('any JSON is a value or problems', () => {
     fc.assert(fc.property(fc.jsonValue(), (input) => expect(typeof checkStatement(input).ok).toBe('boolean')))
+  })
+})
+
+describe('who comes when the due time is past', () => {
+  const DAY = 86_400_000
+  test('has as long as the class had, between one day and fourteen, at the hour of the class’s', () => {
+    fc.assert(
+      fc.property(fc.nat(40 * DAY), fc.nat(60 * DAY), (had, late) => {
+        const dueAt = 1_700_000_000_000
+        const now = dueAt + late
+        const own = dueForJoiner(dueAt - had, dueAt, now)
+        expect((own - dueAt) % DAY).toBe(0)
+        const time = Math.min(14 * DAY, Math.max(DAY, had))
+        expect(own - now).toBeGreaterThanOrEqual(time)
+        expect(own - now).toBeLessThan(time + DAY)
+      }),
+    )
   })
 })

@@ -1,5 +1,5 @@
 import type { Permission } from '../access/permission.js'
-import { GROUP_SIZE_ADVICE } from '../groups/set.js'
+import { GROUP_SIZE_ADVICE, areTwo } from '../groups/set.js'
 import { nameTwins } from '../groups/twins.js'
 import type { NameValues } from '../naming/pattern.js'
 import { foldText, fullName } from '../roster/names.js'
@@ -171,10 +171,13 @@ function onePerGroup(p: Planning, item: HandoutItem, members: readonly PlanMembe
       },
     })
   }
-  for (const { keep, other } of nameTwins(set.groups.map(({ name, personIds }) => ({ name, size: personIds.length }))))
-    look(p, 'group-twins', `${keep.name} and ${other.name} of ${set.name} look like one group written twice.`, {
-      itemId: item.id,
-    })
+  for (const { keep, other } of nameTwins(
+    set.groups.map(({ id, name, personIds }) => ({ id, name, size: personIds.length })),
+  ))
+    if (!areTwo(set.different ?? [], keep.id, other.id))
+      look(p, 'group-twins', `${keep.name} and ${other.name} of ${set.name} look like one group written twice.`, {
+        itemId: item.id,
+      })
   const alone = members.filter(({ personId }) => !placed.has(personId))
   for (const member of alone) leaveOut(p, item, member, `in no group of ${set.name}`)
   if (alone.length > 0)

@@ -19,8 +19,13 @@ export type ClientMessage =
   /** To be told when something of a class changes: see `class changed`. */
   | { readonly type: 'watch class'; readonly classId: string }
   | { readonly type: 'unwatch class'; readonly classId: string }
-  /** To be told who writes in a worksheet of the library and when its draft is kept; `block`: where one is oneself. */
-  | { readonly type: 'watch worksheet'; readonly worksheetId: string; readonly block: string | null }
+  /** To be told who writes in a worksheet of the library and when its draft is kept; `block` and `at`: where one is oneself. */
+  | {
+      readonly type: 'watch worksheet'
+      readonly worksheetId: string
+      readonly block: string | null
+      readonly at: number | null
+    }
   | { readonly type: 'unwatch worksheet'; readonly worksheetId: string }
 
 /** What of a class has changed. */
@@ -32,6 +37,8 @@ export interface WorksheetWriter {
   readonly name: string
   /** The id of the block they are in. */
   readonly block: string | null
+  /** How far into the block their caret is, as the editor counts; null: nowhere in its words. */
+  readonly at: number | null
 }
 
 /** One line of the board. */
@@ -134,10 +141,11 @@ export type ServerMessage =
   | { readonly type: 'trouble'; readonly sentence: string }
 
 const ID = /^[A-Za-z0-9_-]{1,64}$/
-const isChannel = (value: unknown): value is number =>
-  Number.isInteger(value) && (value as number) >= 0 && (value as number) < 2 ** 31
+const isChannel = (value: unknown): value is number => isPlace(value)
 const isClient = (value: unknown): value is number =>
   Number.isInteger(value) && (value as number) >= 0 && (value as number) < 2 ** 32
+const isPlace = (value: unknown): value is number =>
+  Number.isInteger(value) && (value as number) >= 0 && (value as number) < 2 ** 31
 const isId = (value: unknown): value is string => typeof value === 'string' && ID.test(value)
 
 /** Reads a text frame from the browser; null for anything else than a message of {@link ClientMessage}. */
@@ -157,7 +165,7 @@ export function readClientMessage(text: string): ClientMessage | null {
   if ((type === 'watch' || type === 'unwatch') && isId(handoutId)) return { type, handoutId }
   if ((type === 'watch class' || type === 'unwatch class') && isId(classId)) return { type, classId }
   if (type === 'watch worksheet' && isId(worksheetId) && (block === null || isId(block)))
-    return { type, worksheetId, block }
+    return { type, worksheetId, block, at: isPlace(raw['at']) ? raw['at'] : null }
   if (type === 'unwatch worksheet' && isId(worksheetId)) return { type, worksheetId }
   return null
 }

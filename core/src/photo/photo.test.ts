@@ -9,6 +9,7 @@ import { findPlaces } from './places.js'
 import { type Corners, type Grey, type Rgba, toGrey } from './raster.js'
 import { type RecognisedLine, freePlaces, pageBlocks, readRecognised, recognisedText } from './recognised.js'
 import { pageSize, straighten } from './straighten.js'
+import { checkPhotoWork } from './work.js'
 
 const W = 400
 const H = 500
@@ -149,11 +150,72 @@ describe('places to write', () => {
       ),
     ).toEqual([])
   })
+  test('lines close under their questions end below them, also where the page is read: five of five', () => {
+    // Questions of 22 pixels' height end 22 pixels above their lines, which stand 60 pixels apart.
+    const tops = [200, 260, 320, 380, 440]
+    const print = (x: number, y: number) =>
+      tops.some((top) => y >= top - 44 && y < top - 22) && x >= 100 && x < 600 && x % 9 < 5
+    const places = findPlaces(paper((x, y) => tops.some((top) => rule(top)(x, y)) || print(x, y)))
+    expect(places).toHaveLength(5)
+    places.forEach(({ box }, at) => {
+      expect(box.y * 1_000).toBeGreaterThanOrEqual(tops[at]! - 22)
+      expect((box.y + box.height) * 1_000).toBeCloseTo(tops[at]!, -1)
+    })
+    // What is read is measured too large by a few pixels: the boxes end there.
+    const read = tops.map((top) => ({ x: 0.12, y: (top - 46) / 1_000, width: 0.7, height: 0.03 }))
+    const free = freePlaces(places, read)
+    expect(free).toHaveLength(5)
+    free.forEach(({ box }, at) => expect(box.y).toBeGreaterThanOrEqual(read[at]!.y + read[at]!.height - 1e-9))
+  })
   test('the empty cells of a table', () => {
     const cells = (x: number, y: number) =>
       ((y - 300) % 60 === 0 && y >= 300 && y <= 420 && x >= 100 && x <= 700) ||
       ((x - 100) % 200 === 0 && x >= 100 && x <= 700 && y >= 300 && y <= 420)
     expect(findPlaces(paper(cells)).map(({ is }) => is)).toEqual(Array(6).fill('frame'))
+  })
+})
+
+describe('the work on photographs', () => {
+  const box = { x: 0.1, y: 0.1, width: 0.8, height: 0.1 }
+  const page = {
+    key: 'a',
+    picture: null,
+    width: 2_000,
+    height: 1_000,
+    corners: cornersOf(2_000, 1_000),
+    found: true,
+    even: true,
+    turn: 90,
+    step: 'text',
+    cut: { corners: null, even: true, turn: 90 },
+    way: 'text',
+    blocks: [{ key: 'b', is: 'heading', text: 'Knots', words: [{ text: 'Knots', doubtful: true }], box }],
+    figures: [{ medium: { id: 'm', width: 10, height: 20 }, box }],
+    places: [{ is: 'line', box }],
+  }
+  test('is read as it was kept, without what it does not know', () => {
+    expect(checkPhotoWork({ pages: [{ ...page, more: 1 }], other: [] })).toEqual({ ok: true, value: { pages: [page] } })
+    expect(checkPhotoWork({ pages: [{ ...page, blocks: null, corners: null, cut: null }] }).ok).toBe(true)
+  })
+  test('of another shape is refused, whatever it is', () => {
+    for (const part of [
+      { turn: 'x' },
+      { width: 0 },
+      { corners: [{ x: 1, y: 1 }] },
+      { way: 'other' },
+      { blocks: [{}] },
+      { places: [{ is: 'line', box: { ...box, x: Number.NaN } }] },
+      { figures: Array(101).fill(page.figures[0]) },
+    ])
+      expect(checkPhotoWork({ pages: [{ ...page, ...part }] }).ok).toBe(false)
+    expect(checkPhotoWork({ pages: Array(21).fill(page) }).ok).toBe(false)
+    fc.assert(fc.property(fc.anything(), (raw) => void checkPhotoWork(raw)))
+    fc.assert(
+      fc.property(fc.constantFrom(...Object.keys(page)), fc.anything(), (key, value) => {
+        const read = checkPhotoWork({ pages: [{ ...page, [key]: value }] })
+        if (read.ok) expect(checkPhotoWork(JSON.parse(JSON.stringify(read.value)))).toEqual(read)
+      }),
+    )
   })
 })
 

@@ -39,11 +39,32 @@ export function findPlaces(page: Grey): Place[] {
   const lines = across.filter((run) => !used(run) && !crossed(run))
   const gap = typicalGap(lines, height)
   const places: Place[] = frames.map((run) => ({ box: toBox(run, width, height), is: 'frame' }))
+  // From the line up to the print above it, as high as writing needs; a line close under print only underlines it.
   const writing = lines
-    .map((run) => ({ ...run, y0: Math.max(0, run.y0 - gap) }))
-    .filter((run) => isEmpty(run, dark, 2, 0.75))
+    .map((run) => ({ ...run, y0: clearAbove(run, gap, dark) }))
+    .filter(({ y0, y1 }) => y1 - y0 >= LEAST_ROOM * gap)
   for (const run of joinedLines(writing, gap)) places.push({ box: toBox(run, width, height), is: 'line' })
   return readingOrder(places)
+}
+
+/** The share of the usual distance of lines that must be free above a line for it to be written on. */
+const LEAST_ROOM = 0.45
+
+/** The uppermost row above a line, up to `gap` away from it, with nothing printed between it and the line. */
+function clearAbove({ x0, x1, y0 }: Run, gap: number, dark: (x: number, y: number) => boolean): number {
+  const speck = Math.max(1, Math.round(0.01 * (x1 - x0)))
+  let clear = y0
+  let specks = 0
+  // The edge of the line itself is not sharp.
+  for (let y = y0 - 3; y >= Math.max(0, y0 - gap); y--) {
+    let count = 0
+    for (let x = x0; x <= x1; x++) if (dark(x, y)) count++
+    // One row may hold dust; print goes on over several.
+    specks = count > speck ? specks + 1 : 0
+    if (specks > 1) return Math.min(y0, y + specks + 1)
+    if (count <= speck) clear = y
+  }
+  return clear
 }
 
 const toBox = ({ x0, x1, y0, y1 }: Run, width: number, height: number): Box => ({
@@ -140,12 +161,11 @@ function findFrames(across: readonly Run[], down: readonly Run[], width: number,
 }
 
 /** Whether there is next to nothing dark inside, away from the sides. */
-function isEmpty({ x0, x1, y0, y1 }: Run, dark: (x: number, y: number) => boolean, margin: number, part = 1): boolean {
+function isEmpty({ x0, x1, y0, y1 }: Run, dark: (x: number, y: number) => boolean, margin: number): boolean {
   let count = 0
   let all = 0
   const bottom = y1 - margin - 2
-  const top = y1 - (y1 - y0) * part + margin
-  for (let y = Math.max(0, Math.round(top)); y <= bottom; y++)
+  for (let y = Math.max(0, y0 + margin); y <= bottom; y++)
     for (let x = x0 + margin; x <= x1 - margin; x++) {
       all++
       if (dark(x, y)) count++

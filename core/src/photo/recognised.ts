@@ -131,7 +131,21 @@ export type PagePart =
     }
   | { readonly is: 'place'; readonly place: Place }
 
+/** Taller than this share of the page, a place is for sentences; a line of writing takes so much of it. */
 const TALL = 0.045
+const LINE = 0.027
+
+/** The answer space that is proposed for a place to write. */
+export function spaceFor({ box: { height, width } }: Place, newId: () => string): StandingSpace {
+  return height > TALL
+    ? {
+        id: newId(),
+        kind: 'passage',
+        lines: Math.min(40, Math.max(2, Math.round(height / LINE))),
+        proposed: { was: '' },
+      }
+    : { id: newId(), kind: 'line', width: width < 0.4 ? 'short' : 'full', proposed: { was: '' } }
+}
 
 /**
  * The blocks of a page that was read, from its top to its foot: places to write become proposed answer spaces.
@@ -174,30 +188,33 @@ export function pageBlocks(parts: readonly PagePart[], newId: () => string): Blo
               place: 'start',
             },
           ]
-        case 'place': {
-          const { height, width } = part.place.box
-          const space: StandingSpace =
-            height > TALL
-              ? {
-                  id: newId(),
-                  kind: 'passage',
-                  lines: Math.min(40, Math.max(2, Math.round(height / 0.027))),
-                  proposed: { was: '' },
-                }
-              : { id: newId(), kind: 'line', width: width < 0.4 ? 'short' : 'full', proposed: { was: '' } }
-          return [space]
-        }
+        case 'place':
+          return [spaceFor(part.place, newId)]
       }
     })
 }
 
-/** The places of a page that no text stands in and no figure covers. */
+/** The least height of a place to write, as a share of the page's. */
+const LEAST_PLACE = 0.008
+
+/**
+ * The places of a page that no text stands in and no figure covers. A place that reaches into the text above it ends there: the
+ * line it stands on stays to be written on.
+ */
 export function freePlaces(places: readonly Place[], taken: readonly Box[]): Place[] {
-  return places.filter(({ box }) =>
-    taken.every((other) => {
+  return places.flatMap(({ is, box }): Place[] => {
+    const foot = box.y + box.height
+    let top = box.y
+    for (const other of taken) {
       const across = Math.min(box.x + box.width, other.x + other.width) - Math.max(box.x, other.x)
-      const down = Math.min(box.y + box.height, other.y + other.height) - Math.max(box.y, other.y)
-      return across <= 0 || down <= 0.35 * Math.min(box.height, other.height)
-    }),
-  )
+      const end = other.y + other.height
+      if (across <= 0 || end <= top || other.y >= foot) continue
+      // Letters that hang a little into it from below or above stand beside it.
+      if (other.y > box.y && foot - other.y <= 0.35 * Math.min(box.height, other.height)) continue
+      if (end >= foot || other.y > box.y + 0.5 * box.height) return []
+      top = Math.max(top, end)
+    }
+    const height = foot - top
+    return height < LEAST_PLACE ? [] : [{ is, box: { ...box, y: top, height } }]
+  })
 }

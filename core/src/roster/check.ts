@@ -30,6 +30,30 @@ export interface RosterMember extends PersonName {
   readonly left?: boolean
 }
 
+/** A student as a class has them: extra columns by id. */
+export interface StudentInClass extends PersonName {
+  readonly personId: string
+  readonly email: string | null
+  readonly number: string | null
+  readonly cells: Readonly<Record<string, string>>
+  readonly leftAt: unknown
+}
+
+/** The students of a class as a list is compared with them: extra columns by name. */
+export const rosterMembers = (
+  students: readonly StudentInClass[],
+  columns: readonly { readonly id: string; readonly name: string }[],
+): RosterMember[] =>
+  students.map(({ personId, first, last, email, number, cells, leftAt }) => ({
+    personId,
+    first,
+    last,
+    email,
+    number,
+    cells: Object.fromEntries(columns.map(({ id, name }) => [name, cells[id] ?? ''])),
+    left: leftAt !== null,
+  }))
+
 export type RosterField = 'last' | 'first' | 'email' | 'number'
 
 /** Why a row is in doubt. `stops`: the roster cannot be saved with it; otherwise it can, knowingly. */

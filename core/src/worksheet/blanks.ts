@@ -7,6 +7,7 @@ import {
   type PlainBlock,
   type RichNode,
   type TableBlock,
+  type TextBlock,
   type WorksheetContent,
 } from './content.js'
 import { SPACE_LIMITS } from './checkSpace.js'
@@ -29,6 +30,7 @@ const gapWidth = (blank: string) => Math.min(60, Math.max(3, Math.round(blank.re
  *
  * - underlines, dotted leaders and rows of dashes inside a sentence: a gap
  * - a paragraph that is nothing but blanks: a line; several under each other: one passage
+ * - paragraphs that are nothing but blanks at the end of a list's item: lines under it, and the list goes on after them
  * - a short paragraph that ends with a colon and has no blank after it: a line under it
  * - an empty cell in a table that has print in its first row or column: a cell to write in, numeric if its column or row
  *   has numbers or a unit in its head
@@ -58,14 +60,10 @@ function inBlock(block: PlainBlock, next: Block | undefined, newId: () => string
   if (block.kind === 'table') return [inTable(block, newId)]
   if (block.kind !== 'text') return [block]
   const text = plainText(block.rich)
-  if (block.rich.type === 'paragraph' && text.trim() && isOnlyBlank(text)) {
-    const line: LineSpace = {
-      id: newId(),
-      kind: 'line',
-      width: text.replace(/\s/g, '').length < 25 ? 'short' : 'full',
-      proposed: { was: asProposed(text) },
-    }
-    return [line]
+  if (block.rich.type === 'paragraph' && text.trim() && isOnlyBlank(text)) return [lineFor(text, newId)]
+  if (isList(block)) {
+    const parts = underItems(block, newId)
+    if (parts.length > 1) return parts
   }
   const rich = withGaps(block.rich, newId)
   if (rich !== block.rich) return [{ ...block, rich }]
@@ -77,7 +75,41 @@ function inBlock(block: PlainBlock, next: Block | undefined, newId: () => string
   return [block]
 }
 
-const isList = (block: Block) => block.kind === 'text' && block.rich.type.endsWith('List')
+const isList = (block: Block): block is TextBlock => block.kind === 'text' && block.rich.type.endsWith('List')
+
+/** A list whose items end with lines that are nothing but blanks: those stand under their items, and the list goes on after them. */
+function underItems(block: TextBlock, newId: () => string): PlainBlock[] {
+  const { type, attrs, content = [] } = block.rich
+  const blocks: PlainBlock[] = []
+  let items: RichNode[] = []
+  let next = Number(attrs?.['start'] ?? 1)
+  const put = () => {
+    if (items.length === 0) return
+    const rich: RichNode = { type, ...(type === 'orderedList' && { attrs: { start: next } }), content: items }
+    blocks.push({ id: blocks.length === 0 ? block.id : newId(), kind: 'text', rich: withGaps(rich, newId) })
+    next += items.length
+    items = []
+  }
+  for (const item of content) {
+    const parts = [...(item.content ?? [])]
+    const lines: PlainBlock[] = []
+    while (parts.length > 1 && parts.at(-1)!.type === 'paragraph' && isOnlyBlank(plainText(parts.at(-1)!)))
+      lines.unshift(lineFor(plainText(parts.pop()!), newId))
+    items.push(lines.length > 0 ? { ...item, content: parts } : item)
+    if (lines.length === 0) continue
+    put()
+    blocks.push(...lines)
+  }
+  put()
+  return blocks
+}
+
+const lineFor = (blank: string, newId: () => string): LineSpace => ({
+  id: newId(),
+  kind: 'line',
+  width: blank.replace(/\s/g, '').length < 25 ? 'short' : 'full',
+  proposed: { was: asProposed(blank) },
+})
 
 /** Rich text with its blanks replaced by gaps; the same node if there is none. */
 function withGaps(node: RichNode, newId: () => string): RichNode {

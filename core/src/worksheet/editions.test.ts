@@ -4,11 +4,13 @@ import { alignBoxes, insidePage, readingOrder, snapBox } from './backdrop.js'
 import { proposeSpaces, proposedCount } from './blanks.js'
 import { checkContent } from './check.js'
 import { compareContents } from './compare.js'
-import type { Block, WorksheetContent } from './content.js'
+import type { Block, PlainBlock, RichNode, WorksheetContent } from './content.js'
 import { mergeDrafts } from './merge.js'
+import { mergeTokens, mergeWords } from './mergeText.js'
 import { anyContent, content, counting, table, text } from './testing/samples.js'
 import { answerSpaces, mapSpaces } from './walk.js'
 import { compareWords } from './wordDiff.js'
+import { blockWords } from './words.js'
 
 describe('what changed between two editions', () => {
   const a = text('a', 'The tide falls twice a day.')
@@ -107,11 +109,132 @@ describe('two authors at once', () => {
       both: [],
     })
   })
-  test('what both changed stands as mine, and is named', () => {
-    expect(mergeDrafts(draft(a), draft(text('a', 'mine')), draft(text('a', 'theirs')))).toEqual({
-      ...draft(text('a', 'mine')),
+  test('a paragraph that both wrote in has the words of both, wherever in it they wrote', () => {
+    const long = text('a', 'The tide turns at noon.')
+    const [mine, theirs] = [
+      text('a', 'Today the tide turns at noon.'),
+      text('a', 'The tide turns at noon, or a little later.'),
+    ]
+    const { content: merged, both } = mergeDrafts(draft(long), draft(mine), draft(theirs))
+    expect(blockWords(merged.blocks[0]!)).toBe('Today the tide turns at noon, or a little later.')
+    expect(both).toEqual([])
+    // At the same place, one after the other; what one of them wrote whole stands once.
+    const at = (words: string) => draft(text('a', `Tides${words}`))
+    const words = (one: string, other: string) => blockWords(mergeDrafts(at(''), at(one), at(other)).content.blocks[0]!)
+    expect(words(' of the quay', ' in spring')).toBe('Tides in spring of the quay')
+    expect(words(' at noon', ' at noon and later')).toBe('Tides at noon and later')
+  })
+  test('letters typed by one stay where the other makes words bold, a heading, or takes others away', () => {
+    const rich = (id: string, type: string, ...content: RichNode[]): Block => ({
+      id,
+      kind: 'text',
+      rich: { type, ...(type === 'heading' && { attrs: { level: 2 } }), content },
+    })
+    const word = (letters: string, bold = false): RichNode => ({
+      type: 'text',
+      text: letters,
+      ...(bold && { marks: [{ type: 'bold' }] }),
+    })
+    const base = rich('a', 'paragraph', word('High water'))
+    const bold = rich('a', 'heading', word('High', true), word(' water'))
+    const longer = rich('a', 'paragraph', word('High water today'))
+    const whole = rich('a', 'heading', word('High', true), word(' water today'))
+    expect(mergeDrafts(draft(base), draft(bold), draft(longer))).toEqual({ ...draft(whole), both: [] })
+    expect(mergeDrafts(draft(base), draft(longer), draft(bold))).toEqual({ ...draft(whole), both: [] })
+    expect(
+      mergeDrafts(draft(base), draft(rich('a', 'paragraph', word('water'))), draft(longer)).content.blocks,
+    ).toEqual([rich('a', 'paragraph', word('water today'))])
+  })
+  test('items of a list, cells of a table, and what is set of a space come from whoever changed them', () => {
+    const item = (words: string): RichNode => ({
+      type: 'listItem',
+      content: [{ type: 'paragraph', content: [{ type: 'text', text: words }] }],
+    })
+    const list = (...items: string[]): Block => ({
+      id: 'l',
+      kind: 'text',
+      rich: { type: 'orderedList', attrs: { start: 1 }, content: items.map(item) },
+    })
+    const merged = (base: Block, mine: Block, theirs: Block) => mergeDrafts(draft(base), draft(mine), draft(theirs))
+    expect(merged(list('a', 'b'), list('a', 'new', 'b'), list('a', 'b and c'))).toEqual({
+      ...draft(list('a', 'new', 'b and c')),
+      both: [],
+    })
+    expect(merged(list('a', 'b'), list('a'), list('a', 'b and c')).content.blocks).toEqual([list('a and c')])
+    const cells = (one: string, other: string) => table('t', [one, other])
+    expect(merged(cells('a', 'b'), cells('A', 'b'), cells('a', 'B'))).toEqual({ ...draft(cells('A', 'B')), both: [] })
+    const line: Block = { id: 's', kind: 'line', width: 'full', label: 'Rope' }
+    expect(
+      merged(line, { ...line, points: 2, label: 'Our rope' }, { ...line, hint: 'Look.', label: 'Rope, wet' }).content
+        .blocks,
+    ).toEqual([{ ...line, points: 2, hint: 'Look.', label: 'Our rope, wet' }])
+    const choice = (...texts: string[]): Block => ({
+      id: 'c',
+      kind: 'choice',
+      many: false,
+      options: texts.map((words, at) => ({ id: `o${at}`, text: words })),
+    })
+    expect(
+      merged(choice('ebb', 'flood'), choice('ebb tide', 'flood'), choice('ebb', 'flood', 'slack')).content.blocks,
+    ).toEqual([choice('ebb tide', 'flood', 'slack')])
+  })
+  test('what both set otherwise stands as mine, and is named', () => {
+    const line: Block = { id: 's', kind: 'line', width: 'full' }
+    expect(mergeDrafts(draft(line), draft({ ...line, points: 2 }), draft({ ...line, points: 3 }))).toEqual({
+      ...draft({ ...line, points: 2 }),
+      both: ['s'],
+    })
+    // Two states of one author: the newer stands, nothing is put together twice.
+    expect(mergeDrafts(draft(a), draft(text('a', '1 and more')), draft(text('a', '1 and')), { whole: true })).toEqual({
+      ...draft(text('a', '1 and more')),
       both: ['a'],
     })
+  })
+  test('a block that one moves into a section while the other writes in it is there, with all words', () => {
+    const section = (...blocks: PlainBlock[]): Block => ({
+      id: 's',
+      kind: 'section',
+      title: '',
+      whose: { is: 'everyone' },
+      blocks,
+    })
+    const merged = mergeDrafts(draft(a, b), draft(section(a), b), draft(text('a', '1 more'), b))
+    expect(merged.content).toEqual(content(section(text('a', '1 more')), b))
+    const back = mergeDrafts(draft(a, b), draft(text('a', '1 more'), b), draft(section(a), b))
+    expect(back.content).toEqual(content(section(text('a', '1 more')), b))
+  })
+  test('whatever two type and take out, each letter that one put in is there, and each that one took out is not', () => {
+    const letters = fc.array(fc.constantFrom('a', 'b', ' ', 'é', '🌊'), { maxLength: 14 })
+    const edits = fc.array(
+      fc.record({ at: fc.nat(14), gone: fc.nat(3), put: fc.array(fc.constantFrom('X', 'Y'), { maxLength: 3 }) }),
+      { maxLength: 3 },
+    )
+    const signs = { isLetter: (token: string) => !token.startsWith(' '), space: ' ' }
+    const merged = (...states: [string[], string[], string[]]) => mergeTokens(...states, signs)
+    fc.assert(
+      fc.property(letters, edits, edits, (base, one, other) => {
+        const edited = (deeds: typeof one, sign: string) => {
+          const now: string[] = [...base]
+          for (const { at, gone, put } of deeds) now.splice(at, gone, ...put.map((letter) => letter + sign))
+          return now
+        }
+        const [mine, theirs] = [edited(one, '1'), edited(other, '2')]
+        const inThere = merged(base, mine, theirs)
+        for (const letter of [...mine, ...theirs].filter((token) => /[12]$/.test(token)))
+          expect(inThere).toContain(letter)
+        expect(merged(base, mine, base)).toEqual(mine)
+        expect(merged(base, base, theirs)).toEqual(theirs)
+        expect(merged(base, mine, mine)).toEqual(mine)
+      }),
+      { numRuns: 500 },
+    )
+  })
+  test('a word that both wrote anew stands in both ways; letters that other words share are not taken for the same', () => {
+    expect(mergeWords('One', 'Mine', 'Theirs')).toBe('Theirs Mine')
+    expect(mergeWords('The tide turns.', 'The ebb turns.', 'The flood turns early.')).toBe('The flood ebb turns early.')
+    expect(mergeWords('The tide turns.', 'The tides turns.', 'The Tide turns.')).toBe('The Tides turns.')
+    expect(mergeWords('a b c d', 'a c d', 'a b c x d')).toBe('a c x d')
+    expect(mergeWords('a b c d', 'a d', 'a b X c d')).toBe('a b X c d')
   })
   test('what one changed and the other removed stays', () => {
     expect(mergeDrafts(draft(a, b), draft(b), draft(text('a', 'theirs'), b)).content).toEqual(

@@ -103,3 +103,6 @@ export function spaceLabels(content: Pick<WorksheetContent, 'blocks'>): Map<stri
 export function spaceLabel(content: Pick<WorksheetContent, 'blocks'>, spaceId: string): string {
   return spaceLabels(content).get(spaceId) ?? ''
 }
+
+/** Points as they are printed: `1 point`, `2.5 points`. */
+export const pointWords = (points: number): string => `${points} ${points === 1 ? 'point' : 'points'}`

@@ -1,7 +1,20 @@
 import { DOCUMENT_LIMITS, type DocumentKind, type Viewer, mayTeach } from '@gavrin/core'
-import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Query, Req, Res } from '@nestjs/common'
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Param,
+  ParseUUIDPipe,
+  Post,
+  Put,
+  Query,
+  Req,
+  Res,
+} from '@nestjs/common'
 import { ApiBody, ApiConsumes, ApiProperty, ApiQuery, ApiTags } from '@nestjs/swagger'
-import { IsObject, IsString, IsUUID, MaxLength } from 'class-validator'
+import { IsInt, IsObject, IsString, IsUUID, MaxLength, Min } from 'class-validator'
 import type { Request, Response } from 'express'
 import { OrNull } from '../common/dto.js'
 import { bodyOf, sendFile, sendPicture } from '../common/files.js'
@@ -20,6 +33,11 @@ class FinishDto {
   title: string
   @ApiProperty({ type: Object }) @IsObject() content: object
   @ApiProperty({ type: String, nullable: true }) @OrNull() @IsUUID() folderId: string | null
+}
+
+class PhotoWorkDto {
+  @ApiProperty() @IsInt() @Min(0) version: number
+  @ApiProperty({ type: Object }) @IsObject() work: object
 }
 
 const TYPES: Partial<Record<DocumentKind, string>> = { pdf: 'application/pdf', picture: 'application/octet-stream' }
@@ -80,6 +98,39 @@ export class BringInController {
     @Res() response: Response,
   ) {
     sendPicture(response, await this.bringIn.medium(viewer, id, mediumId))
+  }
+
+  @Get(':bringInId/work')
+  work(@Asking() viewer: Viewer, @Param('bringInId', ParseUUIDPipe) id: string) {
+    return this.bringIn.work(viewer, id)
+  }
+
+  @Put(':bringInId/work')
+  keepWork(
+    @Asking() viewer: Viewer,
+    @Param('bringInId', ParseUUIDPipe) id: string,
+    @Body() { version, work }: PhotoWorkDto,
+  ) {
+    return this.bringIn.keepWork(viewer, id, version, work)
+  }
+
+  @Post(':bringInId/photos')
+  @ApiConsumes('application/octet-stream')
+  @ApiBody({ schema: { type: 'string', format: 'binary' } })
+  async addPhoto(@Asking() viewer: Viewer, @Param('bringInId', ParseUUIDPipe) id: string, @Req() request: Request) {
+    await this.bringIn.open(viewer, id)
+    return this.bringIn.addPhoto(viewer, id, await bodyOf(request, DOCUMENT_LIMITS.bytes, TOO_LARGE))
+  }
+
+  @Get(':bringInId/photos/:pictureId')
+  async photo(
+    @Asking() viewer: Viewer,
+    @Param('bringInId', ParseUUIDPipe) id: string,
+    @Param('pictureId', ParseUUIDPipe) pictureId: string,
+    @Res() response: Response,
+  ) {
+    const bytes = await this.bringIn.photo(viewer, id, pictureId)
+    sendFile(response, { name: 'photograph', type: 'application/octet-stream', bytes })
   }
 
   @Post(':bringInId/finish')

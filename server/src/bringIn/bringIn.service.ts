@@ -1,8 +1,11 @@
 import {
   type DocumentKind,
+  PHOTO_LIMITS,
+  type PhotoWork,
   type Viewer,
   type WorksheetContent,
   checkDraft,
+  checkPhotoWork,
   documentKind,
   mapMedia,
   mayTeach,
@@ -93,18 +96,29 @@ export class BringInService {
   }
 
   async open(viewer: Viewer, id: string): Promise<Upload> {
-    const { name, kind, size, at } = await this.find(viewer, id)
-    return { id, name, kind, size, at }
+    hold(mayTeach(viewer))
+    const [found] = await this.source.query<Upload[]>(
+      `SELECT id, name, kind, size, (extract(epoch FROM created_at) * 1000)::float8 AS at FROM bring_in
+        WHERE school_id = $1 AND id = $2 AND person_id = $3 AND worksheet_id IS NULL`,
+      [viewer.schoolId, id, viewer.personId],
+    )
+    if (!found) throw notThere()
+    return found
   }
 
   async file(viewer: Viewer, id: string): Promise<{ name: string; kind: DocumentKind; bytes: Buffer }> {
-    const { name, kind, bytes } = await this.find(viewer, id)
-    return { name, kind, bytes }
+    const { name, kind } = await this.open(viewer, id)
+    const [found] = await this.source.query<{ bytes: Buffer }[]>(
+      'SELECT bytes FROM bring_in WHERE school_id = $1 AND id = $2 AND bytes IS NOT NULL',
+      [viewer.schoolId, id],
+    )
+    if (!found) throw notThere()
+    return { name, kind, bytes: found.bytes }
   }
 
   /** Reads a document into a worksheet that is not kept yet; its pictures are kept with the file. */
   async read(viewer: Viewer, id: string) {
-    const { kind, bytes } = await this.find(viewer, id)
+    const { kind, bytes } = await this.file(viewer, id)
     const read = await this.files.document(viewer, kind, new Uint8Array(bytes))
     const media = new Map<string, Medium>()
     const notes = [...read.notes]
@@ -132,13 +146,93 @@ export class BringInService {
     return { title: read.title, content: withMedia(read.content, media), notes }
   }
 
+  /** What was done with the photographs of an upload, and how often it was kept. */
+  async work(viewer: Viewer, id: string): Promise<{ version: number; work: PhotoWork | null }> {
+    await this.open(viewer, id)
+    const [found] = await this.source.query<[{ version: number; work: PhotoWork | null }]>(
+      'SELECT work_version AS version, work FROM bring_in WHERE school_id = $1 AND id = $2',
+      [viewer.schoolId, id],
+    )
+    return found
+  }
+
+  /** Keeps what was done with the photographs, if nobody kept anything since `version`. */
+  async keepWork(viewer: Viewer, id: string, version: number, raw: unknown): Promise<{ version: number }> {
+    const work = valueOf(checkPhotoWork(raw))
+    await this.open(viewer, id)
+    const [kept] = await this.source.query<[{ version: number }[], number]>(
+      `UPDATE bring_in SET work = $4, work_version = work_version + 1
+        WHERE school_id = $1 AND id = $2 AND worksheet_id IS NULL AND work_version = $3 RETURNING work_version AS version`,
+      [viewer.schoolId, id, version, JSON.stringify(work)],
+    )
+    if (!kept[0])
+      throw conflict(
+        'changed-elsewhere',
+        'These photographs were worked on in another window meanwhile. What you did here since is not kept: look at what is kept and go on from there.',
+      )
+    return kept[0]
+  }
+
+  /** Keeps one more photograph with an upload. Those that were taken out again make room for it. */
+  async addPhoto(viewer: Viewer, id: string, bytes: Uint8Array): Promise<{ id: string }> {
+    await this.open(viewer, id)
+    if (valueOf(documentKind(bytes, '')) !== 'picture')
+      throw malformed([{ code: 'file-kind', field: 'file', sentence: 'Only pictures can be added as pages.' }])
+    const pictureId = randomUUID()
+    return this.source.transaction(async (tx) => {
+      // One at a time, so that all together stay within the limits.
+      const [row] = await tx.query<{ work: PhotoWork | null }[]>(
+        'SELECT work FROM bring_in WHERE school_id = $1 AND id = $2 AND worksheet_id IS NULL FOR UPDATE',
+        [viewer.schoolId, id],
+      )
+      if (!row) throw notThere()
+      const shown = (row.work?.pages ?? []).flatMap(({ picture }) => (picture ? [picture] : []))
+      const lying = () =>
+        tx
+          .query<[{ count: number; bytes: number }]>(
+            `SELECT count(*)::int AS count, coalesce(sum(length(bytes)), 0)::int AS bytes FROM bring_in_picture
+              WHERE school_id = $1 AND bring_in_id = $2`,
+            [viewer.schoolId, id],
+          )
+          .then(([there]) => there.count + 1 < PHOTO_LIMITS.pages && there.bytes + bytes.length <= PHOTO_LIMITS.bytes)
+      if (!(await lying())) {
+        await tx.query(
+          'DELETE FROM bring_in_picture WHERE school_id = $1 AND bring_in_id = $2 AND NOT (id::text = ANY($3))',
+          [viewer.schoolId, id, shown],
+        )
+        if (!(await lying()))
+          throw conflict(
+            'too-many-photographs',
+            `One worksheet is made of up to ${PHOTO_LIMITS.pages} photographs of ${PHOTO_LIMITS.bytes / 1_000_000} MB together: put the others into another one.`,
+          )
+      }
+      await tx.query('INSERT INTO bring_in_picture (school_id, bring_in_id, id, bytes) VALUES ($1, $2, $3, $4)', [
+        viewer.schoolId,
+        id,
+        pictureId,
+        Buffer.from(bytes),
+      ])
+      return { id: pictureId }
+    })
+  }
+
+  async photo(viewer: Viewer, id: string, pictureId: string): Promise<Buffer> {
+    await this.open(viewer, id)
+    const [found] = await this.source.query<{ bytes: Buffer }[]>(
+      'SELECT bytes FROM bring_in_picture WHERE school_id = $1 AND bring_in_id = $2 AND id = $3',
+      [viewer.schoolId, id, pictureId],
+    )
+    if (!found) throw notThere()
+    return found.bytes
+  }
+
   async addMedium(viewer: Viewer, id: string, bytes: Uint8Array): Promise<Medium> {
-    await this.find(viewer, id)
+    await this.open(viewer, id)
     return addPicture(this.source, viewer, bytes, { bringInId: id })
   }
 
   async medium(viewer: Viewer, id: string, mediumId: string): Promise<MediumFile> {
-    await this.find(viewer, id)
+    await this.open(viewer, id)
     const [found] = await this.source.query<MediumFile[]>(
       'SELECT id, type, width, height, bytes FROM medium WHERE school_id = $1 AND bring_in_id = $2 AND id = $3',
       [viewer.schoolId, id, mediumId],
@@ -177,17 +271,17 @@ export class BringInService {
         [viewer.schoolId, id, wanted],
       )
       await tx.query('DELETE FROM medium WHERE school_id = $1 AND bring_in_id = $2', [viewer.schoolId, id])
-      await tx.query('UPDATE bring_in SET worksheet_id = $3, bytes = NULL WHERE school_id = $1 AND id = $2', [
-        viewer.schoolId,
-        id,
-        worksheetId,
-      ])
+      await tx.query('DELETE FROM bring_in_picture WHERE school_id = $1 AND bring_in_id = $2', [viewer.schoolId, id])
+      await tx.query(
+        'UPDATE bring_in SET worksheet_id = $3, bytes = NULL, work = NULL WHERE school_id = $1 AND id = $2',
+        [viewer.schoolId, id, worksheetId],
+      )
       return { worksheetId }
     })
   }
 
   async discard(viewer: Viewer, id: string): Promise<void> {
-    await this.find(viewer, id)
+    await this.open(viewer, id)
     await this.source.transaction(async (tx) => {
       await tx.query('DELETE FROM medium WHERE school_id = $1 AND bring_in_id = $2', [viewer.schoolId, id])
       await tx.query('DELETE FROM bring_in WHERE school_id = $1 AND id = $2 AND worksheet_id IS NULL', [
@@ -195,19 +289,6 @@ export class BringInService {
         id,
       ])
     })
-  }
-
-  private async find(viewer: Viewer, id: string) {
-    hold(mayTeach(viewer))
-    const [found] = await this.source.query<
-      { name: string; kind: DocumentKind; size: number; at: number; bytes: Buffer }[]
-    >(
-      `SELECT name, kind, size, (extract(epoch FROM created_at) * 1000)::float8 AS at, bytes FROM bring_in
-        WHERE school_id = $1 AND id = $2 AND person_id = $3 AND worksheet_id IS NULL`,
-      [viewer.schoolId, id, viewer.personId],
-    )
-    if (!found) throw notThere()
-    return found
   }
 
   /** What has lain unfinished for long goes. */

@@ -8,6 +8,7 @@ import {
   decodeText,
   fine,
   leftOutOfDocx,
+  markListNumbers,
   proposeSpaces,
   readArchive,
   readMarkdown,
@@ -16,6 +17,7 @@ import {
   readPlainText,
   refuse,
   showBlanks,
+  takeListNumbers,
   unzipWithin,
   zipNames,
 } from '@gavrin/core'
@@ -141,7 +143,10 @@ async function readDocx(bytes: Uint8Array): Promise<Outcome<BroughtIn>> {
   const main = files.value['word/document.xml']
   if (!main) return BROKEN
   const xml = strFromU8(main)
-  const packed = zipSync({ ...files.value, 'word/document.xml': strToU8(showBlanks(xml)) }, { level: 0 })
+  const packed = zipSync(
+    { ...files.value, 'word/document.xml': strToU8(markListNumbers(showBlanks(xml))) },
+    { level: 0 },
+  )
   // Loaded only where it is needed: it takes longer to load than most documents to read.
   const { default: mammoth } = await import('mammoth')
   const found = new Map<string, Uint8Array>()
@@ -160,7 +165,7 @@ async function readDocx(bytes: Uint8Array): Promise<Outcome<BroughtIn>> {
         }),
       },
     )
-    html = read.value
+    html = takeListNumbers(read.value)
   } catch {
     return BROKEN
   }

@@ -12,6 +12,8 @@ import { LateDocuments1764600000000 } from './migrations/1764600000000-LateDocum
 import { ClassLooks1764700000000 } from './migrations/1764700000000-ClassLooks.js'
 import { Strangers1764800000000 } from './migrations/1764800000000-Strangers.js'
 import { PeopleFound1764900000000 } from './migrations/1764900000000-PeopleFound.js'
+import { PhotoWork1765000000000 } from './migrations/1765000000000-PhotoWork.js'
+import { DifferentGroups1765100000000 } from './migrations/1765100000000-DifferentGroups.js'
 
 export const ENTITIES = [Worksheet, Edition, Handout, HandOutRun]
 
@@ -32,6 +34,8 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       ClassLooks1764700000000,
       Strangers1764800000000,
       PeopleFound1764900000000,
+      PhotoWork1765000000000,
+      DifferentGroups1765100000000,
     ],
     synchronize: false,
     migrationsTransactionMode: 'all',

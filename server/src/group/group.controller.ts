@@ -89,6 +89,11 @@ class MoveDto extends PeopleDto {
   @ApiProperty({ type: String, nullable: true }) @OrNull() @IsUUID() groupId: string | null
 }
 
+class TellApartDto {
+  @ApiProperty() @IsUUID() one: string
+  @ApiProperty() @IsUUID() two: string
+}
+
 class ChooseDto {
   @ApiProperty({ type: String, nullable: true }) @OrNull() @IsUUID() groupId: string | null
 }
@@ -134,6 +139,24 @@ export class GroupController {
     @Body() { personIds, groupId }: MoveDto,
   ) {
     return this.groups.move(viewer, setId, personIds, groupId)
+  }
+
+  /** Two groups whose names look alike are two. */
+  @Post('group-sets/:setId/different')
+  @HttpCode(204)
+  tellApart(
+    @Asking() viewer: Viewer,
+    @Param('setId', ParseUUIDPipe) setId: string,
+    @Body() { one, two }: TellApartDto,
+  ) {
+    return this.groups.tellApart(viewer, setId, [one, two])
+  }
+
+  /** Asks again about all groups of the set whose names look alike. */
+  @Delete('group-sets/:setId/different')
+  @HttpCode(204)
+  askAgain(@Asking() viewer: Viewer, @Param('setId', ParseUUIDPipe) setId: string) {
+    return this.groups.tellApart(viewer, setId, null)
   }
 
   @Delete('group-sets/:setId')

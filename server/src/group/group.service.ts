@@ -164,6 +164,18 @@ export class GroupService {
     })
   }
 
+  /** Says that two groups whose names look alike are two; null: asks again about all of the set. */
+  async tellApart(viewer: Viewer, setId: string, pair: readonly [string, string] | null): Promise<void> {
+    await this.inSet(viewer, setId, async (tx) => {
+      if (pair) for (const groupId of pair) await holdGroup(tx, viewer.schoolId, setId, groupId)
+      await tx.query(
+        `UPDATE group_set SET different = CASE WHEN $3::jsonb IS NULL THEN '[]' WHEN different @> $3 THEN different ELSE different || $3 END
+          WHERE school_id = $1 AND id = $2`,
+        [viewer.schoolId, setId, pair && JSON.stringify([[...pair].sort()])],
+      )
+    })
+  }
+
   /** Takes a set away, or brings it back as it was. */
   async remove(viewer: Viewer, setId: string, removed: boolean): Promise<void> {
     await this.inSet(

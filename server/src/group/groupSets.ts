@@ -8,6 +8,8 @@ export interface GroupSet extends Arrangement {
   readonly name: string
   readonly balanceColumn: string | null
   readonly version: number
+  /** Groups of names that look alike that are two, as their teachers said; the smaller id first. */
+  readonly different: readonly (readonly [string, string])[]
   readonly signUp: OpenTimes
 }
 
@@ -26,7 +28,7 @@ export async function groupSetsOf(
   setId: string | null = null,
 ): Promise<GroupSet[]> {
   const rows = await database.query<Row[]>(
-    `SELECT s.id, s.name, s.balance_column AS "balanceColumn", s.version, s.sign_up_open, s.sign_up_opens_at AS opens, s.sign_up_closes_at AS closes,
+    `SELECT s.id, s.name, s.balance_column AS "balanceColumn", s.version, s.different, s.sign_up_open, s.sign_up_opens_at AS opens, s.sign_up_closes_at AS closes,
             (SELECT coalesce(json_agg(json_build_object('id', g.id, 'name', g.name, 'places', g.places, 'personIds',
                       (SELECT coalesce(json_agg(m.person_id ORDER BY m.at, m.person_id), '[]') FROM group_member m
                         WHERE m.school_id = g.school_id AND m.group_id = g.id)) ORDER BY g.position, g.id), '[]')

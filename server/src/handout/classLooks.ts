@@ -110,13 +110,14 @@ export class ClassLooks {
           this.log.error(error instanceof Error ? (error.stack ?? '') : String(error))
           return false
         })
-        if (done)
-          await this.source.query('DELETE FROM class_look WHERE school_id = $1 AND class_id = $2 AND number = $3', [
-            school_id,
-            class_id,
-            number,
-          ])
-        else all = false
+        // One wished again while it was looked at has another number by now.
+        const [, gone] = done
+          ? await this.source.query<[unknown, number]>(
+              'DELETE FROM class_look WHERE school_id = $1 AND class_id = $2 AND number = $3',
+              [school_id, class_id, number],
+            )
+          : [null, 0]
+        if (gone === 0) all = false
       }
       if (rows.length < AT_ONCE) return all
     }

@@ -1,4 +1,5 @@
 import {
+  type Exception,
   NOTHING,
   type Statement,
   type Viewer,
@@ -9,6 +10,8 @@ import {
   planStops,
   slotInClass,
   standingStops,
+  timesFor,
+  withDueForJoiners,
 } from '@gavrin/core'
 import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
@@ -303,21 +306,51 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     for (const { id } of handouts) {
       if (this.stopped) return false
       const begun = await this.source.transaction(async (tx): Promise<Begun | null> => {
-        const handout = await findHandout(tx, { schoolId }, id, true)
+        const { handout, all: set } = await lockSet(tx, { schoolId }, id)
         if (!handout.given) return null
         if (await this.driver.isRunning(tx, [handout])) {
           all = false
           return null
         }
-        const { plan, changes, facts } = await this.driver.proof(tx, handout, handout.given)
         const existing = await existingOf(tx, schoolId, id, false)
-        const own = changesByThemselves(changes, existing)
-        if (planStops(plan) || own.length === 0) return null
-        return this.driver.begin(tx, handout, handout.createdBy, 'by itself', handout.given, { changes: own, facts })
+        const ownOf = async (statement: Statement) => {
+          const { plan, changes, facts } = await this.driver.proof(tx, handout, statement)
+          return { stops: planStops(plan), changes: changesByThemselves(changes, existing), facts }
+        }
+        let statement = handout.given
+        let own = await ownOf(statement)
+        if (own.stops || own.changes.length === 0) return null
+        // Nobody gets a copy that is overdue before they saw it.
+        const from = timesFor(statement, handout.classId).opensAt ?? handout.handedOutAt?.getTime() ?? 0
+        const later = withDueForJoiners(statement, own.changes, from, Date.now())
+        if (later) {
+          await this.giveOwnDue(tx, set, later.exceptions)
+          statement = later
+          own = await ownOf(statement)
+        }
+        return this.driver.begin(tx, handout, handout.createdBy, 'by itself', statement, own)
       })
       if (begun) await this.driver.drive(begun)
     }
     return all
+  }
+
+  /** Puts due times of their own into the slip, so that it says what is true; whoever has it open is told as of any change. */
+  private async giveOwnDue(
+    tx: EntityManager,
+    set: readonly Handout[],
+    exceptions: readonly Exception[],
+  ): Promise<void> {
+    for (const part of set) {
+      const own = new Map(part.statement.exceptions.map((exception) => [exception.personId, exception]))
+      for (const exception of exceptions)
+        own.set(exception.personId, { ...exception, dueAt: own.get(exception.personId)?.dueAt ?? exception.dueAt })
+      const statement: Statement = { ...part.statement, exceptions: [...own.values()] }
+      await tx.query(
+        'UPDATE handout SET statement = $3, version = version + 1, updated_at = now() WHERE school_id = $1 AND id = $2',
+        [part.schoolId, part.id, JSON.stringify(statement)],
+      )
+    }
   }
 }
 

@@ -40,9 +40,10 @@ export async function classFacts(database: Database, schoolId: string, classId: 
     className: about!.name,
     members: members.map(({ personId, first, last, email, cells }) => ({ personId, first, last, email, cells })),
     columns: await columnsOf(database, schoolId, classId),
-    groupSets: (await groupSetsOf(database, schoolId, classId)).map(({ id, name, groups }) => ({
+    groupSets: (await groupSetsOf(database, schoolId, classId)).map(({ id, name, groups, different }) => ({
       id,
       name,
+      different,
       groups: groups.map((group) => ({ id: group.id, name: group.name, personIds: group.personIds })),
     })),
     units: about!.units,

@@ -218,8 +218,11 @@ export class JoinService {
       }
     })
     const emails = new Set(chosen.map(({ request }) => emailKey(request.email)))
+    // Somebody who was known under another address gets it there.
+    const letInAs = new Set(known.map(({ as }) => as!.personId))
     const invited = (await studentsOf(this.source, viewer.schoolId, classId)).filter(
-      ({ email, canSignIn, leftAt }) => !canSignIn && leftAt === null && email && emails.has(emailKey(email)),
+      ({ personId, email, canSignIn, leftAt }) =>
+        !canSignIn && leftAt === null && email && (emails.has(emailKey(email)) || letInAs.has(personId)),
     )
     if (invited.length)
       await this.mailroom.invite(

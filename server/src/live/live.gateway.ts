@@ -231,7 +231,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
         connection.watchedClasses.delete(message.classId)
         return
       case 'watch worksheet':
-        return this.worksheets.watch(connection, message.worksheetId, message.block)
+        return this.worksheets.watch(connection, message.worksheetId, message.block, message.at)
       case 'unwatch worksheet':
         this.worksheets.unwatch(connection, message.worksheetId)
     }

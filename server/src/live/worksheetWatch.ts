@@ -9,6 +9,7 @@ import { LIMITS } from './limits.js'
 interface Watching {
   readonly name: string
   block: string | null
+  at: number | null
 }
 
 /** Who has which worksheet of the library open, and where in it they are. */
@@ -17,12 +18,12 @@ export class WorksheetWatch {
 
   constructor(private readonly source: DataSource) {}
 
-  /** Somebody opens a worksheet, or goes to another block of it. */
-  async watch(connection: Connection, worksheetId: string, block: string | null): Promise<void> {
+  /** Somebody opens a worksheet, or goes to another place of it. */
+  async watch(connection: Connection, worksheetId: string, block: string | null, at: number | null): Promise<void> {
     const known = this.open.get(worksheetId)?.get(connection)
     if (known) {
-      if (known.block === block) return
-      known.block = block
+      if (known.block === block && known.at === at) return
+      Object.assign(known, { block, at })
       return this.tellWriters(worksheetId)
     }
     const count = [...this.open.values()].filter((watching) => watching.has(connection)).length
@@ -40,7 +41,7 @@ export class WorksheetWatch {
     )
     if (!person || !connection.open) return
     const watching = this.open.get(worksheetId) ?? new Map<Connection, Watching>()
-    watching.set(connection, { name: fullName(person), block })
+    watching.set(connection, { name: fullName(person), block, at })
     this.open.set(worksheetId, watching)
     this.tellWriters(worksheetId)
   }
@@ -64,8 +65,8 @@ export class WorksheetWatch {
 
   private tellWriters(worksheetId: string): void {
     const byPerson = new Map<string, WorksheetWriter>()
-    for (const [{ viewer }, { name, block }] of this.open.get(worksheetId) ?? [])
-      byPerson.set(viewer.personId, { personId: viewer.personId, name, block })
+    for (const [{ viewer }, { name, block, at }] of this.open.get(worksheetId) ?? [])
+      byPerson.set(viewer.personId, { personId: viewer.personId, name, block, at })
     this.send(worksheetId, { type: 'worksheet writers', worksheetId, writers: [...byPerson.values()] })
   }
 

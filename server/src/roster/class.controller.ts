@@ -14,7 +14,7 @@ import {
   MinLength,
   ValidateNested,
 } from 'class-validator'
-import { Ids } from '../common/dto.js'
+import { Ids, OrNull } from '../common/dto.js'
 import { Asking } from '../common/viewer.js'
 import { ClassService, UNIT_LIMIT } from './class.service.js'
 import { type StaffRole, StaffService } from './staff.service.js'
@@ -42,6 +42,10 @@ class CarryDto extends NameDto {
   @ApiProperty() @IsBoolean() columns: boolean
   @ApiProperty() @IsBoolean() handouts: boolean
   @ApiProperty() @IsBoolean() shelf: boolean
+  /** Who comes along; null: all who are in the class now. */
+  @ApiProperty({ type: [String], nullable: true }) @OrNull() @Ids() students: string[] | null
+  @ApiProperty() @IsBoolean() cells: boolean
+  @ApiProperty() @IsBoolean() groups: boolean
 }
 
 class UnitDto {
@@ -140,6 +144,17 @@ export class ClassController {
     @Body() input: StaffPlaceDto,
   ) {
     return this.staff.change(viewer, classId, personId, input)
+  }
+
+  /** Somebody else of the staff leads the class; who led it is a co-teacher then. */
+  @Post(':classId/staff/:personId/lead')
+  @HttpCode(204)
+  handOver(
+    @Asking() viewer: Viewer,
+    @Param('classId', ParseUUIDPipe) classId: string,
+    @Param('personId', ParseUUIDPipe) personId: string,
+  ) {
+    return this.staff.handOver(viewer, classId, personId)
   }
 
   @Delete(':classId/staff/:personId')

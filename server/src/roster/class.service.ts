@@ -11,7 +11,8 @@ import { LiveGateway } from '../live/live.gateway.js'
 import { newClassCode } from './classCode.js'
 import { helpedBy, holdInClass } from './classRole.js'
 import { columnsOf } from './columns.js'
-import { lockClass } from './students.js'
+import { bringCells, bringGroups, bringStudents } from './moveUp.js'
+import { lockClass, studentsOf } from './students.js'
 
 /** What a class is called and how its answers look. */
 export interface ClassInput {
@@ -30,6 +31,12 @@ export interface CarryInput {
   readonly columns: boolean
   readonly handouts: boolean
   readonly shelf: boolean
+  /** Who comes along; null: all students who are in the class now. */
+  readonly students: readonly string[] | null
+  /** What stands in the columns of those who come along. */
+  readonly cells: boolean
+  /** The group sets, with those who come along in their groups. */
+  readonly groups: boolean
 }
 
 export const UNIT_LIMIT = 100
@@ -143,7 +150,7 @@ export class ClassService {
     this.live.tellClass(viewer.schoolId, classId, 'class')
   }
 
-  /** Makes the class of another year out of this one, without its students. */
+  /** Makes the class of another year out of this one, with the students who come along. */
   async carry(viewer: Viewer, classId: string, input: CarryInput): Promise<{ id: string; handouts: number }> {
     const { begun, ...carried } = await this.source.transaction(async (tx) => {
       await holdInClass(tx, viewer, classId, 'carry the class')
@@ -172,6 +179,13 @@ export class ClassService {
            SELECT school_id, $3, name, kind, position FROM roster_column WHERE school_id = $1 AND class_id = $2 AND removed_at IS NULL`,
           to,
         )
+      const students = await studentsOf(tx, viewer.schoolId, classId)
+      const present = students.filter(({ leftAt }) => leftAt === null).map(({ personId }) => personId)
+      const along = input.students ? present.filter((personId) => input.students!.includes(personId)) : present
+      await bringStudents(tx, viewer.schoolId, classId, id, along)
+      if (input.cells && input.columns) await bringCells(tx, viewer.schoolId, classId, id)
+      // Before the handouts, whose groups are found by name.
+      if (input.groups) await bringGroups(tx, viewer.schoolId, classId, id)
       const handouts = input.handouts ? await carryHandouts(tx, viewer, classId, id) : 0
       const shelf = input.shelf ? await carryShelf(tx, viewer, classId, id) : null
       return { id, handouts, begun: shelf && (await this.runs.apply(tx, shelf, viewer.personId, shelf.statement)) }

@@ -89,6 +89,11 @@ class SaveRosterDto {
   @ApiProperty({ type: [String], required: false }) @IsOptional() @Ids() leave?: string[]
 }
 
+class BringFromDto extends PeopleDto {
+  /** The class they are in. */
+  @ApiProperty() @IsUUID() from: string
+}
+
 class CellEditDto {
   @ApiProperty() @IsUUID() personId: string
   /** last, first, email, number, or the id of a column. */
@@ -165,6 +170,17 @@ export class RosterController {
     @Body() { personIds }: PeopleDto,
   ) {
     return { back: await this.rosters.setLeft(viewer, classId, personIds, false) }
+  }
+
+  /** Puts students of another class into this one. */
+  @Post('roster/from')
+  @HttpCode(200)
+  async bringFrom(
+    @Asking() viewer: Viewer,
+    @Param('classId', ParseUUIDPipe) classId: string,
+    @Body() { from, personIds }: BringFromDto,
+  ) {
+    return { added: await this.rosters.bringFrom(viewer, classId, from, personIds) }
   }
 
   /** The roster as a file. By POST, for a list of students may be longer than an address. */

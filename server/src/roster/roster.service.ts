@@ -4,7 +4,6 @@ import {
   type CheckedRow,
   type Problem,
   type RosterColumn,
-  type RosterMember,
   type RosterRow,
   type Viewer,
   checkColumnName,
@@ -13,6 +12,7 @@ import {
   emailKey,
   foldText,
   numberKey,
+  rosterMembers,
 } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
@@ -21,6 +21,7 @@ import { conflict, malformed } from '../common/problemDetails.js'
 import { LiveGateway } from '../live/live.gateway.js'
 import { helpedBy, holdInClass } from './classRole.js'
 import { addColumn, columnsOf, tooManyColumns } from './columns.js'
+import { bringStudents } from './moveUp.js'
 import { setLeft, writeCells, writePeople, writeRows } from './rosterWrite.js'
 import { type RosterStudent, lockClass, studentsOf } from './students.js'
 
@@ -63,7 +64,7 @@ export class RosterService {
         await lockClass(tx, viewer.schoolId, classId)
         const columns = await columnsOf(tx, viewer.schoolId, classId)
         const students = await studentsOf(tx, viewer.schoolId, classId)
-        const checked = checkRoster(rows, asMembers(students, columns))
+        const checked = checkRoster(rows, rosterMembers(students, columns))
         refuseStopping(checked.rows)
         const joins = await this.knownInSchool(tx, viewer.schoolId, checked.rows)
         const size = students.filter(({ leftAt }) => leftAt === null).length + checked.counts.new + checked.counts.back
@@ -296,6 +297,36 @@ export class RosterService {
     return problems
   }
 
+  /** Puts students of another class of this person into this one; how many are in it that were not. */
+  async bringFrom(viewer: Viewer, classId: string, from: string, personIds: readonly string[]): Promise<number> {
+    const count = await this.source.transaction(async (tx) => {
+      await holdInClass(tx, viewer, classId, 'change the roster')
+      const role = await holdInClass(tx, viewer, from, 'see the roster')
+      const helped = await helpedBy(this.source, viewer, from, role)
+      await lockClass(tx, viewer.schoolId, classId)
+      const added = await bringStudents(
+        tx,
+        viewer.schoolId,
+        from,
+        classId,
+        helped ? personIds.filter((id) => helped.has(id)) : personIds,
+      )
+      const students = await studentsOf(tx, viewer.schoolId, classId)
+      if (students.filter(({ leftAt }) => leftAt === null).length > CLASS_SIZE_LIMIT)
+        throw malformed([
+          {
+            code: 'class-too-large',
+            field: 'personIds',
+            sentence: `One class takes up to ${CLASS_SIZE_LIMIT} students.`,
+          },
+        ])
+      return added
+    })
+    await this.live.refreshClass(viewer.schoolId, classId)
+    this.live.tellClass(viewer.schoolId, classId, 'class')
+    return count
+  }
+
   /** Students leave the class, or come back; their work is kept either way. */
   async setLeft(viewer: Viewer, classId: string, personIds: readonly string[], left: boolean): Promise<number> {
     const count = await this.source.transaction(async (tx) => {
@@ -326,18 +357,6 @@ const asRow = ({ first, last, email, number }: RosterStudent): RosterRow => ({
   email: email ?? '',
   number: number ?? '',
 })
-
-/** Students as the core compares a list with them: extra columns by name. */
-export const asMembers = (students: readonly RosterStudent[], columns: readonly RosterColumn[]): RosterMember[] =>
-  students.map(({ personId, first, last, email, number, cells, leftAt }) => ({
-    personId,
-    first,
-    last,
-    email,
-    number,
-    cells: Object.fromEntries(columns.map(({ id, name }) => [name, cells[id] ?? ''])),
-    left: leftAt !== null,
-  }))
 
 function refuseStopping(rows: readonly CheckedRow[]): void {
   const problems = rows.flatMap(({ doubts }, row) =>

@@ -112,6 +112,30 @@ export class StaffService {
     this.live.tellClass(viewer.schoolId, classId, 'class')
   }
 
+  /** Somebody else of the staff leads the class from now on; who led it stays as a co-teacher. */
+  async handOver(viewer: Viewer, classId: string, personId: string): Promise<void> {
+    await this.source.transaction(async (tx) => {
+      await holdInClass(tx, viewer, classId, 'hand over the class')
+      await lockClass(tx, viewer.schoolId, classId)
+      await this.holdNotLead(tx, viewer.schoolId, classId, personId)
+      const place = (role: string, whose: string, values: readonly string[]) =>
+        tx.query(`UPDATE class_member SET role = '${role}' WHERE school_id = $1 AND class_id = $2 AND ${whose}`, [
+          viewer.schoolId,
+          classId,
+          ...values,
+        ])
+      await place('co-teacher', "role = 'lead'", [])
+      await place('lead', 'person_id = $3', [personId])
+      await tx.query('DELETE FROM helped_student WHERE school_id = $1 AND class_id = $2 AND helper_id = $3', [
+        viewer.schoolId,
+        classId,
+        personId,
+      ])
+    })
+    await this.live.refreshClass(viewer.schoolId, classId)
+    this.live.tellClass(viewer.schoolId, classId, 'class')
+  }
+
   async remove(viewer: Viewer, classId: string, personId: string): Promise<void> {
     await this.source.transaction(async (tx) => {
       await holdInClass(tx, viewer, classId, 'change staff')

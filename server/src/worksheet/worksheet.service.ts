@@ -153,7 +153,7 @@ export class WorksheetService {
           {
             code: 'spaces-proposed',
             field: 'content',
-            sentence: `${proposed === 1 ? 'One answer space is' : `${proposed} answer spaces are`} only proposed: take or leave ${proposed === 1 ? 'it' : 'them'} first.`,
+            sentence: `${proposed === 1 ? 'One answer space is' : `${proposed} answer spaces are`} only proposed: say of ${proposed === 1 ? 'it whether it is one' : 'each whether it is one'}, or use all.`,
           },
         ])
       const [last] = await tx.find(Edition, {

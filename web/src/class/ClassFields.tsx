@@ -33,7 +33,7 @@ export function ClassFields({ entry, change, error, autoFocus = false }: Props) 
       {field('subject', 'Subject')}
       {field('year', 'School year')}
       <fieldset className="ink-choice">
-        <legend>Answer ink</legend>
+        <legend>Colour of what students write</legend>
         {INKS.map((ink) => (
           <label key={ink} data-ink={inkName(ink)}>
             <input type="radio" name="ink" checked={entry.ink === ink} onChange={() => change({ ...entry, ink })} />

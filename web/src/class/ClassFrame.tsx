@@ -47,7 +47,9 @@ export function ClassFrame({ opened, present, acts, children }: Props) {
         </NavLink>
         <NavLink to={`${at}/groups`}>Groups</NavLink>
         <NavLink to={`${at}/staff`}>Staff</NavLink>
-        <NavLink to={`${at}/shelf`}>Shelf</NavLink>
+        <NavLink to={`${at}/shelf`} title="What is open to the class at any time">
+          Shelf
+        </NavLink>
         {may && <NavLink to={`${at}/join`}>Join page</NavLink>}
         {may && <NavLink to={`${at}/set-up`}>Set up</NavLink>}
       </nav>

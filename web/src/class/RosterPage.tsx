@@ -10,7 +10,9 @@ import { type GridColumn, SheetGrid } from '../ui/SheetGrid'
 import { api, sentenceOf } from '../ui/api'
 import { useStored } from '../ui/useStored'
 import { ClassFrame } from './ClassFrame'
+import { AddStudent } from './AddStudent'
 import { AskName } from './AskName'
+import { InviteNext, invitable, needCards, useInvite } from './InviteNext'
 import { SaveRosterMenu } from './SaveRosterMenu'
 import { SelectionBar } from './SelectionBar'
 import { WithClass } from './WithClass'
@@ -28,6 +30,9 @@ const WIDTHS: Record<string, number> = { last: 142, first: 124, email: 244, numb
 function Roster({ opened, students }: { opened: ClassOpened; students: readonly Student[] }) {
   const present = students.filter(({ leftAt }) => leftAt === null)
   const may = mayInClass(opened.role, 'change the roster', opened.archived).may
+  const invite = useInvite(opened.id)
+  const withMail = invitable(students)
+  const withCards = needCards(students)
   const waiting = present.filter(({ canSignIn }) => !canSignIn)
   return (
     <ClassFrame
@@ -36,10 +41,29 @@ function Roster({ opened, students }: { opened: ClassOpened; students: readonly 
       acts={
         may && (
           <>
-            {waiting.length > 0 && (
+            {waiting.length > 0 && withMail.length === 0 && (
               <Link className="btn btn-outline-dark" to={`/class/${opened.id}/cards`}>
                 Sign-in cards for {waiting.length}
               </Link>
+            )}
+            {withMail.length > 0 && (
+              <Menu label={`${waiting.length} cannot sign in yet`} align="end">
+                <Dropdown.Item as="button" type="button" onClick={() => invite.mutate(withMail)}>
+                  Invite {withMail.length} by mail
+                </Dropdown.Item>
+                {withCards.length > 0 && (
+                  <Dropdown.Item
+                    as={Link}
+                    to={`/class/${opened.id}/cards`}
+                    state={{ personIds: withCards.map(({ personId }) => personId) }}
+                  >
+                    Sign-in cards for {withCards.length} without an e-mail
+                  </Dropdown.Item>
+                )}
+                <Dropdown.Item as={Link} to={`/class/${opened.id}/cards`}>
+                  Sign-in cards for all {waiting.length}
+                </Dropdown.Item>
+              </Menu>
             )}
             <Link
               className={students.length ? 'btn btn-outline-dark' : 'btn btn-primary'}
@@ -67,6 +91,7 @@ function Roster({ opened, students }: { opened: ClassOpened; students: readonly 
           </p>
         </div>
       )}
+      {may && <InviteNext opened={opened} students={students} invite={invite} />}
       <RosterSheet opened={opened} students={students} may={may} />
     </ClassFrame>
   )
@@ -86,6 +111,8 @@ function RosterSheet({ opened, students, may }: { opened: ClassOpened; students:
   const [asking, setAsking] = useState<{ rename?: { id: string; name: string } } | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
   const [removed, setRemoved] = useState<{ id: string; name: string } | null>(null)
+  const [adding, setAdding] = useState(false)
+  const [gone, setGone] = useState<readonly Student[]>([])
 
   const groupOf = useMemo(() => groupNamesOf(sets), [sets])
   const shown = useRosterView(students, sets, { find, filter, sort, withLeft })
@@ -155,6 +182,13 @@ function RosterSheet({ opened, students, may }: { opened: ClassOpened; students:
         </Menu>
       ),
     }))
+
+  /** Takes students out of the class; a line says what became of their work, and takes them back in. */
+  const leave = (leaving: readonly Student[]) =>
+    attempt(async () => {
+      await api.post(`classes/${opened.id}/roster/leave`, { personIds: leaving.map(({ personId }) => personId) })
+      setGone(leaving)
+    })
 
   /** Changes cells; rows under the last one begin new students. */
   const change = async (list: readonly { rowId: string | null; row: number; column: string; value: string }[]) => {
@@ -227,6 +261,9 @@ function RosterSheet({ opened, students, may }: { opened: ClassOpened; students:
               <Button size="sm" variant="link" disabled={!edits.steps.redo} onClick={() => void edits.redo()}>
                 Redo
               </Button>
+              <Button size="sm" variant="outline-dark" onClick={() => setAdding(true)}>
+                Add a student
+              </Button>
             </>
           )}
           <Menu label="Columns" small align="end">
@@ -274,6 +311,34 @@ function RosterSheet({ opened, students, may }: { opened: ClassOpened; students:
           </Button>
         </Notice>
       )}
+      {gone.length > 0 && (
+        <Notice kind="plain">
+          {gone.length === 1 ? (
+            <>
+              <bdi>{fullName(gone[0]!)}</bdi> is not in the class any more
+            </>
+          ) : (
+            `${gone.length} students are not in the class any more`
+          )}
+          : their copies leave their desks, and all their work is kept.{' '}
+          <Button
+            variant="link"
+            onClick={() =>
+              void attempt(async () => {
+                await api.post(`classes/${opened.id}/roster/return`, {
+                  personIds: gone.map(({ personId }) => personId),
+                })
+                setGone([])
+              })
+            }
+          >
+            Take {gone.length === 1 ? 'them' : `all ${gone.length}`} back in
+          </Button>{' '}
+          <Button variant="link" onClick={() => setGone([])}>
+            Close
+          </Button>
+        </Notice>
+      )}
       <SheetGrid
         label={`Roster of ${opened.name}`}
         columns={columns}
@@ -302,11 +367,7 @@ function RosterSheet({ opened, students, may }: { opened: ClassOpened; students:
               Page of this student
             </Dropdown.Item>
             {may && byId.get(rowId)?.leftAt === null && (
-              <Dropdown.Item
-                onClick={() =>
-                  void attempt(() => api.post(`classes/${opened.id}/roster/leave`, { personIds: [rowId] }))
-                }
-              >
+              <Dropdown.Item onClick={() => void leave([byId.get(rowId)!])}>
                 Remove from the class <span className="soft">the work is kept</span>
               </Dropdown.Item>
             )}
@@ -331,8 +392,10 @@ function RosterSheet({ opened, students, may }: { opened: ClassOpened; students:
           apply={edits.apply}
           clear={() => setSelected(new Set())}
           changed={invalidate}
+          leave={leave}
         />
       )}
+      {adding && <AddStudent opened={opened} close={() => setAdding(false)} />}
       {asking && (
         <AskName
           title={asking.rename ? 'Rename the column' : 'Add a column'}

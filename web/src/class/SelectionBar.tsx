@@ -1,4 +1,5 @@
-import { tagsOf, withTag, withoutTag } from '@gavrin/core'
+import { mayInClass, tagsOf, withTag, withoutTag } from '@gavrin/core'
+import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Button, Dropdown } from 'react-bootstrap'
 import { Link } from 'react-router'
@@ -6,7 +7,7 @@ import { Menu } from '../ui/Menu'
 import { api, sentenceOf } from '../ui/api'
 import { AskName } from './AskName'
 import { SaveRosterMenu } from './SaveRosterMenu'
-import type { ClassOpened, GroupSet, Student } from './queries'
+import { type ClassListed, type ClassOpened, type GroupSet, type Student, classKey, useClasses } from './queries'
 import { type CellEdit, cellOf } from './useRosterEdits'
 
 interface Props {
@@ -17,12 +18,18 @@ interface Props {
   readonly apply: (edits: readonly CellEdit[]) => Promise<boolean>
   readonly clear: () => void
   readonly changed: () => Promise<unknown>
+  /** Takes students out of the class. */
+  readonly leave: (students: readonly Student[]) => Promise<unknown>
 }
 
 /** What can be done with the students who are selected. */
-export function SelectionBar({ opened, sets, chosen, may, apply, clear, changed }: Props) {
+export function SelectionBar({ opened, sets, chosen, may, apply, clear, changed, leave }: Props) {
   const [said, setSaid] = useState<{ readonly bad: boolean; readonly text: string } | null>(null)
   const [tagging, setTagging] = useState(false)
+  const client = useQueryClient()
+  const others = (useClasses().data ?? []).filter(
+    ({ id, role, archived }) => id !== opened.id && mayInClass(role, 'change the roster', archived).may,
+  )
   const present = chosen.filter(({ leftAt }) => leftAt === null)
   const left = chosen.filter(({ leftAt }) => leftAt !== null)
   const ids = present.map(({ personId }) => personId)
@@ -50,6 +57,16 @@ export function SelectionBar({ opened, sets, chosen, may, apply, clear, changed 
         value: put ? withTag(cellOf(student, id), word) : withoutTag(cellOf(student, id), word),
       })),
     )
+  }
+  const putInto = async ({ id, name, subject }: ClassListed) => {
+    const { added } = await api.post<{ added: number }>(`classes/${id}/roster/from`, {
+      from: opened.id,
+      personIds: ids,
+    })
+    await client.invalidateQueries({ queryKey: classKey(id) })
+    const there = ids.length - added
+    const already = there > 0 ? `; ${there} ${there === 1 ? 'was' : 'were'} there already` : ''
+    return `${added} ${added === 1 ? 'is' : 'are'} in ${name} ${subject} too now${already}.`
   }
   return (
     <div className="selection-bar" role="region" aria-label="Selected students">
@@ -114,17 +131,17 @@ export function SelectionBar({ opened, sets, chosen, may, apply, clear, changed 
         report={(problem) => setSaid(problem ? { bad: true, text: problem } : null)}
         drop="up"
       />
+      {present.length > 0 && others.length > 0 && (
+        <Menu label="Put into another class" small drop="up">
+          {others.map((other) => (
+            <Dropdown.Item key={other.id} onClick={() => void attempt(() => putInto(other))}>
+              {other.name} <span className="soft">{`${other.subject} ${other.year}`}</span>
+            </Dropdown.Item>
+          ))}
+        </Menu>
+      )}
       {may && present.length > 0 && (
-        <Button
-          size="sm"
-          variant="outline-dark"
-          onClick={() =>
-            void attempt(async () => {
-              await api.post(`classes/${opened.id}/roster/leave`, { personIds: ids })
-              return `${ids.length} removed from the class. Their work is kept, and they can be taken back in.`
-            })
-          }
-        >
+        <Button size="sm" variant="outline-dark" onClick={() => void leave(present)}>
           Remove {present.length}
         </Button>
       )}

@@ -10,7 +10,7 @@ import { ClassFields } from './ClassFields'
 import { ClassFrame } from './ClassFrame'
 import { Units } from './Units'
 import { WithClass } from './WithClass'
-import { type ClassOpened, classKey } from './queries'
+import { type ClassOpened, type Student, classKey } from './queries'
 
 /** What a class is called, its units, and what becomes of it at the end of the year. */
 export function SetUpPage() {
@@ -21,7 +21,11 @@ export function SetUpPage() {
           <div className="set-up-page set-up-columns">
             <Names key={`names ${opened.id}`} opened={opened} />
             <Units key={`units ${opened.id}`} opened={opened} />
-            <YearEnd key={`year ${opened.id}`} opened={opened} />
+            <YearEnd
+              key={`year ${opened.id}`}
+              opened={opened}
+              students={students.filter(({ leftAt }) => leftAt === null)}
+            />
           </div>
         </ClassFrame>
       )}
@@ -71,7 +75,7 @@ function Names({ opened }: { opened: ClassOpened }) {
   )
 }
 
-function YearEnd({ opened }: { opened: ClassOpened }) {
+function YearEnd({ opened, students }: { opened: ClassOpened; students: readonly Student[] }) {
   const client = useQueryClient()
   const [carrying, setCarrying] = useState(false)
   const [problem, setProblem] = useState<string | null>(null)
@@ -89,8 +93,8 @@ function YearEnd({ opened }: { opened: ClassOpened }) {
     <section aria-labelledby="year-title">
       <h2 id="year-title">The next year</h2>
       <p className="soft">
-        Make the class of the next year out of this one, with its staff, units, columns and handouts; the students come
-        in by a list of their own.
+        Make the class of the next year out of this one: with all its students or those you choose, its groups, staff,
+        units, columns and handouts.
         {opened.carriedFrom && (
           <>
             {' '}
@@ -121,7 +125,7 @@ function YearEnd({ opened }: { opened: ClassOpened }) {
         </>
       )}
       {problem && <Notice kind="bad">{problem}</Notice>}
-      {carrying && <CarryClass opened={opened} close={() => setCarrying(false)} />}
+      {carrying && <CarryClass opened={opened} students={students} close={() => setCarrying(false)} />}
     </section>
   )
 }

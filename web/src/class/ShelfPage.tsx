@@ -52,11 +52,17 @@ export function ShelfPage() {
               const put = (items: readonly ShelfItem[] | readonly HandoutItem[]) =>
                 keep.mutate({ items, version: on.version })
               return (
-                <div className="shelf">
-                  {(['to read', 'one together'] as const).map((way) => (
-                    <ShelfPart key={way} way={way} classId={classId} shelf={on} busy={keep.isPending} put={put} />
-                  ))}
-                </div>
+                <>
+                  <p className="soft">
+                    What lies here is open to the whole class at any time, without being handed out and without a due
+                    time.
+                  </p>
+                  <div className="shelf">
+                    {(['to read', 'one together'] as const).map((way) => (
+                      <ShelfPart key={way} way={way} classId={classId} shelf={on} busy={keep.isPending} put={put} />
+                    ))}
+                  </div>
+                </>
               )
             }}
           </Loaded>

@@ -4,6 +4,7 @@ import { Button } from 'react-bootstrap'
 import { Link, useLocation, useParams } from 'react-router'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
+import { QrCode } from '../ui/QrCode'
 import { api, sentenceOf } from '../ui/api'
 import { rosterKey, useClass, useRoster } from './queries'
 import './class.css'
@@ -74,8 +75,11 @@ export function SignInCardsPage() {
                     <ul className="cards">
                       {make.data.map((card) => (
                         <li key={card.personId}>
+                          <QrCode text={location.origin} label="The way to Gavrin" size={74} />
                           <strong dir="auto">{fullName(card)}</strong>
                           <span className="soft">{found.name}</span>
+                          <span className="soft">open in a browser</span>
+                          <span className="card-address">{location.host}</span>
                           <span className="soft">sign in with</span>
                           <span className="card-name">{card.signInName}</span>
                           <span className="soft">and the password</span>
@@ -87,7 +91,7 @@ export function SignInCardsPage() {
                 ) : (
                   <p className="no-print">
                     {waiting.length
-                      ? `${waiting.length} ${waiting.length === 1 ? 'student' : 'students'} of ${found.name} ${chosen ? 'chosen in the roster' : 'cannot sign in yet'}. Each card has the name, what to sign in with (the e-mail, or the class code and a number), and a start password.`
+                      ? `${waiting.length} ${waiting.length === 1 ? 'student' : 'students'} of ${found.name} ${chosen ? 'chosen in the roster' : 'cannot sign in yet'}. Each card has the name, the web address, what to sign in with (the e-mail, or the class code and a number), and a start password.`
                       : chosen
                         ? 'Those who were chosen can sign in already, and have an e-mail for a new password.'
                         : 'Everybody in this class can sign in already.'}

@@ -39,6 +39,8 @@ function Staff({ opened, students }: { opened: ClassOpened; students: readonly S
   const may = mayInClass(opened.role, 'change staff', opened.archived).may
   const [problem, setProblem] = useState<string | null>(null)
   const [naming, setNaming] = useState<string | null>(null)
+  const mayHandOver = mayInClass(opened.role, 'hand over the class', opened.archived).may
+  const [heir, setHeir] = useState<StaffMember | null>(null)
   const attempt = async (work: () => Promise<unknown>) => {
     setProblem(null)
     try {
@@ -138,11 +140,33 @@ function Staff({ opened, students }: { opened: ClassOpened; students: readonly S
                     Take off
                   </Button>
                 )}
+                {mayHandOver && person.role !== 'lead' && (
+                  <Button size="sm" variant="link" onClick={() => setHeir(person)}>
+                    Hand over the lead
+                  </Button>
+                )}
               </td>
             </tr>
           ))}
         </tbody>
       </table>
+      {heir && (
+        <Notice kind="look">
+          <bdi>{fullName(heir)}</bdi> will lead {opened.name}, and may archive it and hand it over again. You stay in it
+          as a co-teacher and cannot take it back by yourself.{' '}
+          <Button
+            size="sm"
+            onClick={() =>
+              void attempt(() => api.post(`classes/${opened.id}/staff/${heir.personId}/lead`)).then(() => setHeir(null))
+            }
+          >
+            Hand it over
+          </Button>{' '}
+          <Button size="sm" variant="link" onClick={() => setHeir(null)}>
+            Cancel
+          </Button>
+        </Notice>
+      )}
       {may && <AddStaff opened={opened} students={students} />}
     </div>
   )

@@ -59,6 +59,8 @@ export interface GroupSet extends Arrangement {
   readonly name: string
   readonly balanceColumn: string | null
   readonly version: number
+  /** Groups that are two though their names look alike, the smaller id first. */
+  readonly different: readonly (readonly [string, string])[]
   readonly signUp: OpenTimes
 }
 

@@ -85,7 +85,11 @@ export function WhenLines(props: Props) {
             chosen={statement.joiners === 'by themselves'}
             choose={() => change({ ...statement, joiners: 'by themselves' })}
           >
-            gets theirs by itself <span className="soft">as soon as they are in the class or group</span>
+            gets theirs by itself{' '}
+            <span className="soft">
+              as soon as they are in the class or group; after the due time with one of their own, as long as the class
+              had
+            </span>
           </BlankChoice>
           <BlankChoice chosen={statement.joiners === 'wait'} choose={() => change({ ...statement, joiners: 'wait' })}>
             waits <span className="soft">under “Needs you” on your desk, until you hand out again</span>

@@ -2,7 +2,7 @@ import { type AnswerKind, type AnswerSpace, type GapSpace, STANDING_KINDS, type 
 import { type Editor, Node, mergeAttributes } from '@tiptap/core'
 import type { Node as ProseMirrorNode } from '@tiptap/pm/model'
 import { ownStep } from './ownStep'
-import { NodeSelection, Selection } from '@tiptap/pm/state'
+import { NodeSelection, Selection, type Transaction } from '@tiptap/pm/state'
 import { NodeViewWrapper, ReactNodeViewRenderer, type ReactNodeViewProps } from '@tiptap/react'
 import { blockId } from './attributes'
 import { newSpace } from './document'
@@ -12,7 +12,10 @@ import { spaceWords } from './spaceWords'
 declare module '@tiptap/core' {
   interface Commands<ReturnType> {
     answerSpace: {
-      /** Puts a new answer space after the block the caret is in; a gap at the caret, which stands behind it then. */
+      /**
+       * Puts a new answer space after the block the caret is in, in a list under its item, and the list goes on after it; a gap at
+       * the caret, which stands behind it then.
+       */
       putSpace: (kind: Exclude<AnswerKind, 'cell'>) => ReturnType
       /** Moves the block the caret is in up or down past its neighbour, within its section. */
       moveBlock: (direction: 'up' | 'down') => ReturnType
@@ -127,9 +130,10 @@ export const AnswerSpaceNode = Node.create({
           }
           const node = this.type.create({ blockId: space.id, space })
           const block = blockAt(state.selection)
-          const end = block ? block.from + block.node.nodeSize : state.selection.to
           if (dispatch) {
-            ownStep(tr).insert(end, node)
+            ownStep(tr)
+            const end = block ? underItem(tr, block, state.selection) : state.selection.to
+            tr.insert(end, node)
             tr.setSelection(NodeSelection.create(tr.doc, end)).scrollIntoView()
           }
           return true
@@ -203,13 +207,34 @@ export const AnswerSpaceNode = Node.create({
   },
 })
 
-/** The block that a selection is in: of the page, or of a section. */
-export function blockAt(selection: Selection): {
+/** Where something under what a selection stands in is put: after the block; a list is parted after the item. */
+function underItem(tr: Transaction, { from, node }: BlockAt, { $to }: Selection): number {
+  const end = from + node.nodeSize
+  const isList = node.type.name === 'bulletList' || node.type.name === 'orderedList'
+  if (!isList || $to.pos < from || $to.pos > end) return end
+  const depth = tr.doc.resolve(from).depth + 1
+  const item = $to.index(depth)
+  if (item + 1 >= node.childCount) return end
+  const parted = $to.posAtIndex(item + 1, depth)
+  const start = Number(node.attrs['start'] ?? 1) + item + 1
+  tr.split(parted, 1, [
+    {
+      type: node.type,
+      attrs: node.type.name === 'orderedList' ? { ...node.attrs, blockId: null, start } : { blockId: null },
+    },
+  ])
+  return parted + 1
+}
+
+interface BlockAt {
   readonly parent: ProseMirrorNode
   readonly index: number
   readonly from: number
   readonly node: ProseMirrorNode
-} | null {
+}
+
+/** The block that a selection is in: of the page, or of a section. */
+export function blockAt(selection: Selection): BlockAt | null {
   const { $from } = selection
   for (let depth = Math.min($from.depth, 1); depth >= 0; depth--) {
     const parent = $from.node(depth)

@@ -1,15 +1,13 @@
 import { type PlacedSpace, type StandingSpace, alignBoxes } from '@gavrin/core'
 import type { Editor } from '@tiptap/react'
-import { useState } from 'react'
 import { Button } from 'react-bootstrap'
-import { sentenceOf } from '../ui/api'
-import { newSpace } from './document'
+import { changeKind } from './document'
 import { ChoiceSetting, TextSetting } from './fields'
-import { findPlacesOn } from './findPlacesOn'
 import { type Part, numberAt } from './parts'
 import { selectBox, useSelectedBoxes } from './selectedBoxes'
 import { SpaceSettings } from './SpaceSettings'
-import { KIND_NAMES } from './spaceWords'
+import { KIND_CHOICES } from './spaceWords'
+import { useFindBlanks } from './useFindBlanks'
 
 interface Props {
   readonly editor: Editor
@@ -33,41 +31,12 @@ export function BackdropSettings({ editor, part, change, mediaUrl }: Props) {
   const spaces = part.node.attrs['spaces'] as readonly PlacedSpace[]
   const blockId = part.node.attrs['blockId'] as string
   const chosen = useSelectedBoxes(blockId)
-  const [finding, setFinding] = useState<{ readonly now: boolean; readonly said: string | null }>({
-    now: false,
-    said: null,
-  })
+  const blanks = useFindBlanks(editor, mediaUrl)
   const one = chosen.length === 1 ? spaces.find(({ space }) => space.id === chosen[0]) : undefined
   const put = (next: readonly PlacedSpace[]) => change({ spaces: next })
   const replace = (space: StandingSpace) =>
     put(spaces.map((placed) => (placed.space.id === space.id ? { ...placed, space } : placed)))
   const proposed = spaces.filter(({ space }) => space.proposed)
-  const find = async () => {
-    setFinding({ now: true, said: null })
-    try {
-      const places = await findPlacesOn(mediaUrl(page.media))
-      const isNew = (box: PlacedSpace['box']) =>
-        !spaces.some(
-          ({ box: old }) =>
-            Math.min(old.x + old.width, box.x + box.width) > Math.max(old.x, box.x) &&
-            Math.min(old.y + old.height, box.y + box.height) > Math.max(old.y, box.y),
-        )
-      const found = places.filter(({ box }) => isNew(box))
-      put([
-        ...spaces,
-        ...found.map(({ box, tall }): PlacedSpace => ({
-          box,
-          space: { ...(tall ? newSpace('passage') : newSpace('line')), proposed: { was: '' } },
-        })),
-      ])
-      setFinding({
-        now: false,
-        said: found.length ? null : 'No ruled line or empty frame was found that has no box yet.',
-      })
-    } catch (error) {
-      setFinding({ now: false, said: sentenceOf(error) })
-    }
-  }
   return (
     <section aria-label="Backdrop page">
       <h2>Backdrop page</h2>
@@ -75,8 +44,8 @@ export function BackdropSettings({ editor, part, change, mediaUrl }: Props) {
         Draw a box where students are to write. Drag it, or move it with the arrow keys; Shift sizes it.
       </p>
       <div className="setting-acts">
-        <Button size="sm" variant="outline-dark" disabled={finding.now} onClick={() => void find()}>
-          {finding.now ? 'looking …' : 'Find the blanks'}
+        <Button size="sm" variant="outline-dark" disabled={blanks.isLooking} onClick={() => void blanks.find(blockId)}>
+          {blanks.isLooking ? 'looking …' : 'Find the blanks'}
         </Button>
         {proposed.length > 0 && (
           <>
@@ -92,15 +61,15 @@ export function BackdropSettings({ editor, part, change, mediaUrl }: Props) {
                 )
               }
             >
-              Take the {proposed.length} proposed
+              Use the {proposed.length} proposed
             </Button>
             <Button size="sm" variant="outline-dark" onClick={() => put(spaces.filter(({ space }) => !space.proposed))}>
-              Leave them
+              Remove them
             </Button>
           </>
         )}
       </div>
-      {finding.said && <p className="soft">{finding.said}</p>}
+      {blanks.said && <p className="soft">{blanks.said}</p>}
       {chosen.length > 1 && (
         <>
           <h3>{chosen.length} boxes</h3>
@@ -134,16 +103,8 @@ export function BackdropSettings({ editor, part, change, mediaUrl }: Props) {
           <ChoiceSetting
             label="What is answered there"
             value={one.space.kind}
-            change={(kind: StandingSpace['kind']) => {
-              const { id, label, points, hint, required, model } = one.space
-              const kept = Object.fromEntries(
-                Object.entries({ label, points, hint, required, model }).filter(([, value]) => value !== undefined),
-              )
-              replace({ ...newSpace(kind), ...kept, id })
-            }}
-            choices={(['line', 'passage', 'choice', 'number', 'drawing', 'file'] as const).map(
-              (kind) => [kind, KIND_NAMES[kind].toLowerCase()] as const,
-            )}
+            change={(kind: StandingSpace['kind']) => replace(changeKind(one.space, kind))}
+            choices={KIND_CHOICES}
           />
           <SpaceSettings
             key={one.space.id + one.space.kind}
@@ -162,7 +123,7 @@ export function BackdropSettings({ editor, part, change, mediaUrl }: Props) {
                     replace(space)
                   }}
                 >
-                  Take it
+                  Use it
                 </Button>
               </p>
             )}

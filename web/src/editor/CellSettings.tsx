@@ -14,9 +14,9 @@ const TABLE_ACTS: readonly (readonly [TableChange, string])[] = [
   ['column after', 'Column after'],
   ['no row', 'Remove row'],
   ['no column', 'Remove column'],
-  ['one cell', 'Make one cell'],
-  ['many cells', 'Part again'],
-  ['row of heads', 'Heads on or off'],
+  ['one cell', 'Join selected cells'],
+  ['many cells', 'Split joined cell'],
+  ['row of heads', 'Row as headings'],
   ['no table', 'Remove table'],
 ]
 

@@ -66,7 +66,7 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
       setTitle(other.title)
       setAbout(now.current.about)
       if (editorNow.current) showDraft(editorNow.current, mine.content, other.content)
-      setBoth(changedByBoth.length)
+      if (changedByBoth.length > 0) setBoth(changedByBoth.length)
     },
   })
   /** To the first thing that can be set about what is selected, or stands right before the caret. */
@@ -147,7 +147,7 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
             onChange={({ target }) => change({ title: target.value })}
           />
           <span className="soft" role="status">
-            {edition === 0 ? 'no edition kept yet' : upToDate ? `edition ${edition}` : `after edition ${edition}`} ·{' '}
+            {edition === 0 ? 'no edition yet' : upToDate ? `edition ${edition}` : `after edition ${edition}`} ·{' '}
             <DraftNote state={draft.state} />
           </span>
           {authors.length > 0 && (
@@ -174,8 +174,12 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
               <Dropdown.Divider />
               <WriteOutMenu worksheetId={worksheet.id} edition={null} before={async () => void (await draft.flush())} />
             </Menu>
-            <Button onClick={() => keep.mutate()} disabled={keep.isPending || upToDate}>
-              {upToDate ? `Edition ${edition} is kept` : `Keep edition ${edition + 1}`}
+            <Button
+              onClick={() => keep.mutate()}
+              disabled={keep.isPending || upToDate}
+              title="What you type is saved by itself. Copies are made of an edition, which never changes."
+            >
+              {upToDate ? `Edition ${edition} is made` : `Make edition ${edition + 1}`}
             </Button>
           </span>
         </div>
@@ -191,7 +195,7 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
         )}
         {keep.error && draft.state.is !== 'not kept' && (
           <Notice kind="bad">
-            The draft is kept, edition {edition + 1} is not: {sentenceOf(keep.error)}
+            What you typed is saved, but edition {edition + 1} could not be made: {sentenceOf(keep.error)}
           </Notice>
         )}
         {pictures.problem && <Notice kind="bad">{pictures.problem}</Notice>}
@@ -208,8 +212,8 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
         )}
         {both > 0 && (
           <Notice kind="look">
-            {both === 1 ? 'One block was' : `${both} blocks were`} changed by both of you at once: yours{' '}
-            {both === 1 ? 'stands' : 'stand'}.{' '}
+            {both === 1 ? 'One block was' : `${both} blocks were`} changed by both of you in ways that cannot be put
+            together: yours {both === 1 ? 'stands' : 'stand'}.{' '}
             <Button variant="link" onClick={() => setBoth(0)}>
               Close
             </Button>
@@ -279,7 +283,7 @@ function ProposedCount({ editor }: { editor: Editor }) {
         {proposed} answer {proposed === 1 ? 'space' : 'spaces'} proposed
       </span>
       <Button variant="outline-dark" onClick={() => takeAllSpaces(editor)}>
-        Take all
+        Use all
       </Button>
     </>
   )
@@ -295,11 +299,11 @@ function takenUpWords({ isNew, words }: TakenUp): string {
 function DraftNote({ state }: { state: DraftState }) {
   switch (state.is) {
     case 'kept':
-      return <span title={exactTime(state.at)}>draft kept {timeInWords(state.at).replace('today ', '')}</span>
+      return <span title={exactTime(state.at)}>saved {timeInWords(state.at).replace('today ', '')}</span>
     case 'changed':
     case 'keeping':
-      return <>keeping the draft …</>
+      return <>saving …</>
     case 'not kept':
-      return <span className="bad">draft not kept</span>
+      return <span className="bad">not saved</span>
   }
 }

@@ -7,7 +7,7 @@ interface Props {
   readonly at: () => number | undefined
 }
 
-/** Take or leave: on an answer space that is only proposed. */
+/** Use it or not: on an answer space that is only proposed. */
 export function ProposalActs({ editor, at }: Props) {
   const act = (how: (editor: Editor, at: number) => void) => () => {
     const place = at()
@@ -16,10 +16,10 @@ export function ProposalActs({ editor, at }: Props) {
   return (
     <span className="proposal-acts" contentEditable={false}>
       <button type="button" onClick={act(takeSpace)}>
-        Take
+        Use
       </button>
       <button type="button" onClick={act(leaveSpace)}>
-        Leave
+        Not a space
       </button>
     </span>
   )

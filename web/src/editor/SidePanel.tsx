@@ -1,4 +1,4 @@
-import { type AnswerSpace, type Whose, isLinkAddress } from '@gavrin/core'
+import { type AnswerSpace, type StandingSpace, type Whose, isLinkAddress } from '@gavrin/core'
 import { NodeSelection } from '@tiptap/pm/state'
 import { type Editor, useEditorState } from '@tiptap/react'
 import { Button } from 'react-bootstrap'
@@ -6,10 +6,12 @@ import { Editions } from '../worksheets/Editions'
 import type { WorksheetOpened } from '../worksheets/queries'
 import { BackdropSettings } from './BackdropSettings'
 import { CellSettings } from './CellSettings'
-import { type PageAbout, newSpace } from './document'
-import { TextSetting } from './fields'
+import { type PageAbout, changeKind, newSpace } from './document'
+import { ChoiceSetting, TextSetting } from './fields'
 import { FormulaSettings } from './FormulaSettings'
 import { LinkSettings } from './LinkSettings'
+import { ListSettings } from './ListSettings'
+import { numberedListAt } from './listNumbers'
 import { PageSettings } from './PageSettings'
 import { numberAt, partsAt } from './parts'
 import { PictureSettings } from './PictureSettings'
@@ -18,6 +20,7 @@ import { Proposed } from './Proposed'
 import { countSpaces } from './proposals'
 import { SectionSettings } from './SectionSettings'
 import { SpaceSettings } from './SpaceSettings'
+import { KIND_CHOICES } from './spaceWords'
 
 interface Props {
   readonly editor: Editor
@@ -29,10 +32,11 @@ interface Props {
 
 /** What can be set about what is selected, and about the page. */
 export function SidePanel({ editor, worksheet, about, setAbout, mediaUrl }: Props) {
-  const { piece, cell, section, sums, link } = useEditorState({
+  const { piece, cell, section, sums, link, list } = useEditorState({
     editor,
     selector: ({ editor: now }) => ({
       ...partsAt(now),
+      list: numberedListAt(now),
       sums: countSpaces(now.state.doc),
       link: (now.getAttributes('link')['href'] as string | undefined) ?? null,
     }),
@@ -69,12 +73,23 @@ export function SidePanel({ editor, worksheet, about, setAbout, mediaUrl }: Prop
       {piece && space && (
         <>
           <SpaceSettings
-            key={spaceId}
+            key={`${spaceId} ${space.kind}`}
             space={{ ...space, id: spaceId! }}
             number={numberAt(editor.state.doc, spaceId)}
             change={(changed) => change(piece.at, { space: changed })}
           >
             <Proposed editor={editor} space={space} at={piece.at} />
+            {piece.node.type.name === 'answerSpace' && (
+              <ChoiceSetting
+                label="What is answered there"
+                value={space.kind as StandingSpace['kind']}
+                change={(kind: StandingSpace['kind']) =>
+                  change(piece.at, { space: changeKind(space as StandingSpace, kind) })
+                }
+                choices={KIND_CHOICES}
+              />
+            )}
+
             {space.kind === 'drawing' && <p className="soft">Put a picture just before it to draw beside one.</p>}
           </SpaceSettings>
           {remove}
@@ -140,6 +155,7 @@ export function SidePanel({ editor, worksheet, about, setAbout, mediaUrl }: Prop
           />
         </section>
       )}
+      {!piece && list && <ListSettings key={list.at} list={list} change={(start) => change(list.at, { start })} />}
       {section && (
         <SectionSettings
           key={section.node.attrs['blockId'] as string}
@@ -148,7 +164,9 @@ export function SidePanel({ editor, worksheet, about, setAbout, mediaUrl }: Prop
           change={(attrs) => change(section.at, attrs)}
         />
       )}
-      {!piece && !cell && link === null && <PageSettings about={about} setAbout={setAbout} />}
+      {!piece && !cell && link === null && (
+        <PageSettings editor={editor} mediaUrl={mediaUrl} about={about} setAbout={setAbout} />
+      )}
       <p className="editor-sum">
         {sums.spaces} {sums.spaces === 1 ? 'answer space' : 'answer spaces'}
         {sums.points > 0 && `, ${sums.points} ${sums.points === 1 ? 'point' : 'points'}`}.

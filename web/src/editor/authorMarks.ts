@@ -13,12 +13,21 @@ interface Marks {
 export const AUTHORS = new PluginKey<Marks>('authors')
 
 function marksOf(doc: Node, authors: readonly WorksheetWriter[]): DecorationSet {
-  const names = new Map(authors.flatMap(({ block, name }) => (block ? [[block, name] as const] : [])))
-  if (names.size === 0) return DecorationSet.empty
+  const byBlock = new Map<string, WorksheetWriter[]>()
+  for (const author of authors)
+    if (author.block) byBlock.set(author.block, [...(byBlock.get(author.block) ?? []), author])
+  if (byBlock.size === 0) return DecorationSet.empty
   const found: Decoration[] = []
-  const mark = (node: Node, at: number) => {
-    const name = names.get(node.attrs['blockId'] as string)
-    if (name) found.push(Decoration.node(at, at + node.nodeSize, { 'data-author': name }))
+  const mark = (node: Node, from: number) => {
+    const here = byBlock.get(node.attrs['blockId'] as string)
+    if (!here) return
+    found.push(Decoration.node(from, from + node.nodeSize, { 'data-author': here.map(({ name }) => name).join(', ') }))
+    for (const { personId, name, at } of here) {
+      // Their page may be a moment ahead of this one.
+      if (at === null || at < 1 || at > node.nodeSize - 1) continue
+      if (!doc.resolve(from + at).parent.inlineContent) continue
+      found.push(Decoration.widget(from + at, () => caretOf(name), { key: `caret ${personId}`, side: -1 }))
+    }
   }
   doc.forEach((node, offset) => {
     mark(node, offset)
@@ -27,7 +36,15 @@ function marksOf(doc: Node, authors: readonly WorksheetWriter[]): DecorationSet 
   return DecorationSet.create(doc, found)
 }
 
-/** Marks the blocks that other authors are in with their names. */
+function caretOf(name: string): HTMLElement {
+  const caret = document.createElement('span')
+  caret.className = 'author-caret'
+  caret.title = name
+  caret.setAttribute('aria-hidden', 'true')
+  return caret
+}
+
+/** Marks the blocks that other authors are in with their names, and where their carets are. */
 export const AuthorMarks = Extension.create({
   name: 'authorMarks',
   addProseMirrorPlugins: () => [
@@ -39,7 +56,10 @@ export const AuthorMarks = Extension.create({
           const told = tr.getMeta(AUTHORS) as readonly WorksheetWriter[] | undefined
           const authors = told ?? before.authors
           if (!told && !tr.docChanged) return before
-          return { authors, decorations: marksOf(tr.doc, authors) }
+          // What is typed here moves their places along; what they typed comes with places of its own.
+          const decorations =
+            told || tr.getMeta('shown') ? marksOf(tr.doc, authors) : before.decorations.map(tr.mapping, tr.doc)
+          return { authors, decorations }
         },
       },
       props: { decorations: (state) => AUTHORS.getState(state)?.decorations },

@@ -33,6 +33,26 @@ function goBehind(view: EditorView): boolean {
   return tr !== null
 }
 
+/** Enter behind an answer space under an item of a list: the next item is begun, as Enter behind the item itself would. */
+function goOnWithList(view: EditorView): boolean {
+  const piece = pieceOf(view.state)
+  if (piece?.node.type.name !== 'answerSpace') return false
+  const { doc, schema, tr } = view.state
+  const list = doc.resolve(piece.from).nodeBefore
+  if (list?.type.name !== 'orderedList' && list?.type.name !== 'bulletList') return false
+  const after = doc.resolve(piece.to).nodeAfter
+  const item = schema.nodes['listItem']!.create(null, schema.nodes['paragraph']!.create())
+  const start = Number(list.attrs['start'] ?? 1) + list.childCount
+  const goesOn = after?.type === list.type && (list.type.name === 'bulletList' || after.attrs['start'] === start)
+  closeHistory(tr).insert(
+    goesOn ? piece.to + 1 : piece.to,
+    goesOn ? item : list.type.create(list.type.name === 'orderedList' ? { start } : null, item),
+  )
+  tr.setSelection(TextSelection.create(tr.doc, piece.to + 3)).scrollIntoView()
+  view.dispatch(tr)
+  return true
+}
+
 /** Typing goes on behind a piece that is selected, and never takes its place: what was just put stays. */
 export const Behind = Extension.create({
   name: 'behind',
@@ -51,6 +71,7 @@ export const Behind = Extension.create({
       Enter: () => {
         const piece = pieceOf(editor.state)
         if (!piece) return false
+        if (goOnWithList(editor.view)) return true
         goBehind(editor.view)
         // Behind a block it is the new line that was asked for; within a sentence the line is broken there.
         return !piece.node.isInline

@@ -201,3 +201,18 @@ export function newSpace<K extends AnswerKind>(kind: K): Extract<AnswerSpace, { 
   }
   return spaces[kind]()
 }
+
+/** What a space has besides what its kind makes it be. */
+const KEPT_IN_ANY: readonly string[] = ['label', 'points', 'hint', 'required', 'model', 'proposed']
+
+/** A space made one of another kind, under the id it has: it keeps what both kinds have. */
+export function changeKind<K extends StandingSpace['kind']>(
+  space: StandingSpace,
+  kind: K,
+): Extract<StandingSpace, { kind: K }> {
+  const fresh = newSpace(kind) as StandingSpace
+  const kept = Object.entries(space).filter(
+    ([name, value]) => value !== undefined && (KEPT_IN_ANY.includes(name) || (name in fresh && name !== 'kind')),
+  )
+  return { ...fresh, ...Object.fromEntries(kept), id: space.id } as Extract<StandingSpace, { kind: K }>
+}

@@ -34,7 +34,8 @@ class Handle {
   }
 
   private readonly follow = (event: MouseEvent) => {
-    if (!this.view.editable || event.target === this.handle) return
+    // Pressed it stays where it is: gone from under the pointer, it could not be dragged.
+    if (!this.view.editable || event.buttons !== 0 || event.target === this.handle) return
     const box = this.view.dom.getBoundingClientRect()
     const found = this.view.posAtCoords({
       left: Math.min(box.right - 20, Math.max(box.left + 60, event.clientX)),

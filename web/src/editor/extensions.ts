@@ -7,6 +7,7 @@ import { Behind } from './behind'
 import { BlockIds } from './blockIds'
 import { DragHandle } from './dragHandle'
 import { OwnSteps } from './ownStep'
+import { ListNumbers } from './listNumbers'
 import { FormulaMarks } from './formulaMarks'
 import { Colour, Sub, Sup } from './marks'
 import { FormulaNode, LinkCardNode, PageBreakNode, PictureNode } from './printNodes'
@@ -43,5 +44,6 @@ export const WORKSHEET = [
   OwnSteps,
   DragHandle,
   AuthorMarks,
+  ListNumbers,
   BlockIds,
 ]

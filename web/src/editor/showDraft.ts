@@ -1,6 +1,7 @@
 import { type Block, type WorksheetContent, isSame } from '@gavrin/core'
 import type { Editor } from '@tiptap/core'
 import { Node } from '@tiptap/pm/model'
+import type { Transaction } from '@tiptap/pm/state'
 import { blockToNode } from './document'
 
 /**
@@ -23,8 +24,7 @@ export function showDraft(editor: Editor, before: WorksheetContent, after: Works
     tail++
   const starts: number[] = []
   tr.doc.forEach((_, offset) => void starts.push(offset))
-  const endOf = (index: number) => starts[index]! + tr.doc.child(index).nodeSize
-  const replace = (index: number, block: Block) => tr.replaceWith(starts[index]!, endOf(index), node(block))
+  const replace = (index: number, block: Block) => become(tr, starts[index]!, tr.doc.child(index), node(block))
   // From the end, so that the places before stay where they are.
   const sizes = (index: number) => (index < starts.length ? starts[index]! : tr.doc.content.size)
   const original = editor.state.doc
@@ -39,4 +39,17 @@ export function showDraft(editor: Editor, before: WorksheetContent, after: Works
   if (to > from || middle.length) tr.replaceWith(from, to, middle.map(node))
   for (let index = head - 1; index >= 0; index--) if (!isSame(old[index], now[index])) replace(index, now[index]!)
   if (tr.docChanged) editor.view.dispatch(tr.setMeta('addToHistory', false).setMeta('shown', true))
+}
+
+/** Makes a node another one by changing only the part of it that differs: a caret beside that part stays where it is. */
+function become(tr: Transaction, at: number, old: Node, now: Node): void {
+  if (old.type !== now.type || old.isLeaf) return void tr.replaceWith(at, at + old.nodeSize, now)
+  if (!isSame(old.attrs, now.attrs)) tr.setNodeMarkup(at, undefined, now.attrs)
+  const from = old.content.findDiffStart(now.content)
+  if (from === null) return
+  const end = old.content.findDiffEnd(now.content)!
+  // Where letters repeat, what is the same from both ends meets.
+  const twice = Math.max(0, from - Math.min(end.a, end.b))
+  const [oldEnd, newEnd] = [end.a + twice, end.b + twice]
+  tr.replace(at + 1 + from, at + 1 + oldEnd, now.slice(from, newEnd))
 }

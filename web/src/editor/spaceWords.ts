@@ -1,4 +1,4 @@
-import type { AnswerKind, AnswerSpace } from '@gavrin/core'
+import { type AnswerKind, type AnswerSpace, STANDING_KINDS } from '@gavrin/core'
 
 /** The kinds of answer spaces as they are called on the screen. */
 export const KIND_NAMES: Readonly<Record<AnswerKind, string>> = {
@@ -11,6 +11,9 @@ export const KIND_NAMES: Readonly<Record<AnswerKind, string>> = {
   drawing: 'Drawing',
   file: 'File',
 }
+
+/** The kinds of spaces that stand by themselves, to choose one. */
+export const KIND_CHOICES = STANDING_KINDS.map((kind) => [kind, KIND_NAMES[kind].toLowerCase()] as const)
 
 function kindWords(space: AnswerSpace): string {
   switch (space.kind) {

@@ -5,7 +5,10 @@ import { live } from '../live/connection'
 import { blockAt } from './AnswerSpaceNode'
 import { AUTHORS } from './authorMarks'
 
-/** The others who have this worksheet open, and in which block they are; hears when one of them kept the draft. */
+/** How often where the caret is is told, in milliseconds. */
+const CARET_PAUSE = 150
+
+/** The others who have this worksheet open, and where in it they are; hears when one of them kept the draft. */
 export function useAuthors(
   worksheetId: string,
   editor: Editor | null,
@@ -27,15 +30,27 @@ export function useAuthors(
   )
   useEffect(() => {
     if (!editor) return
+    let timer: ReturnType<typeof setTimeout> | null = null
     const tell = () => {
-      const block = editor.isFocused ? blockAt(editor.state.selection) : null
-      live().standAt(worksheetId, (block?.node.attrs['blockId'] as string | null | undefined) ?? null)
+      timer = null
+      const { selection } = editor.state
+      const block = editor.isFocused ? blockAt(selection) : null
+      const id = (block?.node.attrs['blockId'] as string | null | undefined) ?? null
+      const isInWords = block && selection.$head.parent.inlineContent
+      live().standAt(worksheetId, id, isInWords ? selection.head - block.from : null)
     }
-    editor.on('selectionUpdate', tell)
-    editor.on('blur', tell)
+    // Typing moves the caret with each key.
+    const moved = () => {
+      timer ??= setTimeout(tell, CARET_PAUSE)
+    }
+    editor.on('selectionUpdate', moved)
+    editor.on('update', moved)
+    editor.on('blur', moved)
     return () => {
-      editor.off('selectionUpdate', tell)
-      editor.off('blur', tell)
+      if (timer) clearTimeout(timer)
+      editor.off('selectionUpdate', moved)
+      editor.off('update', moved)
+      editor.off('blur', moved)
     }
   }, [editor, worksheetId])
   const others = useMemo(() => writers.filter(({ personId }) => personId !== self), [writers, self])

@@ -59,6 +59,8 @@ export function useDraft(
   })
   const base = useRef<Draft>({ title: worksheet.title, content: worksheet.draft })
   const versionNow = useRef(worksheet.version)
+  /** What was sent without an answer: the server may have one of them. */
+  const sent = useRef<readonly Draft[]>([])
   const isDirty = useRef(false)
   const line = useRef<Promise<unknown>>(Promise.resolve())
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null)
@@ -91,6 +93,9 @@ export function useDraft(
     if (theirs.version <= versionNow.current) return
     const mine = endsNow.current.read()
     const other: Draft = { title: theirs.title, content: theirs.draft }
+    // What came through though its answer was lost is nobody else's.
+    if (sent.current.some((one) => isSame(one, other))) base.current = other
+    sent.current = []
     const { both, ...merged } = mergeDrafts(base.current, mine, other)
     // That both changed a block is said, though mine stands there already.
     if (both.length > 0 || !isSame(merged, mine)) endsNow.current.show(merged, both)
@@ -115,6 +120,7 @@ export function useDraft(
           version: versionNow.current,
         })
         base.current = draft
+        sent.current = []
         isFailing.current = false
         versionNow.current = kept.version
         setVersion(kept.version)
@@ -125,6 +131,7 @@ export function useDraft(
       } catch (error) {
         isDirty.current = true
         const stale = error instanceof ApiError && error.code === 'changed-meanwhile'
+        if (!stale) sent.current = [...sent.current, draft].slice(-TURNS)
         try {
           if (stale) {
             await takeIn()
@@ -188,7 +195,7 @@ export function useDraft(
       const words: string[] = []
       // What was kept since stands: it may be ours from the moment the window was closed. Of the rest nothing is lost unsaid.
       const merged = found.reduce<Draft>((so, { base: was, draft }) => {
-        const { both, ...together } = mergeDrafts(was, so, draft)
+        const { both, ...together } = mergeDrafts(was, so, draft, { whole: true })
         const before = new Set(was.content.blocks.map(({ id: blockId }) => blockId))
         const added = draft.content.blocks.flatMap(({ id: blockId }) => (before.has(blockId) ? [] : [blockId]))
         const there = new Set(so.content.blocks.map(({ id: blockId }) => blockId))

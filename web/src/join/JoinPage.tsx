@@ -78,8 +78,18 @@ function JoinClass({ code, person }: { code: string; person: SignedIn | null }) 
       {ask.isSuccess ? (
         <div role="status">
           <p>
-            <strong>Your teacher has your name now.</strong> As soon as you are let in, a message with the way into
-            Gavrin comes to {entry.email}.
+            <strong>Your teacher has your name now</strong> and decides who is let in.{' '}
+            {person ? (
+              'Once you are, the class is on your desk. No message comes.'
+            ) : (
+              <>
+                If you have no password for Gavrin yet, a message with the way in comes then, to <b>{entry.email}</b> or
+                to the address that the school has of you. If you have one, sign in as always: no message comes.
+              </>
+            )}
+          </p>
+          <p className="soft">
+            If nothing comes by tomorrow, ask your teacher: whoever is not let in is not written to.
           </p>
           <Button variant="link" onClick={() => ask.reset()}>
             Something is wrong: correct it

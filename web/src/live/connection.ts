@@ -39,7 +39,7 @@ export class LiveConnection {
   private readonly channels = new Map<number, ChannelEnd>()
   private readonly watches = new Map<string, Set<RowsListener>>()
   private readonly classWatches = new Map<string, Set<ClassListener>>()
-  private readonly worksheets = new Map<string, { end: WorksheetEnd; block: string | null }>()
+  private readonly worksheets = new Map<string, { end: WorksheetEnd; block: string | null; at: number | null }>()
   private readonly listeners = new Set<() => void>()
   private nextChannel = 1
   private wasAway = false
@@ -120,8 +120,8 @@ export class LiveConnection {
 
   /** Hears who else writes in a worksheet and when its draft is kept. One end for each worksheet. */
   watchWorksheet(worksheetId: string, end: WorksheetEnd): () => void {
-    this.worksheets.set(worksheetId, { end, block: null })
-    if (this.isOpen) this.send({ type: 'watch worksheet', worksheetId, block: null })
+    this.worksheets.set(worksheetId, { end, block: null, at: null })
+    if (this.isOpen) this.send({ type: 'watch worksheet', worksheetId, block: null, at: null })
     else this.connect()
     return () => {
       if (this.worksheets.get(worksheetId)?.end !== end) return
@@ -131,12 +131,12 @@ export class LiveConnection {
     }
   }
 
-  /** Says in which block of a worksheet one is. */
-  standAt(worksheetId: string, block: string | null): void {
+  /** Says in which block of a worksheet one is, and how far into it the caret is. */
+  standAt(worksheetId: string, block: string | null, at: number | null): void {
     const watched = this.worksheets.get(worksheetId)
-    if (!watched || watched.block === block) return
-    watched.block = block
-    this.send({ type: 'watch worksheet', worksheetId, block })
+    if (!watched || (watched.block === block && watched.at === at)) return
+    Object.assign(watched, { block, at })
+    this.send({ type: 'watch worksheet', worksheetId, block, at })
   }
 
   send(message: ClientMessage): void {
@@ -175,8 +175,8 @@ export class LiveConnection {
         this.send({ type: 'watch class', classId })
         if (this.wasAway) for (const listener of listeners) listener('everything')
       }
-      for (const [worksheetId, { end, block }] of this.worksheets) {
-        this.send({ type: 'watch worksheet', worksheetId, block })
+      for (const [worksheetId, { end, block, at }] of this.worksheets) {
+        this.send({ type: 'watch worksheet', worksheetId, block, at })
         if (this.wasAway) end.changed(null)
       }
       this.wasAway = false

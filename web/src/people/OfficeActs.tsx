@@ -40,7 +40,7 @@ export function OfficeActs({ person }: Props) {
           {said.text}
         </span>
       )}
-      <Menu label="Reset" name={`Reset the password of ${fullName(person)}`} variant="link" small align="end">
+      <Menu label="New password" name={`New password for ${fullName(person)}`} variant="link" small align="end">
         <Dropdown.Item disabled={!person.email} onClick={() => void reset('mail')}>
           Send a link by mail <span className="soft">{person.email ? '' : 'no e-mail'}</span>
         </Dropdown.Item>

@@ -8,11 +8,11 @@ import {
 } from '@gavrin/core'
 import { type ReactNode, useMemo } from 'react'
 import { inkName } from '../ui/inks'
+import { BackdropPage } from './BackdropPage'
 import { Picture } from './Picture'
 import { RichText } from './RichText'
 import { SheetTable } from './SheetTable'
 import { SpaceAbout } from './SpaceAbout'
-import { useSheet } from './surroundings'
 import './sheet.css'
 
 interface Props {
@@ -61,7 +61,6 @@ interface BlockProps {
 }
 
 function SheetBlock({ block, filled, inline, under }: BlockProps): ReactNode {
-  const { mediaUrl } = useSheet()
   if (isAnswerSpace(block))
     return (
       <div className={`space space-${block.kind}`} id={`space-${block.id}`}>
@@ -87,27 +86,7 @@ function SheetBlock({ block, filled, inline, under }: BlockProps): ReactNode {
         </a>
       )
     case 'backdrop':
-      return (
-        <div className="backdrop" style={{ aspectRatio: `${block.width} / ${block.height}` }}>
-          <img src={mediaUrl(block.media)} alt={block.alt || 'The page'} />
-          {block.spaces.map(({ box, space }) => (
-            <div
-              key={space.id}
-              id={`space-${space.id}`}
-              className="backdrop-space"
-              style={{
-                left: `${100 * box.x}%`,
-                top: `${100 * box.y}%`,
-                width: `${100 * box.width}%`,
-                height: `${100 * box.height}%`,
-              }}
-            >
-              {filled(space)}
-              {under?.(space)}
-            </div>
-          ))}
-        </div>
-      )
+      return <BackdropPage block={block} filled={filled} under={under} />
     case 'section':
       return (
         <section className="sheet-section">

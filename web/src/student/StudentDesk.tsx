@@ -89,7 +89,9 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
                   </section>
                 )}
                 {reading.length > 0 && <List title="To read" copies={reading} now={now} />}
-                {shelf.length > 0 && <List title="Shelf" copies={shelf} now={now} />}
+                {shelf.length > 0 && (
+                  <List title="Shelf" about="Open to your class at any time." copies={shelf} now={now} />
+                )}
                 {done.length > 0 && <List title="Submitted" copies={done} now={now} />}
               </>
             )
@@ -191,10 +193,18 @@ function SignUps({ now }: { now: number }) {
 
 const isInState = ({ state }: MyCopy) => state === 'submitted' || state === 'marked' || state === 'handed back'
 
-function List({ title, copies, now }: { title: string; copies: readonly MyCopy[]; now: number }) {
+interface ListProps {
+  readonly title: string
+  readonly about?: string
+  readonly copies: readonly MyCopy[]
+  readonly now: number
+}
+
+function List({ title, about, copies, now }: ListProps) {
   return (
     <section>
       <h1>{title}</h1>
+      {about && <p className="soft">{about}</p>}
       <ul className="my-copies">
         {copies.map((copy) => {
           const overdue = isOverdue(copy, now)

@@ -24,6 +24,7 @@ const KEYS: readonly { place: string; keys: readonly (readonly [keys: string, do
       ['Arrows, Tab', 'to the next cell; with Shift, mark several'],
       ['Type, F2', 'write over a cell, or correct it'],
       ['Enter, Esc', 'keep a cell, leave it as it was'],
+      ['Esc, then Tab', 'on to what comes after the table'],
       ['Ctrl C, Ctrl V', 'copy and paste a block of cells'],
       ['Ctrl Z, Ctrl Y', 'undo, redo'],
       ['Space, Ctrl A', 'select a student, all of them'],

@@ -75,8 +75,8 @@ const CHECK = 34
 const MENU = 44
 
 /**
- * A table of cells that is worked in by keyboard as a spreadsheet is: arrows, Enter, Tab, typing over, pasting a block, undo.
- * Only the rows that can be seen are in the page.
+ * A table of cells that is worked in by keyboard as a spreadsheet is: arrows, Enter, Tab, typing over, pasting a block, undo. Escape, then
+ * Tab, leave it. Only the rows that can be seen are in the page.
  */
 export function SheetGrid(props: Props) {
   const { label, columns, rows, textOf, change, selected, select, mayEdit, newRow, rowMenu } = props
@@ -87,6 +87,8 @@ export function SheetGrid(props: Props) {
   const [editing, setEditing] = useState<{ readonly text: string; readonly all: boolean } | null>(null)
   const [focused, setFocused] = useState(false)
   const lastPicked = useRef<number | null>(null)
+  /** Escape was pressed with nothing to leave off: Tab goes on behind the grid. */
+  const leaving = useRef(false)
   const count = rows.length + (newRow && mayEdit ? 1 : 0)
   const here: Place = {
     row: Math.max(0, Math.min(at.row, count - 1)),
@@ -168,6 +170,8 @@ export function SheetGrid(props: Props) {
     if (editing || event.target !== scroller.current) return
     const { key, shiftKey } = event
     const control = event.ctrlKey || event.metaKey
+    const isLeaving = leaving.current
+    if (key !== 'Shift') leaving.current = false
     const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 400) / ROW) - 2)
     const moves: Record<string, () => void> = {
       ArrowDown: () => go(control ? count - 1 : here.row + 1, here.column, shiftKey),
@@ -181,14 +185,19 @@ export function SheetGrid(props: Props) {
     }
     const does = moves[key]
     if (does) does()
-    else if (control && key.toLowerCase() === 'z') (shiftKey ? props.redo : props.undo)()
+    else if (key === 'Tab') {
+      const next = here.row * columns.length + here.column + (shiftKey ? -1 : 1)
+      if (isLeaving || control || next < 0 || next >= count * columns.length) return
+      go(Math.floor(next / columns.length), next % columns.length)
+    } else if (control && key.toLowerCase() === 'z') (shiftKey ? props.redo : props.undo)()
     else if (control && key.toLowerCase() === 'y') props.redo()
     else if (control && key.toLowerCase() === 'a') select(new Set(rows.filter(({ dim }) => !dim).map((row) => row.id)))
     else if (key === 'Enter' || key === 'F2') begin(null)
     else if (key === ' ' && rows[here.row]) pick(here.row, shiftKey)
-    else if (key === 'Escape' && (anchor || selected.size)) {
+    else if (key === 'Escape') {
+      leaving.current = !anchor && selected.size === 0
       setAnchor(null)
-      if (!anchor) select(new Set())
+      if (!anchor && selected.size > 0) select(new Set())
     } else if (key === 'Delete' || key === 'Backspace') {
       const edits = []
       for (let row = range.top; row <= range.bottom; row++)
@@ -259,7 +268,10 @@ export function SheetGrid(props: Props) {
       aria-multiselectable="true"
       aria-activedescendant={focused && !editing ? `${id}-${here.row}-${here.column}` : undefined}
       tabIndex={0}
-      onFocus={(event) => setFocused(event.target === scroller.current)}
+      onFocus={(event) => {
+        leaving.current = false
+        setFocused(event.target === scroller.current)
+      }}
       onBlur={() => setFocused(false)}
       onKeyDown={pressed}
       onCopy={copied}

@@ -8,6 +8,7 @@ import {
   columnCount,
   isAnswerSpace,
   keyWords,
+  pointWords,
   pageMillimetres,
   printColour,
 } from '@gavrin/core'
@@ -47,22 +48,22 @@ export async function writeDocx(
 ): Promise<Uint8Array> {
   const writer = new DocxWriter(content, media, key)
   const { width, height } = pageMillimetres(content.page)
+  const children = content.blocks.flatMap((block) => writer.block(block))
   const document: DocxDocument = new Document({
     title,
     creator: '',
     numbering: {
-      config: [
-        {
-          reference: 'numbers',
-          levels: [0, 1, 2].map((level) => ({
-            level,
-            format: LevelFormat.DECIMAL,
-            text: `%${level + 1}.`,
-            alignment: AlignmentType.START,
-            style: { paragraph: { indent: { left: 480 * (level + 1), hanging: 360 } } },
-          })),
-        },
-      ],
+      config: [...writer.starts].map((start) => ({
+        reference: numbersFrom(start),
+        levels: [0, 1, 2].map((level) => ({
+          level,
+          start: level === 0 ? start : 1,
+          format: LevelFormat.DECIMAL,
+          text: `%${level + 1}.`,
+          alignment: AlignmentType.START,
+          style: { paragraph: { indent: { left: 480 * (level + 1), hanging: 360 } } },
+        })),
+      })),
     },
     styles: { default: { document: { run: { font: 'Arial', size: 23 }, paragraph: { spacing: { after: 120 } } } } },
     sections: [
@@ -82,15 +83,20 @@ export async function writeDocx(
             }),
           },
         }),
-        children: content.blocks.flatMap((block) => writer.block(block)),
+        children,
       },
     ],
   })
   return new Uint8Array(await Packer.toBuffer(document))
 }
 
+const numbersFrom = (start: number) => `numbers-${start}`
+const startOf = ({ attrs }: RichNode) => Number(attrs?.['start'] ?? 1)
+
 class DocxWriter {
   private lists = 0
+  /** The numbers that lists begin with. */
+  readonly starts = new Set<number>()
 
   constructor(
     private readonly content: WorksheetContent,
@@ -124,7 +130,9 @@ class DocxWriter {
         return [
           new Paragraph({ children: this.picture(block.media, block.alt, 1) }),
           ...block.spaces.flatMap(({ space }) =>
-            this.key && keyWords(space) ? [new Paragraph({ children: [this.answer(space)] })] : [],
+            this.key && keyWords(space)
+              ? [new Paragraph({ children: [this.answer(space), ...this.points(space)] })]
+              : [],
           ),
         ]
       case 'section':
@@ -157,33 +165,45 @@ class DocxWriter {
     return new TextRun({ text: keyWords(space), color: INK })
   }
 
+  private points({ points }: AnswerSpace): TextRun[] {
+    return points === undefined ? [] : [new TextRun({ text: ` (${pointWords(points)})`, color: '55616E', size: 19 })]
+  }
+
   private space(space: AnswerSpace): Paragraph[] {
+    const points = this.points(space)
+    // Spaces of several lines have theirs on a line of their own.
+    const own = points.length > 0 ? [new Paragraph({ children: points })] : []
     const isFilled = this.key && keyWords(space) !== ''
     const blank = (letters: number) => (isFilled ? this.answer(space) : new TextRun('_'.repeat(letters)))
     const one = (...children: ParagraphChild[]) => new Paragraph({ children })
     switch (space.kind) {
       case 'line':
-        return [one(blank(space.width === 'short' ? 28 : 68))]
+        return [one(blank(space.width === 'short' ? 28 : 68), ...points)]
       case 'passage':
-        if (isFilled) return [one(this.answer(space))]
+        if (isFilled) return [one(this.answer(space), ...points)]
         return [
           ...(space.starter ? [one(new TextRun(space.starter))] : []),
           ...Array.from({ length: space.lines }, () => one(new TextRun('_'.repeat(68)))),
+          ...own,
         ]
       case 'number':
-        return [one(blank(16), new TextRun(` ${space.unit}`))]
+        return [one(blank(16), new TextRun(` ${space.unit}`), ...points)]
       case 'choice':
-        return space.options.map(({ id, text }) => {
-          const isRight = this.key && space.right?.includes(id)
-          return one(new TextRun({ text: `${isRight ? '☒' : '☐'} ${text}`, ...(isRight && { color: INK }) }))
-        })
+        return [
+          ...space.options.map(({ id, text }) => {
+            const isRight = this.key && space.right?.includes(id)
+            return one(new TextRun({ text: `${isRight ? '☒' : '☐'} ${text}`, ...(isRight && { color: INK }) }))
+          }),
+          ...own,
+        ]
       case 'drawing':
         return [
           one(...(space.ground ? this.picture(space.ground, '', 1) : [])),
           ...Array.from({ length: 6 }, () => one()),
+          ...own,
         ]
       case 'file':
-        return [one(new TextRun(space.label ?? 'Hand in a photograph or document'))]
+        return [one(new TextRun(space.label ?? 'Hand in a photograph or document'), ...points)]
       default:
         return []
     }
@@ -203,7 +223,7 @@ class DocxWriter {
                   columnSpan: across,
                   rowSpan: down,
                   children: space
-                    ? [new Paragraph({ children: this.key ? [this.answer(space)] : [] })]
+                    ? [new Paragraph({ children: [...(this.key ? [this.answer(space)] : []), ...this.points(space)] })]
                     : rich.length
                       ? rich.flatMap((node) => this.rich(node)).filter((child) => child instanceof Paragraph)
                       : [new Paragraph({})],
@@ -225,28 +245,29 @@ class DocxWriter {
         ]
       case 'bulletList':
       case 'orderedList':
-        return this.list(node, 0, ++this.lists)
+        return this.list(node, 0, ++this.lists, startOf(node))
       default:
         return [new Paragraph({ children: this.inline(node) })]
     }
   }
 
-  private list(node: RichNode, level: number, instance: number): Paragraph[] {
+  private list(node: RichNode, level: number, instance: number, start: number): Paragraph[] {
+    this.starts.add(start)
     return (node.content ?? []).flatMap((item) =>
       (item.content ?? []).flatMap((child) => {
-        if (child.type !== 'paragraph') return this.list(child, Math.min(2, level + 1), instance)
+        if (child.type !== 'paragraph') return this.list(child, Math.min(2, level + 1), instance, start)
         const children = this.inline(child)
         return [
           node.type === 'bulletList'
             ? new Paragraph({ bullet: { level }, children })
-            : new Paragraph({ numbering: { reference: 'numbers', level, instance }, children }),
+            : new Paragraph({ numbering: { reference: numbersFrom(start), level, instance }, children }),
         ]
       }),
     )
   }
 
   private inline(node: RichNode): ParagraphChild[] {
-    return (node.content ?? []).map((child): ParagraphChild => {
+    return (node.content ?? []).flatMap((child): ParagraphChild | ParagraphChild[] => {
       switch (child.type) {
         case 'hardBreak':
           return new TextRun({ break: 1 })
@@ -254,7 +275,10 @@ class DocxWriter {
           return new TextRun(String(child.attrs!['tex']))
         case 'gap': {
           const space = child.attrs!['space'] as AnswerSpace & { readonly width: number }
-          return this.key && keyWords(space) ? this.answer(space) : new TextRun('_'.repeat(space.width))
+          return [
+            this.key && keyWords(space) ? this.answer(space) : new TextRun('_'.repeat(space.width)),
+            ...this.points(space),
+          ]
         }
       }
       const has = (type: string) => child.marks?.find((mark) => mark.type === type)

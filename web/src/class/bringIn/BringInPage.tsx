@@ -1,12 +1,13 @@
-import { type RosterField, type RosterMember, type RosterReading, asksForAddress } from '@gavrin/core'
+import { type RosterField, type RosterReading, asksForAddress, rosterMembers } from '@gavrin/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
-import { Link, useNavigate } from 'react-router'
+import { Link, useLocation, useNavigate } from 'react-router'
 import { Notice } from '../../ui/Notice'
 import { ApiError, api, sentenceOf } from '../../ui/api'
 import type { Correction } from '../../workers/listWorker'
 import { WithClass } from '../WithClass'
+import type { SavedList } from '../InviteNext'
 import { type ClassOpened, type Student, classKey } from '../queries'
 import '../class.css'
 import { BundleClasses } from './BundleClasses'
@@ -19,7 +20,13 @@ import { useListWork } from './useListWork'
 
 /** A list becomes a roster, or brings one up to date: seen as understood, corrected in place, compared, then saved. */
 export function BringInPage() {
-  return <WithClass>{(opened, students) => <BringIn key={opened.id} opened={opened} students={students} />}</WithClass>
+  // Another list that is handed over begins anew.
+  const { key } = useLocation()
+  return (
+    <WithClass>
+      {(opened, students) => <BringIn key={`${opened.id} ${key}`} opened={opened} students={students} />}
+    </WithClass>
+  )
 }
 
 type Filter = 'all' | 'new' | 'changed' | 'unchanged' | 'back' | 'in doubt'
@@ -27,7 +34,8 @@ type Filter = 'all' | 'new' | 'changed' | 'unchanged' | 'back' | 'in doubt'
 function BringIn({ opened, students }: { opened: ClassOpened; students: readonly Student[] }) {
   const client = useQueryClient()
   const navigate = useNavigate()
-  const [source, setSource] = useState<Source>({ kind: 'pasted', text: '' })
+  const handed = (useLocation().state as { paste?: string } | null)?.paste ?? ''
+  const [source, setSource] = useState<Source>({ kind: 'pasted', text: handed })
   const [reading, setReading] = useState<RosterReading>({})
   const [corrections, setCorrections] = useState<Readonly<Record<number, Correction>>>({})
   const [filter, setFilter] = useState<Filter>('all')
@@ -39,7 +47,7 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
   }, [opened.name])
 
   const table = useMemo(() => rowsOf(source), [source])
-  const members = useMemo(() => asMembers(opened, students), [opened, students])
+  const members = useMemo(() => rosterMembers(students, opened.columns), [opened, students])
   const task = useMemo(
     () => (table && !table.problem ? { rows: table.rows, reading, corrections, members } : null),
     [table, reading, corrections, members],
@@ -51,7 +59,7 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
 
   const save = useMutation({
     mutationFn: () =>
-      api.post<unknown>(`classes/${opened.id}/roster`, {
+      api.post<SavedList>(`classes/${opened.id}/roster`, {
         rows: checked!.rows.map(({ row: { first, last, email, number, cells, sameAs, line } }) => ({
           first,
           last,
@@ -63,12 +71,13 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
         })),
         leave: checked!.missing.map(({ personId }) => personId).filter((id) => leaving.has(id)),
       }),
-    onSuccess: async () => {
+    onSuccess: async (saved) => {
       await Promise.all([
         client.invalidateQueries({ queryKey: classKey(opened.id) }),
         client.invalidateQueries({ queryKey: ['classes'] }),
       ])
-      await navigate(`/class/${opened.id}`)
+      // How those who cannot sign in yet get in is asked there next.
+      await navigate(`/class/${opened.id}`, { state: { saved } })
     },
   })
   const asks = understood !== null && asksForAddress(understood.parsed, reading)
@@ -217,9 +226,10 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
             ) : (
               <div className="empty">
                 <p>What you paste or choose is shown here at once, row by row, before anything is saved.</p>
+                {!table && <Link to={`/class/${opened.id}`}>Back to the class</Link>}
               </div>
             )}
-            <footer className="bar">
+            <footer className="bar" hidden={!table}>
               <Button
                 disabled={
                   !checked ||
@@ -273,14 +283,3 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
     </main>
   )
 }
-
-const asMembers = (opened: ClassOpened, students: readonly Student[]): RosterMember[] =>
-  students.map(({ personId, first, last, email, number, cells, leftAt }) => ({
-    personId,
-    first,
-    last,
-    email,
-    number,
-    cells: Object.fromEntries(opened.columns.map(({ id, name }) => [name, cells[id] ?? ''])),
-    left: leftAt !== null,
-  }))

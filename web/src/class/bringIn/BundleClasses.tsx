@@ -1,4 +1,4 @@
-import { type BundleClass, foldText, mayInClass } from '@gavrin/core'
+import { type BundleClass, checkRoster, foldText, mayInClass, rosterMembers } from '@gavrin/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
@@ -6,7 +6,7 @@ import { Link } from 'react-router'
 import { Notice } from '../../ui/Notice'
 import { ApiError, api, sentenceOf } from '../../ui/api'
 import { INKS } from '../../ui/inks'
-import { type ClassOpened, useClasses } from '../queries'
+import { type ClassOpened, type Student, useClasses } from '../queries'
 import type { Source } from './source'
 
 interface Props {
@@ -20,16 +20,30 @@ interface Done {
   readonly into: string
   readonly said: string
   readonly bad: boolean
+  /** The list, where it must be looked at row by row. */
+  readonly look?: string
 }
+
+/** The students of a class of the bundle as a list to be looked at. */
+const listOf = ({ students }: BundleClass) =>
+  [
+    ['Last name', 'First name', 'E-mail', 'Student number'],
+    ...students.map(({ last, first, email, number }) => [last, first, email, number]),
+  ]
+    .map((cells) => cells.map((cell) => cell.replace(/\s+/g, ' ')).join('\t'))
+    .join('\n')
 
 /** The classes of a rostering bundle, each to be brought in as a new class or into one there is already. */
 export function BundleClasses({ source: { bundle }, opened }: Props) {
   const client = useQueryClient()
   const classes = useClasses().data ?? []
   const teaching = classes.filter(({ role, archived }) => mayInClass(role, 'change the roster', archived).may)
-  const guess = ({ name }: BundleClass): Aim =>
-    teaching.find((found) => foldText(found.name) === foldText(name))?.id ??
-    (bundle.classes.length === 1 ? opened.id : 'none')
+  // What one came for: the class whose list is brought in; all others only if they are chosen.
+  const own =
+    bundle.classes.length === 1
+      ? bundle.classes[0]!.id
+      : bundle.classes.find(({ name }) => foldText(name) === foldText(opened.name))?.id
+  const guess = ({ id }: BundleClass): Aim => (id === own ? opened.id : 'none')
   const [aims, setAims] = useState<Readonly<Record<string, Aim>>>({})
   const [done, setDone] = useState<Readonly<Record<string, Done>>>({})
   const [busy, setBusy] = useState(false)
@@ -49,6 +63,18 @@ export function BundleClasses({ source: { bundle }, opened }: Props) {
               ink: INKS[0],
             })
           ).id
+        else {
+          const [aim, students] = await Promise.all([
+            api.get<ClassOpened>(`classes/${into}`),
+            api.get<Student[]>(`classes/${into}/roster`),
+          ])
+          const { asking } = checkRoster(found.students, rosterMembers(students, aim.columns)).counts
+          if (asking > 0) {
+            const said = `${asking === 1 ? 'One of them may' : `${asking} of them may`} be in ${aim.name} already, under another address: nothing is brought in yet.`
+            setDone((before) => ({ ...before, [found.id]: { into, bad: true, said, look: listOf(found) } }))
+            continue
+          }
+        }
         // A class that was made stays the aim, so that trying again makes no second one.
         setAims((before) => ({ ...before, [found.id]: into }))
         const saved = await api.post<{ added: number; changed: number; unchanged: number; back: number }>(
@@ -132,7 +158,14 @@ export function BundleClasses({ source: { bundle }, opened }: Props) {
                 <td role="status">
                   {done[found.id] &&
                     (done[found.id]!.bad ? (
-                      <span className="bad">{done[found.id]!.said}</span>
+                      <span className="bad">
+                        {done[found.id]!.said}{' '}
+                        {done[found.id]!.look && (
+                          <Link to={`/class/${done[found.id]!.into}/bring-in`} state={{ paste: done[found.id]!.look }}>
+                            Look at the list
+                          </Link>
+                        )}
+                      </span>
                     ) : (
                       <Link to={`/class/${done[found.id]!.into}`}>{done[found.id]!.said}</Link>
                     ))}

@@ -86,6 +86,7 @@ export function ReadingChoices({ source, bring, table, parsed, reading, setReadi
                 ) : (
                   <>
                     {parsed.headings[column]} <span className="soft">{samplesOf(column)}</span>
+                    {parsed.roles[column] === 'email' && <b> – as shown beside</b>}
                   </>
                 )
               }

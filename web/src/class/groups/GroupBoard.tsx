@@ -54,11 +54,12 @@ export function GroupBoard({ opened, students, set, may, remove }: Props) {
   const [dragged, setDragged] = useState<string | null>(null)
   const [asking, setAsking] = useState<'make' | 'settings' | 'group' | { rename: Group } | null>(null)
   const [said, setSaid] = useState('')
+  const [selected, setSelected] = useState<ReadonlySet<string>>(new Set())
   const byId = new Map(students.map((student) => [student.personId, student]))
   const inClass = (group: Group) => group.personIds.flatMap((id) => byId.get(id) ?? [])
   const placed = new Set(set.groups.flatMap(({ personIds }) => personIds))
   const none = students.filter(({ personId }) => !placed.has(personId)).toSorted(nameOrder(navigator.language))
-  const notes = groupNotes(set.groups, students, set.pairs)
+  const notes = groupNotes(set.groups, students, set.pairs, set.different)
   const column = opened.columns.find(({ id }) => id === set.balanceColumn)
   const valueOf = (student: Student) => (column ? (student.cells[column.id] ?? '') : '')
   const arrangement = arrangementOf(set)
@@ -67,13 +68,22 @@ export function GroupBoard({ opened, students, set, may, remove }: Props) {
     useSensor(TouchSensor, { activationConstraint: { delay: 180, tolerance: 8 } }),
   )
 
+  const toggle = (personId: string) => {
+    const next = new Set(selected)
+    if (!next.delete(personId)) next.add(personId)
+    setSelected(next)
+  }
+  /** Moves somebody, and all who are selected with them. */
   const move = async (personId: string, groupId: string | null) => {
     const student = byId.get(personId)
     const to = set.groups.find(({ id }) => id === groupId)
     if (!may || !student || (groupId !== null && !to)) return
     moving.current = personId
-    await work.move([personId], groupId)
-    setSaid(`${fullName(student)} is now in ${to ? to.name : 'no group'}.`)
+    const ids = selected.has(personId) ? [...selected].filter((id) => byId.has(id)) : [personId]
+    await work.move(ids, groupId)
+    setSelected(new Set())
+    const who = ids.length === 1 ? `${fullName(student)} is` : `${ids.length} students are`
+    setSaid(`${who} now in ${to ? to.name : 'no group'}.`)
   }
   // A name that was moved is drawn anew somewhere else: the focus goes with it.
   useLayoutEffect(() => {
@@ -93,8 +103,14 @@ export function GroupBoard({ opened, students, set, may, remove }: Props) {
       void (event.shiftKey ? work.redo() : work.undo())
       return
     }
+    if (event.key === 'Escape') setSelected(new Set())
     const personId = (event.target as HTMLElement).dataset['person']
     if (!personId || control || event.altKey) return
+    if (event.key === ' ') {
+      event.preventDefault()
+      if (may) toggle(personId)
+      return
+    }
     if (/^[0-9]$/.test(event.key)) {
       event.preventDefault()
       const group = set.groups[Number(event.key) - 1]
@@ -125,6 +141,8 @@ export function GroupBoard({ opened, students, set, may, remove }: Props) {
       may={may}
       move={(groupId) => void move(student.personId, groupId)}
       lock={() => lock(student.personId)}
+      selected={selected.has(student.personId)}
+      select={() => toggle(student.personId)}
     />
   )
 
@@ -147,13 +165,13 @@ export function GroupBoard({ opened, students, set, may, remove }: Props) {
                 Redo
               </Button>
               <Button size="sm" variant="outline-dark" onClick={() => setAsking('make')}>
-                {placed.size ? 'Make again' : 'Make groups'}
+                {placed.size ? 'Make the groups anew' : 'Make groups'}
               </Button>
               <Button size="sm" variant="outline-dark" onClick={() => setAsking('group')}>
                 Add a group
               </Button>
               <Button size="sm" variant="outline-dark" onClick={() => setAsking('settings')}>
-                Sign-up and name
+                Settings
               </Button>
             </>
           )}
@@ -161,6 +179,9 @@ export function GroupBoard({ opened, students, set, may, remove }: Props) {
             <Dropdown.Item as={Link} to={`/class/${opened.id}/groups/print?set=${set.id}`}>
               Group lists to print
             </Dropdown.Item>
+            {may && set.different.length > 0 && (
+              <Dropdown.Item onClick={() => void work.askAgain()}>Ask again about names that look alike</Dropdown.Item>
+            )}
             {may && <Dropdown.Item onClick={remove}>Take this set away</Dropdown.Item>}
           </Menu>
         </span>
@@ -179,6 +200,16 @@ export function GroupBoard({ opened, students, set, may, remove }: Props) {
                 onClick={() => change(joined(arrangement, keep!, other!))}
               >
                 Join them as {set.groups.find(({ id }) => id === keep)?.name}
+              </Button>
+            )}
+            {code === 'twins' && may && (
+              <Button
+                size="sm"
+                variant="outline-dark"
+                className="notice-act"
+                onClick={() => void work.tellApart(keep!, other!)}
+              >
+                These are two groups
               </Button>
             )}
           </Notice>
@@ -226,15 +257,30 @@ export function GroupBoard({ opened, students, set, may, remove }: Props) {
           </div>
         </div>
         <DragOverlay dropAnimation={null}>
-          {lifted && <span className="person-chip lifted">{fullName(lifted)}</span>}
+          {lifted && (
+            <span className="person-chip lifted">
+              {selected.has(lifted.personId) && selected.size > 1 ? `${selected.size} students` : fullName(lifted)}
+            </span>
+          )}
         </DragOverlay>
       </DndContext>
       {may && (
         <footer className="group-foot no-print">
           <Pairs students={students} pairs={set.pairs} change={(pairs) => change({ ...arrangement, pairs })} />
           <span className="soft">
-            Drag a name, or select it and press <kbd>1</kbd>–<kbd>{Math.min(9, Math.max(1, set.groups.length))}</kbd>{' '}
-            for a group, <kbd>0</kbd> for none.
+            {selected.size > 0 ? (
+              <>
+                <b>{selected.size} selected</b>: drag one of them, or press a number.{' '}
+                <Button size="sm" variant="link" onClick={() => setSelected(new Set())}>
+                  Select nobody
+                </Button>
+              </>
+            ) : (
+              <>
+                Drag a name, or go to it and press <kbd>1</kbd>–<kbd>{Math.min(9, Math.max(1, set.groups.length))}</kbd>{' '}
+                for a group, <kbd>0</kbd> for none. Click names (or <kbd>Space</kbd>) to move several at once.
+              </>
+            )}
           </span>
         </footer>
       )}
@@ -249,8 +295,9 @@ export function GroupBoard({ opened, students, set, may, remove }: Props) {
           close={() => setAsking(null)}
           made={async (next, balance) => {
             // What was spread evenly is what the groups show from now on.
-            if ((await work.arrange(next)) && balance !== null && balance !== set.balanceColumn)
-              await work.showColumn(balance)
+            const [first] = balance
+            if ((await work.arrange(next)) && first && !balance.includes(set.balanceColumn ?? ''))
+              await work.showColumn(first)
           }}
         />
       )}

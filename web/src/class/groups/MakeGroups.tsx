@@ -11,8 +11,8 @@ interface Props {
   readonly opened: ClassOpened
   readonly students: readonly Student[]
   readonly set: GroupSet
-  /** `balance`: the column that was spread evenly, if one was. */
-  readonly made: (arrangement: Arrangement, balance: string | null) => Promise<void>
+  /** `balance`: the columns that were spread evenly. */
+  readonly made: (arrangement: Arrangement, balance: readonly string[]) => Promise<void>
   readonly close: () => void
 }
 
@@ -21,7 +21,7 @@ export function MakeGroups({ opened, students, set, made, close }: Props) {
   const [making, setMaking] = useState<Making>({
     by: set.groups.length ? 'number' : 'size',
     amount: set.groups.length || 4,
-    balance: set.balanceColumn,
+    balance: set.balanceColumn ? [set.balanceColumn] : [],
   })
   const [problem, setProblem] = useState<string | null>(null)
   const [busy, setBusy] = useState(false)

@@ -9,7 +9,7 @@ interface Props {
   readonly columns: readonly RosterColumn[]
 }
 
-/** How groups are made: by size or by number, at random or with a column spread evenly. */
+/** How groups are made: by size or by number, at random or with columns spread evenly. */
 export function MakingFields({ making, change, people, columns }: Props) {
   const count = howMany(making, people)
   const least = count ? Math.floor(people / count) : 0
@@ -34,20 +34,25 @@ export function MakingFields({ making, change, people, columns }: Props) {
           onChange={({ target }) => change({ ...making, amount: Math.floor(Number(target.value)) })}
         />
       </div>
-      <Form.Group controlId="balance" className="mt-2">
-        <Form.Label>Who goes where</Form.Label>
-        <Form.Select
-          value={making.balance ?? ''}
-          onChange={({ target }) => change({ ...making, balance: target.value || null })}
-        >
-          <option value="">at random</option>
+      {columns.length > 0 && (
+        <fieldset className="mt-2">
+          <legend className="form-label">Spread evenly over the groups (nothing: at random)</legend>
           {columns.map(({ id, name }) => (
-            <option key={id} value={id}>
-              {name} spread evenly
-            </option>
+            <Form.Check
+              key={id}
+              id={`balance-${id}`}
+              label={<bdi>{name}</bdi>}
+              checked={making.balance.includes(id)}
+              onChange={({ target }) =>
+                change({
+                  ...making,
+                  balance: target.checked ? [...making.balance, id] : making.balance.filter((other) => other !== id),
+                })
+              }
+            />
           ))}
-        </Form.Select>
-      </Form.Group>
+        </fieldset>
+      )}
       <p className="soft mt-2 mb-0" role="status">
         {count > 0 && making.amount > 0
           ? `${people} students in ${count} ${count === 1 ? 'group' : 'groups'} of ${least === most ? least : `${least} or ${most}`}.`

@@ -1,4 +1,4 @@
-import { type Arrangement, cleanText, fullName, groupsFromColumn, groupsFromPaste } from '@gavrin/core'
+import { type Arrangement, type GroupPair, cleanText, fullName, groupsFromColumn, groupsFromPaste } from '@gavrin/core'
 import { type SubmitEvent, useState } from 'react'
 import { Button, Form, Modal } from 'react-bootstrap'
 import { Notice } from '../../ui/Notice'
@@ -7,6 +7,7 @@ import { ApiError, api } from '../../ui/api'
 import { problemAt, problemBeside } from '../../ui/problems'
 import type { ClassOpened, GroupSet, Student } from '../queries'
 import { MakingFields } from './MakingFields'
+import { Pairs } from './Pairs'
 import { type Making, draftsAsGroups, makeArrangement } from './making'
 
 interface Props {
@@ -32,7 +33,8 @@ const NOTHING: Arrangement = { groups: [], locked: [], pairs: [] }
 export function NewGroupSet({ opened, students, sets, close, made }: Props) {
   const [name, setName] = useState('')
   const [from, setFrom] = useState<From>('make')
-  const [making, setMaking] = useState<Making>({ by: 'size', amount: 4, balance: null })
+  const [making, setMaking] = useState<Making>({ by: 'size', amount: 4, balance: [] })
+  const [pairs, setPairs] = useState<readonly GroupPair[]>([])
   const [column, setColumn] = useState(opened.columns[0]?.id ?? '')
   const [pasted, setPasted] = useState('')
   const [topics, setTopics] = useState('')
@@ -44,7 +46,7 @@ export function NewGroupSet({ opened, students, sets, close, made }: Props) {
   const arrangement = async (): Promise<Arrangement> => {
     switch (from) {
       case 'make': {
-        const outcome = await makeArrangement(students, NOTHING, making)
+        const outcome = await makeArrangement(students, { ...NOTHING, pairs }, making)
         if (!outcome.ok) throw new ApiError(422, 'groups', outcome.problems[0]!.sentence)
         return outcome.value
       }
@@ -80,7 +82,7 @@ export function NewGroupSet({ opened, students, sets, close, made }: Props) {
     try {
       const { id } = await api.post<{ id: string }>(`classes/${opened.id}/group-sets`, {
         name,
-        balanceColumn: from === 'make' ? making.balance : null,
+        balanceColumn: from === 'make' ? (making.balance[0] ?? null) : null,
         arrangement: await arrangement(),
       })
       if (from === 'sign-up')
@@ -128,7 +130,10 @@ export function NewGroupSet({ opened, students, sets, close, made }: Props) {
             </Form.Select>
           </Form.Group>
           {from === 'make' && (
-            <MakingFields making={making} change={setMaking} people={students.length} columns={opened.columns} />
+            <>
+              <MakingFields making={making} change={setMaking} people={students.length} columns={opened.columns} />
+              <Pairs students={students} pairs={pairs} change={setPairs} />
+            </>
           )}
           {from === 'column' && (
             <Form.Group controlId="set-column">

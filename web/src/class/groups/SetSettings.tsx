@@ -45,7 +45,9 @@ export function SetSettings({ classId, set, close }: Props) {
     <Modal show onHide={close} centered animation={false}>
       <Form onSubmit={(event) => void submit(event)} noValidate>
         <Modal.Header closeButton>
-          <Modal.Title>Sign-up and name</Modal.Title>
+          <Modal.Title>
+            Settings of <bdi>{set.name}</bdi>
+          </Modal.Title>
         </Modal.Header>
         <Modal.Body>
           <TextField

@@ -14,8 +14,8 @@ import type { Student } from '../queries'
 export interface Making {
   readonly by: 'size' | 'number'
   readonly amount: number
-  /** Id of the column to spread evenly; null: at random. */
-  readonly balance: string | null
+  /** Ids of the columns to spread evenly; none: at random. */
+  readonly balance: readonly string[]
 }
 
 export const howMany = ({ by, amount }: Making, people: number): number =>
@@ -50,7 +50,7 @@ export async function makeArrangement(
     people: students.map((student) => ({
       id: student.personId,
       name: fullName(student),
-      ...(making.balance && { value: student.cells[making.balance] ?? '' }),
+      values: making.balance.map((column) => student.cells[column] ?? ''),
     })),
     groups: frames.length,
     pairs,

@@ -61,6 +61,16 @@ export function useArrangement(classId: string, set: GroupSet) {
   }
   const put = (next: Arrangement) =>
     write(next, (version) => api.put(`group-sets/${set.id}/arrangement`, { version, ...next }))
+  const differ = async (next: GroupSet['different'], send: () => Promise<unknown>) => {
+    const { different } = current()
+    show({ different: next })
+    try {
+      await send()
+    } catch (error) {
+      show({ different })
+      setProblem(sentenceOf(error))
+    }
+  }
   const remember = (before: Arrangement) => {
     done.current = [...done.current, before].slice(-UNDO_STEPS)
     undone.current = []
@@ -103,6 +113,15 @@ export function useArrangement(classId: string, set: GroupSet) {
           setProblem(sentenceOf(error))
         }
       }),
+    /** Two groups whose names look alike are two. */
+    tellApart: (one: string, two: string) =>
+      inLine(() =>
+        differ([...current().different, [one, two].sort() as [string, string]], () =>
+          api.post(`group-sets/${set.id}/different`, { one, two }),
+        ),
+      ),
+    /** Asks again about all names that look alike. */
+    askAgain: () => inLine(() => differ([], () => api.delete(`group-sets/${set.id}/different`))),
     undo: () => step(done, undone),
     redo: () => step(undone, done),
     steps,

@@ -103,8 +103,8 @@ export function FinishForm({ upload, title: found, content, notes, children }: P
         {proposed > 0 && (
           <p className="proposed-words">
             {proposed === 1 ? 'One blank was' : `${proposed} blanks were`} found and {proposed === 1 ? 'is' : 'are'}{' '}
-            proposed as {proposed === 1 ? 'an answer space' : 'answer spaces'}. You take or leave each of them in the
-            editor.
+            proposed as {proposed === 1 ? 'an answer space' : 'answer spaces'}. In the editor you say of each whether it
+            is one.
           </p>
         )}
         {notes.length > 0 && (

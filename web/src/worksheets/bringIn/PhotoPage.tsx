@@ -1,69 +1,116 @@
-import { type Box, type Corners, cornersOf, freePlaces, isSheet, readRecognised, recognisedText } from '@gavrin/core'
+import {
+  type Box,
+  type Corners,
+  type PhotoPage as Page,
+  cornersOf,
+  freePlaces,
+  isSheet,
+  readRecognised,
+  recognisedText,
+} from '@gavrin/core'
 import { type PointerEvent, useEffect, useRef, useState } from 'react'
 import { Button, Form, ProgressBar } from 'react-bootstrap'
 import { newId } from '../../editor/document'
 import { TickSetting } from '../../editor/fields'
 import { Notice } from '../../ui/Notice'
 import { api, sentenceOf } from '../../ui/api'
-import { cleanPage, cornersIn, openPicture, placesOn } from '../../workers/pages'
+import { cornersIn, openPicture, placesOn } from '../../workers/pages'
 import type { Medium } from '../queries'
 import { CornerPicture } from './CornerPicture'
 import { ReadText } from './ReadText'
-import type { PhotoState } from './photoState'
+import { type CleanPage, type PhotoFiles, cutOf, isSameCut } from './photoFiles'
 import { type Reading, recognise } from './recognise'
 
 interface Props {
-  readonly page: PhotoState
+  readonly page: Page
+  readonly files: PhotoFiles
   readonly uploadId: string
-  readonly change: (part: Partial<PhotoState>) => void
+  /** @param deed what is done by and by and is taken back at once; null: nobody's deed */
+  readonly change: (part: Partial<Page>, deed?: string | null) => void
 }
 
 /** One photograph: first its corners, then what stands on the page. */
-export function PhotoPage({ page, uploadId, change }: Props) {
-  return page.cleaned ? (
-    <CleanedPage page={page} uploadId={uploadId} change={change} cleaned={page.cleaned} />
-  ) : (
-    <StraightenPage page={page} change={change} />
-  )
+export function PhotoPage(props: Props) {
+  const { page, files } = props
+  const [clean, setClean] = useState<CleanPage | null>(null)
+  const [problem, setProblem] = useState<string | null>(null)
+  const { step, picture, cut } = page
+  const wanted = step === 'text' ? JSON.stringify([picture, cut]) : null
+  useEffect(() => {
+    if (!wanted) return
+    let isHere = true
+    setClean(null)
+    setProblem(null)
+    files.page({ picture, cut }).then(
+      (made) => isHere && setClean(made),
+      (error: unknown) => isHere && setProblem(sentenceOf(error)),
+    )
+    return () => {
+      isHere = false
+    }
+    // The picture and the cut are what is wanted.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [wanted, files])
+  if (step === 'corners') return <StraightenPage {...props} />
+  if (problem)
+    return (
+      <Notice kind="bad">
+        {problem}{' '}
+        <Button variant="link" onClick={() => props.change({ step: 'corners' }, null)}>
+          Back to the corners
+        </Button>
+      </Notice>
+    )
+  return clean ? <CleanedPage {...props} cleaned={clean} /> : <p className="loading">straightening the page …</p>
 }
 
-function StraightenPage({ page, change }: Omit<Props, 'uploadId'>) {
+function StraightenPage({ page, files, change }: Props) {
   const [problem, setProblem] = useState<string | null>(null)
   const [busy, setBusy] = useState(false)
   const [url, setUrl] = useState<string | null>(null)
   useEffect(() => {
-    const made = URL.createObjectURL(page.file)
-    setUrl(made)
-    return () => URL.revokeObjectURL(made)
-  }, [page.file])
+    let made: string | null = null
+    let isHere = true
+    files.picture(page.picture).then(
+      (file) => {
+        if (isHere) setUrl((made = URL.createObjectURL(file)))
+      },
+      (error: unknown) => isHere && setProblem(sentenceOf(error)),
+    )
+    return () => {
+      isHere = false
+      if (made) URL.revokeObjectURL(made)
+    }
+  }, [files, page.picture])
   useEffect(() => {
     if (page.found) return
     let isHere = true
-    void openPicture(page.file)
+    void files
+      .picture(page.picture)
+      .then(openPicture)
       .then(cornersIn)
       .then(
-        (corners) => isHere && change({ corners, found: true }),
-        () => isHere && change({ found: true }),
+        (corners) => isHere && change({ corners, found: true }, null),
+        () => isHere && change({ found: true }, null),
       )
     return () => {
       isHere = false
     }
     // Found once for each photograph.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [page.file, page.found])
+  }, [files, page.picture, page.found])
   const whole = cornersOf(page.width, page.height)
   const corners = page.corners ?? whole
-  const isWhole = JSON.stringify(corners) === JSON.stringify(whole)
-  const clean = async () => {
+  const cut = cutOf(page)
+  const isWhole = cut.corners === null
+  const isSame = isSameCut(page.cut, cut)
+  const isRead = page.blocks !== null || page.figures.length > 0
+  const straighten = async () => {
     setBusy(true)
     setProblem(null)
     try {
-      const blob = await cleanPage(await openPicture(page.file), {
-        corners: isWhole ? null : corners,
-        even: page.even,
-        turn: page.turn,
-      })
-      change({ cleaned: { blob, url: URL.createObjectURL(blob) }, blocks: null, figures: [], places: [] })
+      await files.page({ picture: page.picture, cut })
+      change({ step: 'text', cut, ...(!isSame && { blocks: null, figures: [], places: [] }) })
     } catch (error) {
       setProblem(sentenceOf(error))
     } finally {
@@ -80,7 +127,8 @@ function StraightenPage({ page, change }: Omit<Props, 'uploadId'>) {
             width={page.width}
             height={page.height}
             corners={corners}
-            change={(next: Corners) => change({ corners: next })}
+            turn={page.turn}
+            change={(next: Corners) => change({ corners: next }, `corners of ${page.key}`)}
           />
         )}
       </div>
@@ -94,7 +142,7 @@ function StraightenPage({ page, change }: Omit<Props, 'uploadId'>) {
               : 'The corners were found. Drag them if they are wrong.'}
         </p>
         <div className="setting-acts">
-          <Button size="sm" variant="outline-dark" onClick={() => change({ corners: whole })}>
+          <Button size="sm" variant="outline-dark" onClick={() => change({ corners: whole })} disabled={isWhole}>
             Whole picture
           </Button>
           <Button size="sm" variant="outline-dark" onClick={() => change({ turn: (page.turn + 270) % 360 })}>
@@ -104,19 +152,23 @@ function StraightenPage({ page, change }: Omit<Props, 'uploadId'>) {
             Turn right
           </Button>
         </div>
-        {page.turn !== 0 && <p className="soft">It will be turned by {page.turn}°.</p>}
         <TickSetting label="Take shadows out and sharpen" value={page.even} change={(even) => change({ even })} />
         {!isSound && <p className="bad">These corners do not frame a page.</p>}
         {problem && <Notice kind="bad">{problem}</Notice>}
-        <Button className="mt-3" onClick={() => void clean()} disabled={busy || !page.found || !isSound}>
-          {busy ? 'straightening …' : 'Straighten'}
+        {isRead && !isSame && (
+          <Notice kind="look">
+            Straightened anew, the page is read anew too: what was read and put right on it goes. “Undo” brings it back.
+          </Notice>
+        )}
+        <Button className="mt-3" onClick={() => void straighten()} disabled={busy || !page.found || !isSound}>
+          {busy ? 'straightening …' : page.cut && isSame ? 'Back to the page' : 'Straighten'}
         </Button>
       </div>
     </div>
   )
 }
 
-function CleanedPage({ page, uploadId, change, cleaned }: Props & { cleaned: NonNullable<PhotoState['cleaned']> }) {
+function CleanedPage({ page, uploadId, change, cleaned }: Props & { readonly cleaned: CleanPage }) {
   const [reading, setReading] = useState<Reading | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
   const [cutting, setCutting] = useState(false)
@@ -182,7 +234,7 @@ function CleanedPage({ page, uploadId, change, cleaned }: Props & { cleaned: Non
       </div>
       <div className="photo-side">
         <div className="setting-acts">
-          <Button size="sm" variant="link" onClick={() => change({ cleaned: null })}>
+          <Button size="sm" variant="link" onClick={() => change({ step: 'corners' }, null)}>
             Back to the corners
           </Button>
         </div>
@@ -237,7 +289,7 @@ function CleanedPage({ page, uploadId, change, cleaned }: Props & { cleaned: Non
 }
 
 interface CutProps {
-  readonly page: PhotoState
+  readonly page: Page
   readonly url: string
   readonly cutting: boolean
   readonly cut: (box: Box) => void

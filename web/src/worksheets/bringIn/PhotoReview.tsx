@@ -1,52 +1,36 @@
-import { type Block, type Box, type WorksheetContent, pageBlocks, proposeSpaces } from '@gavrin/core'
-import { useEffect, useReducer, useRef, useState } from 'react'
+import { type Block, type PhotoPage as Page, type WorksheetContent, pageBlocks, proposeSpaces } from '@gavrin/core'
+import { useReducer, useRef, useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
 import { newId } from '../../editor/document'
 import { Notice } from '../../ui/Notice'
 import { api, sentenceOf } from '../../ui/api'
-import { PictureProblem, openPicture } from '../../workers/pages'
 import type { Medium } from '../queries'
 import { FinishForm } from './FinishForm'
 import { PhotoPage } from './PhotoPage'
-import { type PhotoState, newPhoto } from './photoState'
-import { type Upload, fileOf } from './queries'
+import type { PhotoFiles } from './photoFiles'
+import type { Upload } from './queries'
+import { usePhotoWork } from './usePhotoWork'
+
+const KEPT = {
+  saved: 'saved with this file',
+  saving: 'saving …',
+  away: 'not saved yet: there is no connection',
+  elsewhere: 'not saved',
+} as const
 
 /** A page's width where nothing says how wide it was, in millimetres. */
 const PAGE_WIDTH = 210
 
 /** Photographs of pages: straightened, cleaned, read, and put together to a worksheet. */
 export default function PhotoReview({ upload }: { readonly upload: Upload }) {
-  const [pages, setPages] = useState<readonly PhotoState[]>([])
+  const photos = usePhotoWork(upload.id)
+  const { files, state } = photos
+  const pages = photos.pages ?? []
   const [at, setAt] = useState(0)
   const [problem, setProblem] = useState<string | null>(null)
   const [content, setContent] = useState<WorksheetContent | null>(null)
   const [busy, begin] = useReducer((_: boolean, next: boolean) => next, false)
   const more = useRef<HTMLInputElement>(null)
-  const add = async (files: readonly Blob[]) => {
-    for (const file of files) {
-      try {
-        const picture = await openPicture(file)
-        setPages((before) => [...before, newPhoto(file, picture.width, picture.height)])
-        picture.close()
-      } catch (error) {
-        setProblem(error instanceof PictureProblem ? error.message : sentenceOf(error))
-      }
-    }
-  }
-  useEffect(() => {
-    let isHere = true
-    void fileOf(upload.id)
-      .then(async (file) => {
-        if (isHere) await add([file])
-      })
-      .catch((error: unknown) => isHere && setProblem(sentenceOf(error)))
-    return () => {
-      isHere = false
-      setPages([])
-    }
-  }, [upload.id])
-  const change = (key: string, part: Partial<PhotoState>) =>
-    setPages((before) => before.map((page) => (page.key === key ? { ...page, ...part } : page)))
   const put = async () => {
     begin(true)
     setProblem(null)
@@ -54,7 +38,7 @@ export default function PhotoReview({ upload }: { readonly upload: Upload }) {
       const blocks: Block[] = []
       for (const [index, page] of pages.entries()) {
         if (index > 0 && page.way === 'text') blocks.push({ id: newId(), kind: 'page break' })
-        blocks.push(...(await blocksOf(page, upload.id)))
+        blocks.push(...(await blocksOf(page, upload.id, files)))
       }
       const read: WorksheetContent = { version: 2, page: 'A4', source: '', blocks }
       setContent(proposeSpaces(read, newId))
@@ -72,17 +56,28 @@ export default function PhotoReview({ upload }: { readonly upload: Upload }) {
         </Button>
       </FinishForm>
     )
-  const page = pages[Math.min(at, pages.length - 1)]
-  const ready = pages.length > 0 && pages.every(({ cleaned, way, blocks }) => cleaned && (way === 'backdrop' || blocks))
+  const shown = Math.min(at, pages.length - 1)
+  const page = pages[shown]
+  const waiting = pages.filter(({ step, way, blocks }) => step === 'corners' || (way === 'text' && !blocks)).length
+  const problems = problem ?? photos.problem
   return (
     <div className="photo">
-      {problem && <Notice kind="bad">{problem}</Notice>}
+      {problems && <Notice kind="bad">{problems}</Notice>}
+      {state === 'elsewhere' && (
+        <Notice kind="bad">
+          These photographs were worked on in another window meanwhile. What you do here is not kept.{' '}
+          <Button variant="link" onClick={() => void photos.readAnew()}>
+            Show what is kept
+          </Button>
+        </Notice>
+      )}
+      {!photos.pages && !problems && <p className="loading">opening the photograph …</p>}
       <div className="photo-line">
         {pages.length > 1 && (
           <Form.Select
             size="sm"
             aria-label="Page"
-            value={at}
+            value={shown}
             onChange={({ target }) => setAt(Number(target.value))}
             className="w-auto"
           >
@@ -93,15 +88,23 @@ export default function PhotoReview({ upload }: { readonly upload: Upload }) {
             ))}
           </Form.Select>
         )}
-        <Button size="sm" variant="outline-dark" onClick={() => more.current?.click()}>
-          Add a page
+        <Button
+          size="sm"
+          variant="outline-dark"
+          onClick={() => more.current?.click()}
+          disabled={!photos.pages || photos.adding > 0}
+        >
+          {photos.adding > 0 ? 'adding …' : 'Add a page'}
+        </Button>
+        <Button size="sm" variant="outline-dark" onClick={photos.undo} disabled={!photos.canUndo}>
+          Undo
         </Button>
         {pages.length > 1 && page && (
           <Button
             size="sm"
             variant="link"
             onClick={() => {
-              setPages(pages.filter(({ key }) => key !== page.key))
+              photos.takeOut(page.key)
               setAt(0)
             }}
           >
@@ -116,30 +119,46 @@ export default function PhotoReview({ upload }: { readonly upload: Upload }) {
           accept="image/*"
           aria-label="More photographs"
           onChange={({ target }) => {
-            const files = [...(target.files ?? [])]
+            const chosen = [...(target.files ?? [])]
             target.value = ''
             setAt(pages.length)
-            void add(files)
+            void photos.add(chosen)
           }}
         />
+        <span className={state === 'away' || state === 'elsewhere' ? 'bad' : 'soft'} role="status">
+          {pages.length > 0 && KEPT[state]}
+        </span>
         <span className="page-acts">
-          <Button onClick={() => void put()} disabled={!ready || busy}>
+          {waiting > 0 && (
+            <span className="soft">
+              {pages.length === 1
+                ? 'first the page is straightened and read'
+                : `${waiting} of ${pages.length} pages are not straightened and read yet`}
+            </span>
+          )}
+          <Button onClick={() => void put()} disabled={pages.length === 0 || waiting > 0 || busy}>
             {busy ? 'One moment …' : 'Make the worksheet'}
           </Button>
         </span>
       </div>
-      {page && <PhotoPage key={page.key} page={page} uploadId={upload.id} change={(part) => change(page.key, part)} />}
+      {page && (
+        <PhotoPage
+          key={page.key}
+          page={page}
+          files={files}
+          uploadId={upload.id}
+          change={(part, deed) => photos.change(page.key, part, deed)}
+        />
+      )}
     </div>
   )
 }
 
-async function blocksOf(page: PhotoState, uploadId: string): Promise<Block[]> {
-  const { cleaned } = page
-  if (!cleaned) return []
+async function blocksOf(page: Page, uploadId: string, files: PhotoFiles): Promise<Block[]> {
   if (page.way === 'backdrop') {
     const medium = await api.post<Medium>(
       `bring-in/${uploadId}/media`,
-      new Uint8Array(await cleaned.blob.arrayBuffer()),
+      new Uint8Array(await (await files.page(page)).blob.arrayBuffer()),
     )
     const height = Math.min(2_000, Math.max(30, Math.round((PAGE_WIDTH * medium.height) / medium.width)))
     return [{ id: newId(), kind: 'backdrop', media: medium.id, alt: '', width: PAGE_WIDTH, height, spaces: [] }]
@@ -147,7 +166,7 @@ async function blocksOf(page: PhotoState, uploadId: string): Promise<Block[]> {
   return pageBlocks(
     [
       ...(page.blocks ?? []).map(({ is, text, box }) => ({ is, text, box })),
-      ...page.figures.map(({ medium, box }: { medium: Medium; box: Box }) => ({
+      ...page.figures.map(({ medium, box }) => ({
         is: 'figure' as const,
         media: medium.id,
         width: medium.width,

@@ -1,10 +1,11 @@
+import type { PhotoPage, ReadBlock } from '@gavrin/core'
 import { useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
-import type { PhotoState, ReadBlock } from './photoState'
 
 interface Props {
-  readonly page: PhotoState
-  readonly change: (part: Partial<PhotoState>) => void
+  readonly page: PhotoPage
+  /** @param deed what is done by and by and is taken back at once */
+  readonly change: (part: Partial<PhotoPage>, deed?: string) => void
   readonly mediaUrl: (id: string) => string
 }
 
@@ -13,8 +14,8 @@ export function ReadText({ page, change, mediaUrl }: Props) {
   const [editing, setEditing] = useState<string | null>(null)
   const blocks = page.blocks ?? []
   const doubtful = blocks.reduce((sum, { words }) => sum + words.filter((word) => word.doubtful).length, 0)
-  const put = (key: string, part: Partial<ReadBlock>) =>
-    change({ blocks: blocks.map((block) => (block.key === key ? { ...block, ...part } : block)) })
+  const put = (key: string, part: Partial<ReadBlock>, deed?: string) =>
+    change({ blocks: blocks.map((block) => (block.key === key ? { ...block, ...part } : block)) }, deed)
   return (
     <div className="read-text" aria-label="The text that was read" role="group">
       <p className="soft">
@@ -34,7 +35,7 @@ export function ReadText({ page, change, mediaUrl }: Props) {
               rows={Math.max(2, Math.ceil(block.text.length / 55))}
               aria-label="Text of this paragraph"
               value={block.text}
-              onChange={({ target }) => put(block.key, { text: target.value, words: [] })}
+              onChange={({ target }) => put(block.key, { text: target.value, words: [] }, `text of ${block.key}`)}
               onBlur={() => setEditing(null)}
             />
           ) : (

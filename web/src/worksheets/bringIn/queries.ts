@@ -32,9 +32,14 @@ export function useUpload(id: string): UseQueryResult<Upload> {
   return useQuery({ queryKey: ['bring-in', id], queryFn: () => api.get<Upload>(`bring-in/${id}`), retry: false })
 }
 
-/** The bytes of the file as they came. */
-export async function fileOf(id: string): Promise<Blob> {
-  const answer = await fetch(`/api/bring-in/${id}/file`, { credentials: 'same-origin' })
+async function bytesAt(path: string): Promise<Blob> {
+  const answer = await fetch(`/api/bring-in/${path}`, { credentials: 'same-origin' })
   if (!answer.ok) throw new Error('gone')
   return answer.blob()
 }
+
+/** The bytes of the file as they came. */
+export const fileOf = (id: string): Promise<Blob> => bytesAt(`${id}/file`)
+
+/** A photograph that was added to an upload. */
+export const photoOf = (id: string, pictureId: string): Promise<Blob> => bytesAt(`${id}/photos/${pictureId}`)

@@ -1,0 +1,47 @@
+import type { Change } from './changes.js'
+import type { Statement } from './statement.js'
+
+const DAY = 86_400_000
+/** Who comes when the due time is past has this long at least, and at most. */
+const LEAST = DAY
+const MOST = 14 * DAY
+
+/**
+ * The due time of somebody who gets a copy when the class's is past: as long as the class had, between one day and fourteen, and
+ * at the hour of the class's. All in milliseconds since 1970.
+ * @param from when the class could begin
+ */
+export function dueForJoiner(from: number, dueAt: number, now: number): number {
+  const time = Math.min(MOST, Math.max(LEAST, dueAt - from))
+  return dueAt + Math.ceil((now + time - dueAt) / DAY) * DAY
+}
+
+/**
+ * The statement with a due time of their own for whoever would get a copy alone that is overdue at once; null if there is nobody.
+ * @param from when the class could begin
+ */
+export function withDueForJoiners(
+  statement: Statement,
+  changes: readonly Change[],
+  from: number,
+  now: number,
+): Statement | null {
+  const known = new Set(statement.exceptions.flatMap(({ personId, dueAt }) => (dueAt === null ? [] : [personId])))
+  const late = changes.flatMap((change) => {
+    if (change.kind !== 'create') return []
+    const { holders, dueAt } = change.copy
+    const [holder] = holders
+    return holders.length === 1 && holder && dueAt !== null && dueAt <= now && !known.has(holder.personId)
+      ? [{ personId: holder.personId, dueAt }]
+      : []
+  })
+  if (late.length === 0) return null
+  const exceptions = new Map(statement.exceptions.map((exception) => [exception.personId, exception]))
+  for (const { personId, dueAt } of late)
+    exceptions.set(personId, {
+      personId,
+      opensAt: exceptions.get(personId)?.opensAt ?? null,
+      dueAt: dueForJoiner(from, dueAt, now),
+    })
+  return { ...statement, exceptions: [...exceptions.values()] }
+}
