@@ -2,7 +2,7 @@ import { type SpaceUpdate, type Viewer, NOT_THERE, itemsOf, mayWithCopy, mayWrit
 import { Logger } from '@nestjs/common'
 import * as Y from 'yjs'
 import { ProblemException, isDatabaseAway } from '../common/problemDetails.js'
-import { couldWriteIn, roleIn } from '../copy/copyRecord.js'
+import { type CopyRecord, couldWriteIn, roleIn } from '../copy/copyRecord.js'
 import { acceptUpdate } from './acceptUpdate.js'
 import type { BoardWatch } from './boardWatch.js'
 import type { Channel, Connection } from './connection.js'
@@ -29,6 +29,7 @@ export class CopyChannels {
   private readonly progress: ProgressKeeper
   private readonly log = new Logger('live')
   private lookedAt = Date.now()
+  private readings = 0
 
   constructor(
     private readonly store: LiveStore,
@@ -123,12 +124,19 @@ export class CopyChannels {
 
   private async refreshCopy(schoolId: string, copyId: string): Promise<void> {
     const copy = await this.copies.ifLoaded(copyId)
-    const record = await this.store.copy(schoolId, copyId)
+    const record = await this.readAnew(schoolId, copyId, copy)
     if (copy) {
-      copy.renew(record)
       for (const channel of [...copy.channels]) if (copy.tell(channel, 'permission') === 'none') this.shut(channel)
     }
     await this.boards.send(schoolId, record.handoutId, [copyId])
+  }
+
+  /** Reads the facts of a copy. Of several readings at a time the one that began last stands, whichever comes last. */
+  private async readAnew(schoolId: string, copyId: string, copy: LiveCopy | null): Promise<CopyRecord> {
+    const reading = ++this.readings
+    const record = await this.store.copy(schoolId, copyId)
+    copy?.renew(record, reading)
+    return record
   }
 
   /**
@@ -408,7 +416,7 @@ export class CopyChannels {
       const { schoolId, facts } = copy.record
       if (facts.state !== 'opened' && facts.state !== 'not opened') continue
       await this.store.journal(schoolId, copy.id, 'first written in', personId, at)
-      copy.renew(await this.store.copy(schoolId, copy.id))
+      await this.readAnew(schoolId, copy.id, copy)
       for (const channel of copy.channels) copy.tell(channel, 'permission')
     }
     for (const handoutId of new Set(kept.map(({ copy }) => copy.record.handoutId))) {

@@ -54,6 +54,7 @@ export class LiveCopy {
   dropped = false
   /** Queued for commit. */
   pending = 0
+  private reading = 0
 
   constructor(
     public record: CopyRecord,
@@ -85,8 +86,13 @@ export class LiveCopy {
     return this.record.copyId
   }
 
-  /** The facts of the copy, or who is in the class, have changed. */
-  renew(record: CopyRecord): void {
+  /**
+   * The facts of the copy, or who is in the class, have changed.
+   * @param reading counts the readings of copies by when they began: one that began before the last is outdated
+   */
+  renew(record: CopyRecord, reading: number): void {
+    if (reading < this.reading) return
+    this.reading = reading
     this.record = record
     this.answerSpaces = spacesOf(record)
   }
