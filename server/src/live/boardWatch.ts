@@ -9,6 +9,9 @@ import { LIMITS } from './limits.js'
 
 /** Who has which board open; they are sent its rows as they change. */
 export class BoardWatch {
+  /** Of each board the sending that is under way, with all before it. */
+  private readonly turns = new Map<string, Promise<void>>()
+
   constructor(
     private readonly source: DataSource,
     private readonly connections: ReadonlySet<Connection>,
@@ -24,7 +27,8 @@ export class BoardWatch {
   }
 
   /**
-   * Sends rows of a board as they are in the database now.
+   * Sends rows of a board as they are in the database now, after those that were asked for before: what was read first may
+   * not come last.
    * @param copyIds only these; else all
    * @param to only them; else everybody who has the board open
    */
@@ -35,10 +39,20 @@ export class BoardWatch {
     to: readonly Connection[] = this.watchers(schoolId, handoutId),
   ): Promise<void> {
     if (to.length === 0) return
-    const rows = await boardRows(this.source, schoolId, handoutId, copyIds)
-    for (const connection of to) {
-      const shown = rowsFor(rows, connection.watched.get(handoutId) ?? null)
-      if (shown.length > 0 || !copyIds) connection.send({ type: 'rows', handoutId, rows: shown })
+    const reading = boardRows(this.source, schoolId, handoutId, copyIds)
+    const before = this.turns.get(handoutId)
+    const turn = Promise.allSettled([reading, before]).then(async () => {
+      const rows = await reading
+      for (const connection of to) {
+        const shown = rowsFor(rows, connection.watched.get(handoutId) ?? null)
+        if (shown.length > 0 || !copyIds) connection.send({ type: 'rows', handoutId, rows: shown })
+      }
+    })
+    this.turns.set(handoutId, turn)
+    try {
+      await turn
+    } finally {
+      if (this.turns.get(handoutId) === turn) this.turns.delete(handoutId)
     }
   }
 
