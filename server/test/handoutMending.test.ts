@@ -314,7 +314,7 @@ describe('who comes later', () => {
     const id = await given(of, statement)
     await join(of, 'Tupou')
     expect((await of.teacher.http.get('/api/desk/needs').expect(200)).body).toMatchObject([
-      { handoutId: id, waiting: ['Late Tupou'] },
+      { handoutId: id, count: 1, sentence: 'Late Tupou has no copy yet' },
     ])
     expect(await there(id)).toHaveLength(1)
     await school.handOut(of.teacher, id)
@@ -341,6 +341,41 @@ describe('who comes later', () => {
       .expect(200)
     while ((await there(id))[0]!.people.length !== 3) await new Promise((resolve) => setImmediate(resolve))
     expect((await there(id))[0]!.people).toEqual(people.toSorted())
+  })
+
+  test('two who change groups one after the other both get the copy of their group; that they are in the former too is said', async () => {
+    const of = await school.classOf(4)
+    const crews = await school.groupSet(of, 'Crews', { Crane: [0, 1], Slipway: [2, 3] })
+    const worksheet = await school.worksheet(of.teacher)
+    const item = withWay(plainItem('first', worksheet.id, 1), 'one per group', [crews])
+    const id = await given(of, statementFor(of.id, worksheet.id, null, item))
+    const [ana, , cleo] = await school.peopleOf(of)
+    const differences = async () =>
+      (
+        (await of.teacher.http.get(`/api/handouts/${id}/differences`).expect(200)).body as {
+          differences: { count: number; sentence: string } | null
+        }
+      ).differences
+    expect(await differences()).toBeNull()
+    const move = async (personId: string, to: number, copies: number[]) => {
+      await of.teacher.http
+        .post(`/api/group-sets/${crews.id}/moves`)
+        .send({ personIds: [personId], groupId: crews.groups[to]!.id })
+        .expect(200)
+      const sizes = async () => (await there(id)).map(({ people }) => people.length).toSorted()
+      while ((await sizes()).join() !== copies.join()) await new Promise((resolve) => setImmediate(resolve))
+    }
+    await move(ana!, 1, [2, 3])
+    await move(cleo!, 0, [3, 3])
+    const now = await differences()
+    expect(now).toMatchObject({
+      count: 2,
+      sentence: expect.stringMatching(/^2 students belong to other copies now \(/),
+    })
+    expect((await of.teacher.http.get('/api/desk/needs').expect(200)).body).toMatchObject([{ handoutId: id, ...now }])
+    await school.handOut(of.teacher, id)
+    expect((await there(id)).map(({ people }) => people.length)).toEqual([2, 2])
+    expect(await differences()).toBeNull()
   })
 })
 

@@ -352,6 +352,7 @@ const TABLE: Record<
   'POST /api/recipes': { body: () => ({ name: ' ', statement: { items: [] } }), answers: only(anyTeacherGets(422)) },
   'DELETE /api/recipes/{recipeId}': { to: () => ({ recipeId: randomUUID() }), answers: signedIn(404) },
   'GET /api/handouts/{handoutId}/hand-out': { answers: only(staff(200)) },
+  'GET /api/handouts/{handoutId}/differences': { answers: changing(200) },
   'GET /api/handouts/{handoutId}/board': { answers: only(staff(200)) },
   'GET /api/copies': { answers: signedIn(200) },
   'GET /api/copies/reading': { answers: signedIn(200) },

@@ -76,11 +76,13 @@ const names = () =>
   screen.getAllByRole('button').flatMap((button) => (button.className === 'row-button' ? button.textContent : []))
 
 describe('the board', () => {
-  const opened = async (answer: object, role = 'lead') => {
+  const opened = async (answer: object, role = 'lead', differences: object | null = null) => {
     serveWith(({ path }) =>
       path.endsWith('/board')
         ? { body: answer }
-        : { status: 404, body: { status: 404, detail: 'Not here, or not for you.' } },
+        : path.endsWith('/differences')
+          ? { body: { differences } }
+          : { status: 404, body: { status: 404, detail: 'Not here, or not for you.' } },
     )
     const { Around } = surroundings([[classKey('c1'), { id: 'c1', name: '8 Heron', role, archived: false }]], {
       path: '/class/:classId/handouts/:handoutId',
@@ -115,6 +117,13 @@ describe('the board', () => {
     filter(/left out/)
     expect(names()).toHaveLength(3)
     expect(screen.getByText(/h 0 min left|h 59 min left/)).toBeTruthy()
+  })
+
+  test('says in one line where what exists is not what was handed out, with the proof one click away', async () => {
+    await opened(board(ROWS), 'lead', { count: 2, sentence: '2 students belong to other copies now (Ana, Ben)' })
+    const line = await screen.findByText('2 students belong to other copies now (Ana, Ben)')
+    const act = within(line.parentElement!).getByRole('link', { name: 'Look at the proof' })
+    expect(act.getAttribute('href')).toBe('/class/c1/slip/h1')
   })
 
   test('a row opens beside the table and is flipped through by keys', async () => {
@@ -184,14 +193,14 @@ describe('the teacher’s desk', () => {
       body:
         path === 'desk/needs'
           ? [
-              { handoutId: 'h3', classId: 'c1', class: '8 Heron', number: 3, title: 'Maps', waiting: ['Hugo Ibsen'] },
               {
-                handoutId: 'h4',
+                handoutId: 'h3',
                 classId: 'c1',
                 class: '8 Heron',
-                number: 4,
-                title: 'Knots',
-                waiting: ['Ana Weir', 'Ben Weir', 'Cleo Weir', 'Dov Weir'],
+                number: 3,
+                title: 'Maps',
+                count: 1,
+                sentence: 'Hugo Ibsen has no copy yet',
               },
             ]
           : [],
@@ -207,11 +216,10 @@ describe('the teacher’s desk', () => {
       ],
     ])
     render(<TeacherDesk />, { wrapper: Around })
-    await screen.findByText(/^Hugo Ibsen has no copy of “Maps” yet/)
+    await screen.findByText(/Hugo Ibsen has no copy yet/)
     const needs = within(screen.getByRole('heading', { name: 'Needs you' }).parentElement!)
     expect(needs.getAllByRole('listitem').map((item) => item.textContent)).toEqual([
-      '1Hugo Ibsen has no copy of “Maps” yet 8 Heron, No. 3Hand out',
-      '4have no copy of “Knots” yet: Ana Weir, Ben Weir, Cleo Weir … 8 Heron, No. 4Hand out',
+      '1“Maps”: Hugo Ibsen has no copy yet 8 Heron, No. 3Look at the proof',
       expect.stringMatching(/^3not in, though “Tides” was due .*8 Heron, No\. 3See who$/) as unknown,
       '5submitted in “Tides” 8 Heron, No. 3Look',
     ])

@@ -181,23 +181,50 @@ export function countChanges(changes: readonly Pick<Change, 'kind'>[]): Record<C
 }
 
 /**
- * The changes that somebody's joining, leaving or coming back brings about by itself: copies for those who have none, more
- * people in a group's copy, and the notices to them. Nothing is renamed, moved or set aside without a person who looks.
+ * The changes that somebody's joining, leaving, coming back or changing groups brings about by itself, judged person by person:
+ * copies for those who have none, more people in a group's copy, and the notices to them. Nobody loses anything, and nothing that
+ * somebody has is renamed, moved or set aside, without a person who looks.
  */
 export function changesByThemselves(changes: readonly Change[], existing: Existing): Change[] {
   const bySlot = new Map(existing.copies.map((copy) => [copy.slotKey, copy]))
-  return changes.filter((change) => {
-    if (change.kind === 'permit') {
-      const now = bySlot.get(change.slotKey)
-      const then = new Set(change.holders.map(({ personId }) => personId))
-      return (
-        now !== undefined &&
-        now.holders.every(({ personId }) => then.has(personId)) &&
-        !samePeople(now.holders, change.holders)
-      )
+  return changes.flatMap((change): Change[] => {
+    switch (change.kind) {
+      case 'create':
+      case 'bring back':
+      case 'notify':
+        return [change]
+      case 'permit': {
+        const now = bySlot.get(change.slotKey)
+        if (!now) return []
+        // Nobody has it at the moment: it comes back as it is planned.
+        if (now.setAside) return [change]
+        const more = takenIn(now, change)
+        return more ? [{ kind: 'permit', slotKey: change.slotKey, ...more }] : []
+      }
+      case 'date':
+        return bySlot.get(change.slotKey)?.setAside ? [change] : []
+      default:
+        return []
     }
-    return change.kind === 'create' || change.kind === 'bring back' || change.kind === 'notify'
   })
+}
+
+/** What a copy is given as, with those taken in who are planned for it and not in it yet; null if there is nobody. */
+function takenIn(now: Permissions, planned: Permissions): Permissions | null {
+  const here = new Set(now.holders.map(({ personId }) => personId))
+  const added = planned.holders.filter(({ personId }) => !here.has(personId))
+  if (added.length === 0) return null
+  const fresh = new Set(added.map(({ personId }) => personId))
+  const joining = new Map(
+    planned.places.map((place) => [place.id, { ...place, personIds: place.personIds.filter((id) => fresh.has(id)) }]),
+  )
+  const places = now.places.map((place) => ({
+    ...place,
+    personIds: [...place.personIds, ...(joining.get(place.id)?.personIds ?? [])],
+  }))
+  const known = new Set(now.places.map(({ id }) => id))
+  const opened = [...joining.values()].filter(({ id, personIds }) => !known.has(id) && personIds.length > 0)
+  return { ...permissionsOf(now), holders: [...now.holders, ...added], places: [...places, ...opened] }
 }
 
 /**

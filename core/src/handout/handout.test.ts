@@ -11,6 +11,7 @@ import {
   countChanges,
   fingerprintChanges,
 } from './changes.js'
+import { countDifferences, differencesInWords, differencesOf } from './differences.js'
 import type { PlanFacts, PlanMember } from './facts.js'
 import { dueForJoiner } from './joiners.js'
 import { plainNote } from './note.js'
@@ -695,6 +696,100 @@ describe('the changes', () => {
       ])
     expect(by(regrouped(['p1', 'p2', 'p4'], ['p3']))).toEqual([['permit', 'i1:group:g1']])
     expect(by(regrouped(['p2'], ['p1', 'p3']))).toEqual([['permit', 'i1:group:g2']])
+  })
+
+  test('two who change groups one after the other both get the copy of their group, and keep the former until somebody looks', () => {
+    const inGroups = (first: string[], second: string[]) => ({
+      ...FACTS,
+      groupSets: [
+        {
+          ...FACTS.groupSets[0]!,
+          groups: [
+            { ...FACTS.groupSets[0]!.groups[0]!, personIds: first },
+            { ...FACTS.groupSets[0]!.groups[1]!, personIds: second },
+          ],
+        },
+      ],
+    })
+    const perGroup = given('one per group')
+    let existing = applyChanges(NOTHING_YET, changesFor(perGroup, inGroups(['p1', 'p2'], ['p3', 'p4']), NOTHING_YET))
+    const differences = (facts: PlanFacts) =>
+      differencesOf(planned(perGroup, facts), existing, changesFor(perGroup, facts, existing))
+    expect(differences(inGroups(['p1', 'p2'], ['p3', 'p4']))).toBeNull()
+    for (const facts of [inGroups(['p2'], ['p3', 'p4', 'p1']), inGroups(['p2', 'p3'], ['p4', 'p1'])])
+      existing = applyChanges(existing, changesByThemselves(changesFor(perGroup, facts, existing), existing))
+    expect(existing.copies.map(({ holders }) => holders.map(({ personId }) => personId))).toEqual([
+      ['p1', 'p2', 'p3'],
+      ['p3', 'p4', 'p1'],
+    ])
+    expect(existing.copies.map(({ places }) => places[0]!.personIds)).toEqual([
+      ['p1', 'p2', 'p3'],
+      ['p3', 'p4', 'p1'],
+    ])
+    const now = differences(inGroups(['p2', 'p3'], ['p4', 'p1']))
+    expect(now).toEqual({ waiting: [], regrouped: ['p3', 'p1'], over: [], copies: 0 })
+    expect(differencesInWords(now!, (id) => id)).toBe('2 students belong to other copies now (p3, p1)')
+    expect(countDifferences(now!)).toBe(2)
+  })
+
+  test('what differs is told person by person: who waits, who has what is not theirs, and copies that differ otherwise', () => {
+    const made = statement({}, { joiners: 'wait' })
+    const existing = applyChanges(NOTHING_YET, changesFor(made, FACTS, NOTHING_YET))
+    const facts = {
+      ...FACTS,
+      members: [...MEMBERS.slice(1), member('p9', 'Novak', 'Petr')].map((one) =>
+        one.personId === 'p4' ? { ...one, first: 'Suriani' } : one,
+      ),
+    }
+    const told = differencesOf(planned(made, facts), existing, changesFor(made, facts, existing))!
+    expect(told).toEqual({ waiting: ['p9'], regrouped: [], over: ['p1'], copies: 1 })
+    expect(differencesInWords(told, (id) => id)).toBe(
+      'p9 has no copy yet; p1 has a copy that is not for them any more; 1 copy differs in name, worksheet, times or readers',
+    )
+  })
+
+  test('by itself nobody loses anything, and whoever is planned has their copy, however people and groups change', () => {
+    const people = MEMBERS.map(({ personId }) => personId)
+    const grouping = fc.array(fc.integer({ min: -1, max: 2 }), { minLength: 4, maxLength: 4 })
+    fc.assert(
+      fc.property(fc.constantFrom(...WAYS), fc.array(grouping, { minLength: 2, maxLength: 6 }), (way, steps) => {
+        const made = given(way, way === 'one together' ? { worksheetId: 'w5', groupSet: { id: 's1', name: '' } } : {})
+        let existing = NOTHING_YET
+        for (const [at, step] of steps.entries()) {
+          // -1: not in the class.
+          const facts: PlanFacts = {
+            ...FACTS,
+            members: MEMBERS.filter((_, index) => step[index] !== -1),
+            groupSets: [
+              {
+                ...FACTS.groupSets[0]!,
+                groups: FACTS.groupSets[0]!.groups.map((group, number) => ({
+                  ...group,
+                  personIds: people.filter((_, index) => step[index] === number),
+                })),
+              },
+            ],
+          }
+          const before = existing
+          const changes = changesFor(made, facts, existing)
+          existing = applyChanges(existing, at === 0 ? changes : changesByThemselves(changes, existing))
+          const { copies } = planned(made, facts)
+          for (const { slotKey, holders } of copies)
+            expect(existing.copies.find((copy) => copy.slotKey === slotKey)).toMatchObject({
+              setAside: false,
+              holders: expect.arrayContaining(holders.map((holder) => ({ ...holder }))) as unknown,
+            })
+          for (const was of before.copies.filter(({ setAside }) => !setAside)) {
+            const is = existing.copies.find(({ slotKey }) => slotKey === was.slotKey)!
+            expect(is).toMatchObject({ setAside: false, title: was.title, worksheetId: was.worksheetId })
+            expect(is.holders).toEqual(expect.arrayContaining([...was.holders]))
+          }
+          // A second look finds nothing more to do by itself.
+          const again = changesByThemselves(changesFor(made, facts, existing), existing)
+          expect(again).toEqual([])
+        }
+      }),
+    )
   })
 
   test('the fingerprint is the same for the same changes and another for any others', () => {

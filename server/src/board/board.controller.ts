@@ -5,6 +5,8 @@ import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
 import { notThere } from '../common/problemDetails.js'
 import { Asking } from '../common/viewer.js'
+import { type DifferencesNow, differencesNow } from '../handout/differencesNow.js'
+import { findHandout } from '../handout/handoutSet.js'
 import { helpedBy, holdInClass } from '../roster/classRole.js'
 import { boardRows, rowsFor } from './boardRows.js'
 
@@ -42,6 +44,22 @@ export class BoardController {
         ORDER BY p.last_name, p.first_name`,
       [viewer.schoolId, handout.classId, handoutId],
     )
-    return { handout, rows, spaces, leftOut: leftOut.filter(({ personId }) => !helped || helped.has(personId)) }
+    return {
+      handout,
+      rows,
+      spaces,
+      leftOut: leftOut.filter(({ personId }) => !helped || helped.has(personId)),
+    }
+  }
+
+  /** What of a handout differs from what was handed out, in a line; null if nothing does. For those who can mend it. */
+  @Get(':handoutId/differences')
+  async differences(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+  ): Promise<{ differences: DifferencesNow | null }> {
+    const handout = await findHandout(this.source.manager, viewer, handoutId)
+    await holdInClass(this.source, viewer, handout.classId, 'hand out')
+    return { differences: await differencesNow(this.source, handout) }
   }
 }

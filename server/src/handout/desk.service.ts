@@ -1,4 +1,4 @@
-import { type Viewer, changesToPlan, fullName, planHandout, planStops } from '@gavrin/core'
+import type { Viewer } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource, In } from 'typeorm'
@@ -6,7 +6,8 @@ import { notThere } from '../common/problemDetails.js'
 import { classRole } from '../roster/classRole.js'
 import { Handout } from './handout.entity.js'
 import { findHandout } from './handoutSet.js'
-import { type ClassFacts, classFacts, existingOf, planFacts } from './planFacts.js'
+import { differencesNow } from './differencesNow.js'
+import { type ClassFacts, classFacts } from './planFacts.js'
 
 /** How long after its due time a handout still asks for late joiners to be looked at. */
 const FORTNIGHT = 14 * 86_400_000
@@ -16,7 +17,7 @@ const FORTNIGHT = 14 * 86_400_000
 export class DeskService {
   constructor(@InjectDataSource() private readonly source: DataSource) {}
 
-  /** Students without a copy that the slip plans for them, by handout: late joiners that wait, and rows that failed. */
+  /** Handouts of which something else exists than what was handed out says: a roster or groups that changed, rows that failed. */
   async needs(viewer: Viewer) {
     const rows = await this.source.query<{ id: string }[]>(
       `SELECT h.id FROM handout h JOIN class_member m ON m.school_id = h.school_id AND m.class_id = h.class_id JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
@@ -30,26 +31,18 @@ export class DeskService {
     const ofClass = new Map<string, ClassFacts>()
     const needs = []
     for (const handout of handouts.toSorted((a, b) => ids.indexOf(a.id) - ids.indexOf(b.id))) {
-      const { id, classId, given } = handout
-      if (!given) continue
+      const { id, classId } = handout
       const known = ofClass.get(classId) ?? (await classFacts(this.source, viewer.schoolId, classId))
       ofClass.set(classId, known)
-      const facts = await planFacts(this.source, handout, given, known)
-      const plan = planHandout(given, facts, Date.now())
-      if (planStops(plan)) continue
-      const existing = await existingOf(this.source, viewer.schoolId, id, false)
-      const creates = changesToPlan(plan, existing).flatMap((change) => (change.kind === 'create' ? [change.copy] : []))
-      if (creates.length === 0) continue
-      const names = new Map(facts.members.map((member) => [member.personId, fullName(member)]))
+      const found = await differencesNow(this.source, handout, known)
+      if (!found) continue
       needs.push({
         handoutId: id,
         classId,
-        class: facts.className,
+        class: known.className,
         number: handout.number,
         title: handout.title,
-        waiting: creates
-          .flatMap(({ holders }) => holders.map(({ personId }) => names.get(personId) ?? ''))
-          .filter(Boolean),
+        ...found,
       })
     }
     return needs

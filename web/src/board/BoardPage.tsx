@@ -36,6 +36,8 @@ interface Board {
   readonly leftOut: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
 }
 
+const differencesKey = (handoutId: string) => ['board', handoutId, 'differences']
+
 /** The board of a handout; its rows are kept true over the live connection. */
 function useBoard(handoutId: string): UseQueryResult<Board> {
   const client = useQueryClient()
@@ -45,7 +47,9 @@ function useBoard(handoutId: string): UseQueryResult<Board> {
         client.setQueryData<Board>(['board', handoutId], (board) => {
           if (!board) return board
           const news = new Map(rows.map((row) => [row.copyId, row]))
-          const known = new Set(board.rows.map(({ copyId }) => copyId))
+          const known = new Map(board.rows.map((row) => [row.copyId, row]))
+          if (rows.some((row) => isOtherwiseGiven(row, known.get(row.copyId))))
+            void client.invalidateQueries({ queryKey: differencesKey(handoutId) })
           return {
             ...board,
             rows: [
@@ -58,6 +62,33 @@ function useBoard(handoutId: string): UseQueryResult<Board> {
     [client, handoutId],
   )
   return useQuery({ queryKey: ['board', handoutId], queryFn: () => api.get<Board>(`handouts/${handoutId}/board`) })
+}
+
+/** Whether a copy has come, or is given to others than before. */
+const isOtherwiseGiven = (row: BoardRow, before: BoardRow | undefined) =>
+  !before ||
+  before.setAside !== row.setAside ||
+  before.title !== row.title ||
+  before.holders.map(({ personId }) => personId).join() !== row.holders.map(({ personId }) => personId).join()
+
+/** Where what exists is not what was handed out, as after a change of groups, with the one thing to do about it. */
+function DifferencesLine({ handoutId, classId }: { handoutId: string; classId: string }) {
+  const client = useQueryClient()
+  useEffect(
+    () => live().watchClass(classId, () => void client.invalidateQueries({ queryKey: differencesKey(handoutId) })),
+    [client, classId, handoutId],
+  )
+  const { data } = useQuery({
+    queryKey: differencesKey(handoutId),
+    queryFn: () =>
+      api.get<{ differences: { count: number; sentence: string } | null }>(`handouts/${handoutId}/differences`),
+  })
+  if (!data?.differences) return null
+  return (
+    <Notice kind="look">
+      <bdi>{data.differences.sentence}</bdi>. <Link to={`/class/${classId}/slip/${handoutId}`}>Look at the proof</Link>
+    </Notice>
+  )
 }
 
 export function BoardPage({ person }: { readonly person: SignedIn }) {
@@ -209,6 +240,9 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
         <Notice kind="look">
           The live connection is away; what you see may be some seconds old. It comes back by itself.
         </Notice>
+      )}
+      {may && handout.kind === 'handout' && handout.handedOutAt !== null && (
+        <DifferencesLine handoutId={handout.id} classId={handout.classId} />
       )}
       <div className={selected ? 'board-body with-drawer' : 'board-body'}>
         {filter === 'left out' ? (

@@ -71,13 +71,13 @@ function Lanes({ classes }: { classes: readonly ClassListed[] }) {
   })
   const waiting = useQuery({
     queryKey: ['desk', 'needs'],
-    queryFn: () => api.get<JoinerNeed[]>('desk/needs'),
+    queryFn: () => api.get<Difference[]>('desk/needs'),
     refetchInterval: 60_000,
   })
   const days = schoolDays(now)
   const today = new Date(now).setHours(0, 0, 0, 0)
   const needs = [
-    ...(waiting.data ?? []).map(joinerNeed),
+    ...(waiting.data ?? []).map(differenceNeed),
     ...classes.flatMap((listed, index) =>
       (handouts[index]?.data ?? []).flatMap((handout) => needsOf(listed, handout, now)),
     ),
@@ -153,26 +153,24 @@ function Slip({ classId, handout }: { classId: string; handout: HandoutListed })
   )
 }
 
-/** Students for whom a handout plans a copy that is not there yet. */
-interface JoinerNeed {
+/** A handout of which something else exists than what was handed out says. */
+interface Difference {
   readonly handoutId: string
   readonly classId: string
   readonly class: string
   readonly number: number
   readonly title: string
-  readonly waiting: readonly string[]
+  readonly count: number
+  readonly sentence: string
 }
 
-const joinerNeed = ({ handoutId, classId, class: className, number, title, waiting }: JoinerNeed) => ({
-  key: `${handoutId}-joiners`,
-  count: waiting.length,
-  words:
-    waiting.length === 1
-      ? `${waiting[0]} has no copy of “${title}” yet`
-      : `have no copy of “${title}” yet: ${waiting.slice(0, 3).join(', ')}${waiting.length > 3 ? ' …' : ''}`,
+const differenceNeed = ({ handoutId, classId, class: className, number, title, count, sentence }: Difference) => ({
+  key: `${handoutId}-differs`,
+  count,
+  words: `“${title}”: ${sentence}`,
   about: `${className}, No. ${number}`,
   to: `/class/${classId}/slip/${handoutId}`,
-  act: 'Hand out',
+  act: 'Look at the proof',
 })
 
 const OUT: readonly CopyState[] = ['not opened', 'opened', 'working', 'taken back']
