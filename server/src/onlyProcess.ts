@@ -11,6 +11,10 @@ export const SECOND_PROCESS =
   'Another Gavrin process serves this database. Two may not: what is submitted or ended through one would go on being ' +
   'written through the other. Stop the other one first.'
 
+/** The database is there, and does not answer yet: it is starting, or its machine is busy. */
+const isSlow = (error: unknown): error is Error =>
+  error instanceof Error && (error.message === 'timeout expired' || (error as { code?: string }).code === '57P03')
+
 /**
  * Holds a database for one process. The lock belongs to a connection, so that a process that was killed lets it go; one
  * whose connection breaks takes it again, or gives up if another has it by then.
@@ -33,11 +37,18 @@ export class OnlyProcess {
   static async hold(databaseUrl: string, onLost: () => void, patience = PATIENCE): Promise<OnlyProcess> {
     const only = new OnlyProcess(databaseUrl, onLost)
     const end = Date.now() + patience
-    while (!(await only.take())) {
-      if (Date.now() >= end) throw new Error(SECOND_PROCESS)
+    for (;;) {
+      const refused = await only.take().then(
+        (taken) => (taken ? null : new Error(SECOND_PROCESS)),
+        (error: unknown) => {
+          if (isSlow(error)) return error
+          throw error
+        },
+      )
+      if (!refused) return only
+      if (Date.now() >= end) throw refused
       await new Promise((resolve) => setTimeout(resolve, LOOK))
     }
-    return only
   }
 
   async release(): Promise<void> {

@@ -1,5 +1,6 @@
-import { type HandoutItem, type Statement, plainItem, plainNote, token, withWay } from '@gavrin/core'
+import { type Existing, type HandoutItem, type Statement, plainItem, plainNote, token, withWay } from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import * as Y from 'yjs'
 import { LiveGateway } from '../dist/live/live.gateway.js'
 import { HOUR, LINE, QUESTION, copiesIn } from './support/copies.js'
 import { LiveClient } from './support/liveClient.js'
@@ -61,6 +62,72 @@ describe('mending afterwards', () => {
       rows: { copyId: string; state: string; answered: number }[]
     }
     expect(board.rows.find(({ copyId }) => copyId === anas)).toMatchObject({ state: 'working', answered: 1 })
+  })
+
+  test('passages of several go under each other into the copy of their group; what stays behind is on the desk, kept from before', async () => {
+    const of = await school.classOf(3)
+    const crews = await school.groupSet(of, 'Crews', { Crane: [0, 1, 2] })
+    const worksheet = await school.worksheet(of.teacher)
+    const item = plainItem('first', worksheet.id, 1)
+    const id = await given(of, statementFor(of.id, worksheet.id, null, item))
+    const copies = await school.copiesByEmail(id)
+    const [ana, ben] = (await Promise.all(of.emails.slice(0, 2).map((email) => school.signInByEmail(email)))) as [
+      TestPerson,
+      TestPerson,
+    ]
+    for (const [at, person] of [ana, ben].entries()) {
+      const client = await LiveClient.open(school.url, person.cookie, copies.get(of.emails[at]!)!)
+      await client.saved(
+        client.write('passage', (doc) => {
+          const paragraph = new Y.XmlElement('paragraph')
+          paragraph.insert(0, [new Y.XmlText(`Passage ${at}`)])
+          doc.getXmlFragment('passage').insert(0, [paragraph])
+        }),
+      )
+      await client.saved(client.type(`Line ${at}`))
+      client.close()
+    }
+    await ana.http.post(`/api/copies/${copies.get(of.emails[0]!)}/submit`).expect(200)
+    const perGroup: HandoutItem = { ...withWay(item, 'one per group', [crews]), carry: 'give all' }
+    const { version } = await openHandout(of.teacher, id)
+    await of.teacher.http
+      .put(`/api/handouts/${id}`)
+      .send({ title: 'x', statement: statementFor(of.id, worksheet.id, null, perGroup), version })
+      .expect(200)
+    const seen = (await of.teacher.http.get(`/api/handouts/${id}`).expect(200)).body as {
+      parts: { existing: Existing }[]
+    }
+    const { asked, sizes, copies: before } = seen.parts[0]!.existing
+    expect(asked).toEqual({
+      line: { kind: 'line', label: 'Answer 1: When is high water?' },
+      passage: { kind: 'passage', label: 'Answer 2: When is high water?' },
+    })
+    expect(Object.keys(sizes!)).toHaveLength(4)
+    expect(before.map(({ submitted }) => submitted).toSorted()).toEqual([false, false, true])
+    await school.handOut(of.teacher, id)
+    const [shared] = await there(id)
+    const client = await LiveClient.open(school.url, ben.cookie, shared!.id)
+    const passage = () => client.doc('passage').getXmlFragment('passage').toJSON()
+    expect(passage()).toMatch(
+      /^<paragraph><bold>First\d Last\d+<\/bold><\/paragraph><paragraph>Passage \d<\/paragraph><paragraph><bold>First\d Last\d+<\/bold><\/paragraph><paragraph>Passage \d<\/paragraph>$/,
+    )
+    expect(client.text('line')).toBe('')
+    // They go on in it.
+    await client.saved(
+      client.write('passage', (doc) => {
+        const root = doc.getXmlFragment('passage')
+        ;((root.get(1) as Y.XmlElement).get(0) as Y.XmlText).insert(0, 'More: ')
+      }),
+    )
+    client.close()
+    const mine = (await ana.http.get('/api/copies').expect(200)).body as { id: string; setAside: boolean }[]
+    expect(mine.map(({ id: copyId, setAside }) => [copyId, setAside]).toSorted()).toEqual(
+      [
+        [shared!.id, false],
+        [copies.get(of.emails[0]!), true],
+      ].toSorted(),
+    )
+    expect(await read(ana, copies.get(of.emails[0]!)!, 'line')).toBe('Line 0')
   })
 
   test('a corrected worksheet reaches copies in work: answers stay, and those whose space is gone are kept and shown', async () => {
@@ -161,7 +228,8 @@ describe('mending afterwards', () => {
     await take(false).expect(202)
     await school.finished(of.teacher, id)
     expect(await there(id)).toHaveLength(1)
-    expect((await ana.http.get('/api/copies')).body).toEqual([])
+    // What she wrote in it is on her desk, kept from before.
+    expect((await ana.http.get('/api/copies')).body).toMatchObject([{ setAside: true }])
     expect(await changesNow(of.teacher, id)).toEqual([])
     await take(false).expect(409)
     await take(true).expect(202)

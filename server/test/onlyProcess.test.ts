@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { spawn } from 'node:child_process'
+import { type AddressInfo, type Socket, connect, createServer } from 'node:net'
 import { fileURLToPath } from 'node:url'
 import pg from 'pg'
 import request from 'supertest'
@@ -44,6 +45,37 @@ describe('one process serves a database', () => {
     expect(code).toBe(1)
     expect(said).toContain('Another Gavrin process serves this database.')
     await only.release()
+  })
+
+  test('waits for a database that is there and does not answer yet', async () => {
+    // A door in front of the database that lets nobody through at first.
+    const waiting: Socket[] = []
+    let isOpen = false
+    const { port: there } = new URL(databaseUrl)
+    const through = (socket: Socket) => {
+      const to = connect(Number(there), '127.0.0.1')
+      socket.pipe(to).pipe(socket)
+      for (const end of [socket, to]) end.on('error', () => end.destroy())
+    }
+    const door = createServer((socket) => {
+      socket.on('error', () => undefined)
+      if (isOpen) return through(socket)
+      waiting.push(socket)
+      // The first one gave up waiting by the time the second one came.
+      if (waiting.length === 2) {
+        isOpen = true
+        through(socket)
+      }
+    })
+    await new Promise<void>((resolve) => door.listen(0, '127.0.0.1', resolve))
+    const behind = new URL(databaseUrl)
+    behind.port = String((door.address() as AddressInfo).port)
+    behind.hostname = '127.0.0.1'
+    const only = await OnlyProcess.hold(behind.href, () => undefined)
+    expect(waiting).toHaveLength(2)
+    await only.release()
+    for (const socket of waiting) socket.destroy()
+    await new Promise((resolve) => door.close(resolve))
   })
 
   test('takes the lock again when its connection broke', async () => {

@@ -9,6 +9,7 @@ const forOthers = (item: HandoutItem): HandoutItem => ({
   earlier: {},
   without: [],
   carry: 'keep aside',
+  carryChosen: {},
 })
 
 /**

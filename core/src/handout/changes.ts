@@ -1,7 +1,7 @@
 import { isSame } from '../worksheet/same.js'
-import { type Carried, carryChanges } from './carry.js'
+import type { AnswerKind } from '../worksheet/content.js'
+import { type Carried, type CarryWishes, carryOver } from './carry.js'
 import type { Plan, PlannedCopy, PlannedNotice } from './plan.js'
-import type { Carry } from './statement.js'
 
 const { imul } = Math
 
@@ -10,6 +10,8 @@ export interface ExistingCopy extends PlannedCopy {
   readonly setAside: boolean
   /** It was opened, or more. */
   readonly opened: boolean
+  /** It is submitted, or more. */
+  readonly submitted: boolean
   /** Answer space address to those who wrote there, who wrote last first; spaces without writing are not in it. */
   readonly written: Readonly<Record<string, readonly string[]>>
 }
@@ -19,6 +21,17 @@ export interface Existing {
   readonly copies: readonly ExistingCopy[]
   /** Keys of the notices that went out. */
   readonly notices: readonly string[]
+  /** What was asked where something is written, by the id of the answer space in its worksheet; known with the writing. */
+  readonly asked?: Readonly<Record<string, AskedThere>>
+  /** Bytes of each answer, by its copy and address, `slotKey space`; known with the writing. */
+  readonly sizes?: Readonly<Record<string, number>>
+}
+
+/** What an answer space asks. */
+export interface AskedThere {
+  /** What the space is called, as on the board. */
+  readonly label: string
+  readonly kind: AnswerKind
 }
 
 export const NOTHING_YET: Existing = { copies: [], notices: [] }
@@ -44,14 +57,14 @@ export type ChangeKind = Change['kind']
 /**
  * What must change so that exactly the planned copies exist and the planned notices went out. A copy that is no longer
  * planned is set aside, never removed; planned again, it is brought back with all that was written in it.
- * @param carry what becomes of writing in copies that are set aside, by item id; left out: kept aside
+ * @param wishes what becomes of writing in copies that are set aside; left out: kept aside
  * @returns the changes of the copies in the order of the plan, then what is set aside, what is carried over, and the
  * notices; empty when the plan is true already
  */
 export function changesToPlan(
   plan: Pick<Plan, 'copies' | 'notices'>,
   existing: Existing,
-  carry: ReadonlyMap<string, Carry> = new Map(),
+  wishes: CarryWishes = new Map(),
 ): Change[] {
   const bySlot = new Map(existing.copies.map((copy) => [copy.slotKey, copy]))
   const changes: Change[] = []
@@ -72,9 +85,8 @@ export function changesToPlan(
   const kept = new Set(plan.copies.map(({ slotKey }) => slotKey))
   for (const { slotKey, setAside } of existing.copies)
     if (!setAside && !kept.has(slotKey)) changes.push({ kind: 'set aside', slotKey })
-  changes.push(
-    ...carryChanges(plan.copies, existing.copies, carry).map((carried) => ({ kind: 'carry' as const, ...carried })),
-  )
+  if ([...wishes.values()].some(({ carry }) => carry !== 'keep aside'))
+    for (const carried of carryOver(plan.copies, existing, wishes).carried) changes.push({ kind: 'carry', ...carried })
   const sent = new Set(existing.notices)
   for (const notice of plan.notices)
     if (!sent.has(notice.noticeKey)) changes.push({ kind: 'notify', slotKey: notice.noticeKey, notice })
@@ -126,7 +138,7 @@ export function applyChanges(existing: Existing, changes: readonly Change[]): Ex
     switch (change.kind) {
       case 'create':
         if (!bySlot.has(change.slotKey))
-          bySlot.set(change.slotKey, { ...change.copy, setAside: false, opened: false, written: {} })
+          bySlot.set(change.slotKey, { ...change.copy, setAside: false, opened: false, submitted: false, written: {} })
         break
       case 'rename':
         alter(change.slotKey, () => ({ title: change.title }))
@@ -152,7 +164,7 @@ export function applyChanges(existing: Existing, changes: readonly Change[]): Ex
         break
       case 'carry':
         alter(change.slotKey, ({ written }) => ({
-          written: { [change.toSpace]: bySlot.get(change.from)?.written[change.space] ?? [], ...written },
+          written: { [change.toSpace]: [...new Set(change.sources.flatMap(({ by }) => by))], ...written },
         }))
         break
       case 'notify':
@@ -161,6 +173,27 @@ export function applyChanges(existing: Existing, changes: readonly Change[]): Ex
     }
   }
   return { copies: [...bySlot.values()], notices: [...notices] }
+}
+
+/** How many copies changes make, change and set aside, and how many cover notes go out. Each copy is counted once. */
+export interface CopyCounts {
+  readonly make: number
+  readonly change: number
+  readonly aside: number
+  readonly notes: number
+}
+
+/** What becomes of the copies of one class. */
+export function countCopies(changes: readonly Pick<Change, 'kind' | 'slotKey'>[]): CopyCounts {
+  const make = new Set<string>()
+  const change = new Set<string>()
+  const aside = new Set<string>()
+  let notes = 0
+  for (const { kind, slotKey } of changes)
+    if (kind === 'notify') notes++
+    else (kind === 'create' ? make : kind === 'set aside' ? aside : change).add(slotKey)
+  for (const slotKey of [...make, ...aside]) change.delete(slotKey)
+  return { make: make.size, change: change.size, aside: aside.size, notes }
 }
 
 /** How many changes there are of each kind. */

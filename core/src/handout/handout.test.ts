@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { includes } from '../access/permission.js'
 import { column, literal, nameKey, token } from '../naming/pattern.js'
+import { GATHER_LIMIT, carryOver, carryWishes, meetingKey } from './carry.js'
 import {
   type Existing,
   NOTHING_YET,
@@ -16,9 +17,11 @@ import type { PlanFacts, PlanMember } from './facts.js'
 import { dueForJoiner } from './joiners.js'
 import { plainNote } from './note.js'
 import { planHandout, planStops, standingStops } from './plan.js'
+import { proofOf } from './proof.js'
 import { checkStatement } from './readStatement.js'
 import {
   type Audience,
+  CARRIES,
   type HandoutItem,
   NOTHING,
   type Statement,
@@ -477,7 +480,7 @@ const anyItem = fc
     mayInvite: fc.boolean(),
     pattern: fc.array(anyPart, { maxLength: 5 }),
     without: fc.constantFrom([], ['i1:each:p1', 'i2:group:g1']),
-    carry: fc.constantFrom('keep aside' as const, 'give to writer' as const),
+    carry: fc.constantFrom(...CARRIES),
   })
   .map((item): HandoutItem => ({ ...ITEM, ...item, groupSet: { id: 's1', name: '' } }))
 const anyStatement = fc
@@ -490,9 +493,8 @@ const anyStatement = fc
     ...plainStatement(items, [{ classId: 'c1', opensAt: null, dueAt }]),
     cover,
   }))
-const carryOf = (made: Statement) => new Map(made.items.map(({ id, carry }) => [id, carry]))
 const changesFor = (made: Statement, facts: PlanFacts, existing: Existing) =>
-  changesToPlan(planned(made, facts), existing, carryOf(made))
+  changesToPlan(planned(made, facts), existing, carryWishes(made))
 const sorted = ({ copies, notices }: Existing) => ({
   copies: copies.toSorted((a, b) => (a.slotKey < b.slotKey ? -1 : 1)),
   notices: notices.toSorted(),
@@ -578,6 +580,7 @@ describe('the changes', () => {
           const {
             setAside: _,
             opened: __,
+            submitted: ____,
             written: ___,
             ...now
           } = there.find(({ slotKey }) => slotKey === copy.slotKey)!
@@ -813,7 +816,9 @@ describe('writing goes along', () => {
   }
   const carried = (made: Statement, existing: Existing) =>
     changesFor(made, facts, existing).flatMap((change) =>
-      change.kind === 'carry' ? [[change.from, change.space, change.slotKey, change.toSpace]] : [],
+      change.kind === 'carry'
+        ? change.sources.map(({ from, space }) => [from, space, change.slotKey, change.toSpace])
+        : [],
     )
   const each = statement({ carry: 'give to writer' })
 
@@ -847,6 +852,141 @@ describe('writing goes along', () => {
     expect(carried(given('one together', { carry: 'give to writer' }), existing)).toEqual([
       [`i1:each:${ids[3]}`, 'moon', 'i1:together', 'moon'],
     ])
+  })
+})
+
+describe('writing that meets, and writing that stays behind', () => {
+  const ids = ['0', '1', '2', '3'].map((digit) => `${digit.repeat(8)}-1111-4111-8111-111111111111`)
+  const facts: PlanFacts = {
+    ...FACTS,
+    members: ids.map((id, at) => member(id, `Name ${at}`, 'X')),
+    groupSets: [
+      {
+        id: 's1',
+        name: 'Survey crews',
+        groups: [
+          { id: 'g1', name: 'Lock gate', personIds: ids.slice(0, 3) },
+          { id: 'g2', name: 'Crane', personIds: ids.slice(3) },
+        ],
+      },
+    ],
+  }
+  const each = (at: number) => `i1:each:${ids[at]}`
+  /** One each, in which the first three answered a passage, the first two a line, and the last one something of their own. */
+  const answered: Existing = (() => {
+    const done = applyChanges(NOTHING_YET, changesFor(statement(), facts, NOTHING_YET))
+    return {
+      ...done,
+      asked: {
+        why: { label: 'Question 1', kind: 'passage' },
+        tide: { label: 'Question 2', kind: 'line' },
+        moon: { label: 'Question 3', kind: 'line' },
+      },
+      sizes: {},
+      copies: done.copies.map((copy, at) => ({
+        ...copy,
+        submitted: at === 1,
+        written: {
+          ...(at < 3 && { why: [ids[at]!] }),
+          ...(at < 2 && { tide: [ids[at]!] }),
+          ...(at === 3 && { moon: [ids[3]!] }),
+        },
+      })),
+    }
+  })()
+  const perGroup = (item: Partial<HandoutItem>) => given('one per group', item)
+  const over = (made: Statement, existing = answered) =>
+    carryOver(planned(made, facts).copies, existing, carryWishes(made))
+  const looked = (made: Statement) =>
+    proofOf(made, FACTS.worksheets, [{ classId: 'c1', facts, existing: answered }], NOW).parts[0]!.plan.findings.filter(
+      ({ code }) => code === 'left-behind' || code === 'was-submitted',
+    )
+
+  test('every answer goes along or is named as left behind, with the reason', () => {
+    const { carried, left, meetings } = over(perGroup({ carry: 'give to writer' }))
+    expect(carried.map(({ slotKey, toSpace }) => [slotKey, toSpace])).toEqual([['i1:group:g2', 'moon']])
+    expect(left.map(({ from, space, by, why }) => [from, space, by, why])).toEqual([
+      [each(0), 'why', [ids[0]], 'met'],
+      [each(0), 'tide', [ids[0]], 'met'],
+      [each(1), 'why', [ids[1]], 'met'],
+      [each(1), 'tide', [ids[1]], 'met'],
+      [each(2), 'why', [ids[2]], 'met'],
+    ])
+    expect(meetings.map(({ toSpace, canAll, goes }) => [toSpace, canAll, goes])).toEqual([
+      ['why', true, 'none'],
+      ['tide', false, 'none'],
+    ])
+    expect(over(perGroup({})).left.map(({ why }) => why)).toEqual(Array(6).fill('kept aside'))
+  })
+
+  test('passages go under each other where that is wished; of others one is chosen', () => {
+    const tide = meetingKey({ slotKey: 'i1:group:g1', toSpace: 'tide' })
+    const why = meetingKey({ slotKey: 'i1:group:g1', toSpace: 'why' })
+    const of = (item: Partial<HandoutItem>) =>
+      over(perGroup(item)).carried.map(({ toSpace, sources }) => [toSpace, sources.map(({ from }) => from)])
+    expect(of({ carry: 'give all' })).toEqual([
+      ['why', [each(0), each(1), each(2)]],
+      ['moon', [each(3)]],
+    ])
+    expect(of({ carry: 'give all', carryChosen: { [tide]: each(1), [why]: 'none' } })).toEqual([
+      ['tide', [each(1)]],
+      ['moon', [each(3)]],
+    ])
+    expect(of({ carry: 'give to writer', carryChosen: { [why]: 'all', [tide]: each(3) } })).toEqual([
+      ['why', [each(0), each(1), each(2)]],
+      ['moon', [each(3)]],
+    ])
+    const long = { ...answered, sizes: { [`${each(0)} why`]: GATHER_LIMIT } }
+    expect(
+      over(perGroup({ carry: 'give all' }), { ...long, sizes: { ...long.sizes, [`${each(1)} why`]: 1 } }).left,
+    ).toEqual(expect.arrayContaining([{ from: each(0), space: 'why', by: [ids[0]], why: 'too long' }]))
+  })
+
+  test('the proof counts and names what stays behind, and says what was submitted', () => {
+    const all = looked(perGroup({ carry: 'give to writer' }))
+    expect(all.filter(({ slotKey }) => !slotKey).map(({ sentence }) => sentence)).toEqual([
+      '5 answers stay in copies that are set aside, of X Name 0, X Name 1, X Name 2 (several wrote to the same question).',
+      '1 submitted copy is set aside, of X Name 1: what takes their place is not submitted.',
+    ])
+    expect(all.filter(({ slotKey }) => slotKey === each(1)).map(({ sentence }) => sentence)).toEqual([
+      '2 of 2 answers stay here (Question 1, Question 2)',
+      'submitted; it stays so, and what takes its place is not',
+    ])
+    expect(
+      looked(perGroup({ carry: 'give all' }))
+        .filter(({ slotKey }) => slotKey === each(1))
+        .map(({ sentence }) => sentence),
+    ).toEqual(['1 of 2 answers stays here (Question 2)', 'submitted; its answers go into a copy that is not'])
+    expect(looked(statement())).toEqual([])
+  })
+
+  test('whatever is wished, an answer is in one of the two, and what is there already is never written over', () => {
+    const anyWish = fc.record({
+      carry: fc.constantFrom(...CARRIES),
+      carryChosen: fc.dictionary(
+        fc.constantFrom(
+          ...['why', 'tide', 'moon'].flatMap((toSpace) =>
+            ['i1:group:g1', 'i1:group:g2', 'i1:together'].map((slotKey) => meetingKey({ slotKey, toSpace })),
+          ),
+        ),
+        fc.constantFrom('all', 'none', each(0), each(1), each(2), each(3)),
+      ),
+    })
+    fc.assert(
+      fc.property(anyWish, fc.constantFrom<Way>('one per group', 'one together'), (wish, way) => {
+        const made = given(way, wish)
+        const { carried, left } = over(made)
+        const went = carried.flatMap(({ sources }) => sources.map(({ from, space }) => `${from} ${space}`))
+        const stayed = left.map(({ from, space }) => `${from} ${space}`)
+        const there = answered.copies.flatMap(({ slotKey, written }) =>
+          Object.keys(written).map((space) => `${slotKey} ${space}`),
+        )
+        expect([...new Set(went), ...stayed].toSorted()).toEqual(there.toSorted())
+        const done = applyChanges(answered, changesFor(made, facts, answered))
+        expect(over(made, done).carried).toEqual([])
+        expect(changesFor(made, facts, done)).toEqual([])
+      }),
+    )
   })
 })
 

@@ -72,6 +72,8 @@ export interface Finding {
     | 'ungraded-rubric'
     | 'points-differ'
     | 'many-notices'
+    | 'left-behind'
+    | 'was-submitted'
   readonly sentence: string
   readonly stops: boolean
   readonly itemId?: string
@@ -82,7 +84,14 @@ export interface LeftOut {
   readonly personId: string
   readonly itemId: string
   readonly reason: string
+  /** It was said so; else it may have been overlooked. */
+  readonly byChoice: boolean
 }
+
+/** What only follows from what was chosen, and is told without being pointed out. */
+const FOLLOWS: ReadonlySet<Finding['code']> = new Set(['numbered', 'nobody-writes', 'classmates-edit', 'no-match'])
+
+export const isNote = ({ code, stops }: Pick<Finding, 'code' | 'stops'>): boolean => !stops && FOLLOWS.has(code)
 
 /** A message that should have gone out: one to a person for a handout, or to staff one for each of them. */
 export interface PlannedNotice {

@@ -67,8 +67,9 @@ export function look(
   p.findings.push({ code, sentence, stops: false, ...at })
 }
 
-export function leaveOut(p: Planning, item: HandoutItem, member: PlanMember, reason: string): void {
-  p.leftOut.push({ personId: member.personId, itemId: item.id, reason })
+/** @param byChoice it was said so; else it may have been overlooked */
+export function leaveOut(p: Planning, item: HandoutItem, member: PlanMember, reason: string, byChoice = false): void {
+  p.leftOut.push({ personId: member.personId, itemId: item.id, reason, byChoice })
 }
 
 export function groupSetOf(p: Planning, item: HandoutItem) {

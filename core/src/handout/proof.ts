@@ -1,6 +1,8 @@
+import { type CarryOver, carryOver, carryWishes } from './carry.js'
 import { type Change, type Existing, changesToPlan } from './changes.js'
 import type { PlanFacts } from './facts.js'
 import { fullName } from '../roster/names.js'
+import { lookAtCarry } from './lookAtCarry.js'
 import { type Plan, planHandout } from './plan.js'
 import type { Statement } from './statement.js'
 
@@ -13,7 +15,12 @@ export interface ProofPart {
 
 /** What a statement means and would change, in all its classes. */
 export interface WholeProof<P extends ProofPart = ProofPart> {
-  readonly parts: readonly { readonly part: P; readonly plan: Plan; readonly changes: Change[] }[]
+  readonly parts: readonly {
+    readonly part: P
+    readonly plan: Plan
+    readonly changes: Change[]
+    readonly over: CarryOver
+  }[]
   /** Of all parts, one after the other: what is handed out when this proof is. */
   readonly changes: Change[]
 }
@@ -25,10 +32,13 @@ export function proofOf<P extends ProofPart>(
   parts: readonly P[],
   now: number,
 ): WholeProof<P> {
-  const carry = new Map(statement.items.map((item) => [item.id, item.carry]))
+  const wishes = carryWishes(statement)
   const proved = parts.map((part) => {
     const plan = planHandout(statement, { ...part.facts, worksheets }, now)
-    return { part, plan, changes: changesToPlan(plan, part.existing, carry) }
+    const changes = changesToPlan(plan, part.existing, wishes)
+    const over = carryOver(plan.copies, part.existing, wishes)
+    lookAtCarry(plan, changes, part.existing, over, part.facts)
+    return { part, plan, changes, over }
   })
   if (parts.length > 1) lookForDoubles(proved)
   return { parts: proved, changes: proved.flatMap(({ changes }) => changes) }

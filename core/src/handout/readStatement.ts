@@ -20,6 +20,7 @@ import {
   WAYS,
   type Way,
   plainItem,
+  CARRIES,
 } from './statement.js'
 
 export const ITEM_LIMIT = 20
@@ -104,7 +105,8 @@ function readItem(item: Raw, place: string, ids: Set<string>, wrong: Wrong, prob
     pattern: pattern.ok ? pattern.value : plain.pattern,
     earlier: readEarlier(item['earlier'], `${place}.earlier`, wrong),
     without: readStrings(item['without'] ?? [], SLOT, `${place}.without`, 'These copies cannot be read.', wrong),
-    carry: item['carry'] === 'give to writer' ? 'give to writer' : 'keep aside',
+    carry: CARRIES.find((carry) => carry === item['carry']) ?? 'keep aside',
+    carryChosen: readChosen(item['carryChosen'], `${place}.carryChosen`, wrong),
   }
 }
 
@@ -232,6 +234,21 @@ function readEarlier(input: unknown, field: string, wrong: Wrong): Record<string
   for (const [slot, edition] of Object.entries(record(input)))
     if (SLOT.test(slot)) earlier[slot] = readEdition(edition, field, wrong) ?? 1
   return earlier
+}
+
+/** A slot, and an answer space of its copy. */
+const MEETING = /^\S{1,200} [\w-]{1,100}$/
+const CHOSEN_LIMIT = 5_000
+
+function readChosen(input: unknown, field: string, wrong: Wrong): Record<string, string> {
+  const chosen: Record<string, string> = {}
+  const entries = Object.entries(record(input))
+  if (entries.length > CHOSEN_LIMIT) wrong(field, 'These are more answers than can be chosen among.')
+  else
+    for (const [key, from] of entries)
+      if (MEETING.test(key) && typeof from === 'string' && (SLOT.test(from) || from === 'all' || from === 'none'))
+        chosen[key] = from
+  return chosen
 }
 
 function readClasses(input: unknown, wrong: Wrong): ClassTimes[] {

@@ -53,8 +53,12 @@ export interface Peers {
   readonly chosen: Readonly<Record<string, readonly string[]>>
 }
 
-/** What becomes of writing in copies that are no longer planned when others take their place. */
-export type Carry = 'keep aside' | 'give to writer'
+/**
+ * What becomes of writing in copies that are no longer planned when others take their place. `give all`: where answers of several
+ * would meet in one passage, they stand in it under each other, each under the names of who wrote it.
+ */
+export const CARRIES = ['keep aside', 'give to writer', 'give all'] as const
+export type Carry = (typeof CARRIES)[number]
 
 /** One slip: this worksheet, to these people, this way, with these permissions, called this. */
 export interface HandoutItem {
@@ -80,6 +84,8 @@ export interface HandoutItem {
   /** Slots taken back by hand, in one class alone where each has one (`slotInClass`). */
   readonly without: readonly string[]
   readonly carry: Carry
+  /** Where answers of several copies meet: which of them goes along, by `meetingKey`: the slot of its copy, `all` or `none`. */
+  readonly carryChosen: Readonly<Record<string, string>>
 }
 
 /** A class that a handout is for, with its own times. */
@@ -154,6 +160,7 @@ export const plainItem = (id: string, worksheetId: string | null, edition: numbe
   earlier: {},
   without: [],
   carry: 'keep aside',
+  carryChosen: {},
 })
 
 /** A statement with everything besides its items and classes as most want it. */

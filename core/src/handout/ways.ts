@@ -19,7 +19,7 @@ export function planItem(p: Planning, item: HandoutItem) {
   const reached = audienceOf(item, facts)
   if (!reached.ok) return stop(p, reached.code, reached.sentence, item.id)
   const chosen = new Set(reached.members)
-  for (const member of facts.members) if (!chosen.has(member)) leaveOut(p, item, member, 'not chosen')
+  for (const member of facts.members) if (!chosen.has(member)) leaveOut(p, item, member, 'not chosen', true)
   if (facts.members.length > 0 && reached.members.length === 0)
     stop(p, 'nobody', 'Nobody is chosen: say who this is for.', item.id)
   const rules = rulesOf(item, facts)
@@ -80,7 +80,7 @@ function oneEach(p: Planning, item: HandoutItem, members: readonly PlanMember[],
   for (const member of members) {
     const slotKey = slotOf(item.id, member.personId)
     if (isTakenBack(p, item, slotKey)) {
-      leaveOut(p, item, member, 'taken back by hand')
+      leaveOut(p, item, member, 'taken back by hand', true)
       continue
     }
     const found = worksheetFor(member)
@@ -141,7 +141,7 @@ function onePerGroup(p: Planning, item: HandoutItem, members: readonly PlanMembe
     if (inIt.length === 0) continue
     const slotKey = slotOfGroup(item.id, group.id)
     if (isTakenBack(p, item, slotKey)) {
-      inIt.forEach((member) => leaveOut(p, item, member, 'taken back by hand'))
+      inIt.forEach((member) => leaveOut(p, item, member, 'taken back by hand', true))
       continue
     }
     const found = worksheetFor(inIt[0]!)
@@ -195,7 +195,7 @@ function oneTogether(p: Planning, item: HandoutItem, members: readonly PlanMembe
   const slotKey = slotTogether(item.id)
   const found = worksheetFor(UNKNOWN)
   if (!found || members.length === 0) return
-  if (isTakenBack(p, item, slotKey)) return members.forEach((member) => leaveOut(p, item, member, 'taken back by hand'))
+  if (isTakenBack(p, item, slotKey)) return members.forEach((member) => leaveOut(p, item, member, 'taken back by hand', true))
   const given = worksheetOf(item, slotKey, found)
   const edition = given.worksheet.editions.find(({ number }) => number === given.edition)
   const set = groupSetOf(p, item)
@@ -240,7 +240,7 @@ function toRead(p: Planning, item: HandoutItem, members: readonly PlanMember[], 
     const own = !item.match || worksheetId === item.worksheetId || item.link !== null
     const slotKey = slotToRead(item.id, own ? null : worksheetId)
     if (isTakenBack(p, item, slotKey)) {
-      readers.forEach((member) => leaveOut(p, item, member, 'taken back by hand'))
+      readers.forEach((member) => leaveOut(p, item, member, 'taken back by hand', true))
       continue
     }
     p.drafts.push({

@@ -53,10 +53,13 @@ export class CopyService {
     )
   }
 
-  /** A student's own copies and what is given to them to read, in all classes, the next one due first. */
+  /**
+   * A student's own copies and what is given to them to read, in all classes, the next one due first; also those that were set
+   * aside with something of theirs in them.
+   */
   async mine(viewer: Viewer) {
     return this.source.query<unknown[]>(
-      `SELECT c.id, c.title, e.title AS worksheet, h.title AS handout, h.number, k.name AS class, k.subject, k.ink, c.state, c.pens_down OR (c.pens_down_at_due AND c.due_at <= now()) AS "pensDown", c.answered, ${SPACES_OF_COPY} AS spaces, c.words, o.permission,
+      `SELECT c.id, c.title, e.title AS worksheet, h.title AS handout, h.number, k.name AS class, k.subject, k.ink, c.state, c.set_aside AS "setAside", c.pens_down OR (c.pens_down_at_due AND c.due_at <= now()) AS "pensDown", c.answered, ${SPACES_OF_COPY} AS spaces, c.words, o.permission,
               c.way, c.link, h.kind, h.id AS "handoutId", h.given #>> '{unit,name}' AS unit, (SELECT n.note FROM notice n WHERE n.school_id = h.school_id AND n.handout_id = h.id AND n.person_id = $2 AND n.about_id = $2) AS note,
               (extract(epoch FROM c.due_at) * 1000)::float8 AS "dueAt", (extract(epoch FROM c.submitted_at) * 1000)::float8 AS "submittedAt",
               (extract(epoch FROM c.last_activity_at) * 1000)::float8 AS "lastActivityAt", (extract(epoch FROM c.created_at) * 1000)::float8 AS "givenAt"
@@ -65,7 +68,8 @@ export class CopyService {
          JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
          JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
          JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
-        WHERE o.school_id = $1 AND o.person_id = $2 AND o.permission <> 'none' AND NOT c.set_aside AND (c.opens_at IS NULL OR c.opens_at <= now())
+        WHERE o.school_id = $1 AND o.person_id = $2 AND o.permission <> 'none' AND (c.opens_at IS NULL OR c.opens_at <= now())
+          AND (NOT c.set_aside OR EXISTS (SELECT 1 FROM live_update u WHERE u.school_id = c.school_id AND u.copy_id = c.id AND u.person_id = $2))
           -- A guest sees what their link is for, while it is open.
           AND ((SELECT role FROM person p WHERE p.school_id = $1 AND p.id = $2) <> 'guest' OR EXISTS (
             SELECT 1 FROM walk_in w WHERE w.school_id = c.school_id AND w.handout_id = c.handout_id AND w.item_id = c.item_id AND w.is_open AND (w.ends_at IS NULL OR w.ends_at > now())))

@@ -1,4 +1,5 @@
 import {
+  type AnswerKind,
   type Existing,
   type ExistingCopy,
   type Permission,
@@ -7,6 +8,11 @@ import {
   type PlanWorksheet,
   type PlannedHolder,
   type Statement,
+  answerSpaces,
+  baseAddress,
+  gathered,
+  keptContent,
+  spaceLabels,
 } from '@gavrin/core'
 import type { DataSource, EntityManager } from 'typeorm'
 import { groupSetsOf } from '../group/groupSets.js'
@@ -131,6 +137,7 @@ interface CopyRow {
   late_work: boolean
   set_aside: boolean
   opened: boolean
+  submitted: boolean
 }
 
 /**
@@ -148,7 +155,7 @@ export async function existingOf(
   const rows = await database.query<CopyRow[]>(
     `SELECT c.id, c.slot_key, c.item_id, c.way, c.title, c.worksheet_id, c.edition, c.link, c.classmates_may, c.may_invite, c.places,
             (extract(epoch FROM c.opens_at) * 1000)::float8 AS opens_at, (extract(epoch FROM c.due_at) * 1000)::float8 AS due_at,
-            c.pens_down_at_due, c.late_work, c.set_aside, c.state <> 'not opened' AS opened
+            c.pens_down_at_due, c.late_work, c.set_aside, c.state <> 'not opened' AS opened, c.state IN ('submitted', 'marked', 'handed back') AS submitted
        FROM copy c WHERE c.school_id = $1 AND c.handout_id = $2`,
     key,
   )
@@ -169,8 +176,12 @@ export async function existingOf(
     )
   const holders = await peopleOf('copy_holder')
   const readers = await peopleOf('copy_reader', 'AND o.invited_by IS NULL')
-  const written = withWriting ? await writtenIn(database, key) : new Map<string, Record<string, string[]>>()
+  const written = withWriting ? await writtenIn(database, key) : new Map<string, Written>()
+  const sizes: Record<string, number> = {}
+  for (const { id, slot_key } of rows)
+    for (const [space, { bytes }] of Object.entries(written.get(id) ?? {})) sizes[`${slot_key} ${space}`] = bytes
   return {
+    ...(written.size > 0 && { sizes, asked: await askedIn(database, schoolId, rows, written) }),
     copies: rows.map((row) => ({
       slotKey: row.slot_key,
       itemId: row.item_id,
@@ -190,40 +201,66 @@ export async function existingOf(
       lateWork: row.late_work,
       setAside: row.set_aside,
       opened: row.opened,
-      written: written.get(row.id) ?? {},
+      submitted: row.submitted,
+      written: Object.fromEntries(Object.entries(written.get(row.id) ?? {}).map(([space, { by }]) => [space, by])),
     })),
     notices: notices.map(({ notice_key }) => notice_key),
   }
 }
 
-/** Who wrote in which answer space of which copy of a handout, who wrote last first. */
-async function writtenIn(database: Database, key: readonly string[]): Promise<Map<string, Record<string, string[]>>> {
-  const rows = await database.query<{ copy_id: string; space: string; person_id: string }[]>(
-    `SELECT u.copy_id, u.space, u.person_id FROM copy c JOIN live_update u ON u.school_id = c.school_id AND u.copy_id = c.id
+/** By answer space, who wrote there, who wrote last first, and the bytes of what they wrote. */
+type Written = Record<string, { by: string[]; bytes: number }>
+
+/** Who wrote in which answer space of which copy of a handout. */
+async function writtenIn(database: Database, key: readonly string[]): Promise<Map<string, Written>> {
+  const rows = await database.query<{ copy_id: string; space: string; person_id: string; bytes: number }[]>(
+    `SELECT u.copy_id, u.space, u.person_id, sum(octet_length(u.bytes))::int AS bytes FROM copy c JOIN live_update u ON u.school_id = c.school_id AND u.copy_id = c.id
       WHERE c.school_id = $1 AND c.handout_id = $2 GROUP BY u.copy_id, u.space, u.person_id ORDER BY max(u.at) DESC`,
     [...key],
   )
-  const written = new Map<string, Record<string, string[]>>()
-  for (const { copy_id, space, person_id } of rows) {
+  const written = new Map<string, Written>()
+  for (const { copy_id, space, person_id, bytes } of rows) {
     const spaces = written.get(copy_id) ?? {}
-    ;(spaces[space] ??= []).push(person_id)
+    const one = (spaces[space] ??= { by: [], bytes: 0 })
+    one.by.push(person_id)
+    one.bytes += bytes
     written.set(copy_id, spaces)
   }
   return written
 }
 
-function gathered<T, V>(rows: readonly T[], keyOf: (row: T) => string, valueOf: (row: T) => V): Map<string, V[]> {
-  const found = new Map<string, V[]>()
-  for (const row of rows) {
-    const known = found.get(keyOf(row))
-    if (known) known.push(valueOf(row))
-    else found.set(keyOf(row), [valueOf(row)])
+/** What was asked where something is written. */
+async function askedIn(
+  database: Database,
+  schoolId: string,
+  copies: readonly CopyRow[],
+  written: ReadonlyMap<string, Written>,
+): Promise<NonNullable<Existing['asked']>> {
+  const editions = new Map(
+    copies.flatMap(({ id, worksheet_id, edition }) =>
+      written.has(id) ? [[`${worksheet_id} ${edition}`, { worksheet_id, edition }] as const] : [],
+    ),
+  )
+  const contents = await database.query<{ content: object }[]>(
+    'SELECT e.content FROM edition e WHERE e.school_id = $1 AND (e.worksheet_id, e.number) IN (SELECT * FROM unnest($2::uuid[], $3::int[]))',
+    [
+      schoolId,
+      [...editions.values()].map(({ worksheet_id }) => worksheet_id),
+      [...editions.values()].map(({ edition }) => edition),
+    ],
+  )
+  const there = new Set(
+    [...written.values()].flatMap((spaces) => Object.keys(spaces).map((one) => baseAddress(one).base)),
+  )
+  const asked: Record<string, { label: string; kind: AnswerKind }> = {}
+  for (const { content } of contents) {
+    const worksheet = keptContent(content)
+    const labels = spaceLabels(worksheet)
+    for (const { id, kind } of answerSpaces(worksheet))
+      if (there.has(id)) asked[id] = { label: labels.get(id) ?? '', kind }
   }
-  return found
+  return asked
 }
 
-/** What becomes of writing, by item. */
-export const carryOf = (statement: Statement) => new Map(statement.items.map(({ id, carry }) => [id, carry]))
-
 /** Whether writing of copies that are set aside goes along anywhere. */
-export const carries = (statement: Statement) => statement.items.some(({ carry }) => carry === 'give to writer')
+export const carries = (statement: Statement) => statement.items.some(({ carry }) => carry !== 'keep aside')

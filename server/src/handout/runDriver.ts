@@ -3,6 +3,7 @@ import {
   type Plan,
   type PlanFacts,
   type Statement,
+  carryWishes,
   changesByThemselves,
   changesToPlan,
   planHandout,
@@ -16,7 +17,7 @@ import type { LiveGateway } from '../live/live.gateway.js'
 import type { CoverNotes } from '../mail/coverNotes.service.js'
 import { HandOutRun, type Handout } from './handout.entity.js'
 import { findHandout } from './handoutSet.js'
-import { carries, carryOf, existingOf, planFacts } from './planFacts.js'
+import { carries, existingOf, planFacts } from './planFacts.js'
 import { writeChanges } from './writeChanges.js'
 
 /** Changes made true in one transaction. */
@@ -226,6 +227,7 @@ export class RunDriver {
     const notices = {
       statement: run.statement,
       notes: this.notes,
+      loader: this.live.loader,
       facts: async () => (noticed ??= await planFacts(tx, handout, run.statement)),
     }
     const batch = left.slice(0, oneByOne ? BATCH / 10 : BATCH)
@@ -296,7 +298,7 @@ export class RunDriver {
     const facts = await planFacts(tx, handout, statement)
     const plan = planHandout(statement, facts, Date.now())
     const existing = await existingOf(tx, handout.schoolId, handout.id, carries(statement))
-    return { plan, changes: changesToPlan(plan, existing, carryOf(statement)), facts }
+    return { plan, changes: changesToPlan(plan, existing, carryWishes(statement)), facts }
   }
 }
 

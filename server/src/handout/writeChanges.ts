@@ -1,16 +1,20 @@
 import {
   type Change,
   type NameValues,
+  type NamedPassage,
   type PlanFacts,
   type PlannedCopy,
   type PlannedHolder,
   type Statement,
   fillNote,
+  fullName,
+  gatherPassages,
   noticeValues,
 } from '@gavrin/core'
 import type { EntityManager } from 'typeorm'
 import * as Y from 'yjs'
-import { loadSpaces } from '../live/spaceStore.js'
+import type { DocLoader } from '../live/docLoader.js'
+import { type StoredSpace, loadSpaces } from '../live/spaceStore.js'
 import { addToJournal } from '../copy/journal.js'
 import type { CoverNotes } from '../mail/coverNotes.service.js'
 
@@ -29,11 +33,12 @@ export interface WrittenHandout {
   readonly classId: string
 }
 
-/** What a notice is written with. */
-export interface NoticeSource {
+/** What changes are written with. */
+export interface WriteTools {
   readonly statement: Statement
   readonly facts: () => Promise<PlanFacts>
   readonly notes: CoverNotes
+  readonly loader: DocLoader
 }
 
 /**
@@ -45,7 +50,7 @@ export async function writeChanges(
   handout: WrittenHandout,
   changes: readonly Change[],
   personId: string,
-  notices: NoticeSource,
+  tools: WriteTools,
 ): Promise<void> {
   const { schoolId, id: handoutId } = handout
   const creates = ofKind(changes, 'create').map(({ copy }) => copy)
@@ -96,10 +101,10 @@ export async function writeChanges(
 
   await setAside(tx, schoolId, handoutId, ofKind(changes, 'set aside'), true, personId)
   await setAside(tx, schoolId, handoutId, ofKind(changes, 'bring back'), false, personId)
-  for (const carried of ofKind(changes, 'carry')) await carry(tx, schoolId, handoutId, carried)
-  if (changes.some(({ kind }) => MOVES_NOTES.has(kind))) await notices.notes.follow(tx, handout)
+  for (const carried of ofKind(changes, 'carry')) await carry(tx, schoolId, handoutId, carried, tools.loader)
+  if (changes.some(({ kind }) => MOVES_NOTES.has(kind))) await tools.notes.follow(tx, handout)
   const notify = ofKind(changes, 'notify')
-  if (notify.length) await writeNotices(tx, handout, notify, personId, notices)
+  if (notify.length) await writeNotices(tx, handout, notify, personId, tools)
 }
 
 const perHolder = <T extends { slotKey: string }>(
@@ -213,39 +218,77 @@ async function setAside(
   )
 }
 
-/** Writes an answer of one copy into another, as it stands; where there is writing already, nothing is done. */
-async function carry(tx: EntityManager, schoolId: string, handoutId: string, carried: Of<'carry'>): Promise<void> {
-  const ids = await tx.query<{ id: string; slot_key: string }[]>(
+/**
+ * Writes an answer of one copy into another, as it stands, or several under each other; where there is writing already, nothing is
+ * done.
+ */
+async function carry(
+  tx: EntityManager,
+  schoolId: string,
+  handoutId: string,
+  { slotKey, toSpace, sources }: Of<'carry'>,
+  loader: DocLoader,
+): Promise<void> {
+  const rows = await tx.query<{ id: string; slot_key: string }[]>(
     'SELECT id, slot_key FROM copy WHERE school_id = $1 AND handout_id = $2 AND slot_key = ANY($3)',
-    [schoolId, handoutId, [carried.from, carried.slotKey]],
+    [schoolId, handoutId, [slotKey, ...sources.map(({ from }) => from)]],
   )
-  const idOf = (slotKey: string) => ids.find(({ slot_key }) => slot_key === slotKey)?.id
-  const [from, to] = [idOf(carried.from), idOf(carried.slotKey)]
-  if (!from || !to) return
-  const stored = (await loadSpaces(tx, schoolId, from)).get(carried.space)
-  if (!stored) return
-  const bytes = Buffer.from(Y.mergeUpdates(stored.updates))
-  const [last] = await tx.query<{ person_id: string }[]>(
-    'SELECT person_id FROM live_update WHERE school_id = $1 AND copy_id = $2 AND space = $3 ORDER BY seq DESC LIMIT 1',
-    [schoolId, from, carried.space],
-  )
+  const ids = new Map(rows.map(({ id, slot_key }) => [slot_key, id]))
+  const to = ids.get(slotKey)
+  if (!to) return
+  const answers = []
+  for (const { from, space, by } of sources) {
+    const id = ids.get(from)
+    const stored = id && (await loadSpaces(tx, schoolId, id)).get(space)
+    if (stored) answers.push({ stored, by })
+  }
+  const [only, another] = answers
+  const bytes = another
+    ? await gather(tx, schoolId, answers, loader)
+    : only && Buffer.from(Y.mergeUpdates(only.stored.updates))
+  if (!bytes) return
+  // Those who wrote in it go on writing under the same client ids; what is put together anew is nobody's.
+  const writers = another ? {} : Object.fromEntries(only!.stored.writers)
   const [holder] = await tx.query<{ person_id: string }[]>(
-    'SELECT person_id FROM copy_holder WHERE school_id = $1 AND copy_id = $2 ORDER BY person_id = $3 DESC LIMIT 1',
-    [schoolId, to, last?.person_id ?? null],
+    'SELECT person_id FROM copy_holder WHERE school_id = $1 AND copy_id = $2 ORDER BY array_position($3::uuid[], person_id) NULLS LAST LIMIT 1',
+    [schoolId, to, answers.flatMap(({ by }) => by)],
   )
-  if (!last || !holder) return
+  if (!holder) return
   const [logged] = await tx.query<unknown[]>(
     `INSERT INTO live_update (school_id, copy_id, space, seq, person_id, at, bytes)
      SELECT $1, $2, $3, 1, $4, now(), $5 WHERE NOT EXISTS (SELECT 1 FROM live_update WHERE school_id = $1 AND copy_id = $2 AND space = $3) RETURNING seq`,
-    [schoolId, to, carried.toSpace, holder.person_id, bytes],
+    [schoolId, to, toSpace, holder.person_id, bytes],
   )
   if (!logged) return
-  // Those who wrote in it go on writing under the same client ids.
   await tx.query(
     `INSERT INTO live_snapshot (school_id, copy_id, space, seq, bytes, writers) VALUES ($1, $2, $3, 1, $4, $5)`,
-    [schoolId, to, carried.toSpace, bytes, JSON.stringify(Object.fromEntries(stored.writers))],
+    [schoolId, to, toSpace, bytes, JSON.stringify(writers)],
   )
   await addToJournal(tx, schoolId, to, 'first written in', holder.person_id, Date.now())
+}
+
+/** Passages under each other, each under the names of who wrote it; null if none of them can be read. */
+async function gather(
+  tx: EntityManager,
+  schoolId: string,
+  answers: readonly { readonly stored: StoredSpace; readonly by: readonly string[] }[],
+  loader: DocLoader,
+): Promise<Buffer | null> {
+  const people = await tx.query<{ id: string; first: string; last: string }[]>(
+    'SELECT id, first_name AS first, last_name AS last FROM person WHERE school_id = $1 AND id = ANY($2)',
+    [schoolId, answers.flatMap(({ by }) => by)],
+  )
+  const names = new Map(people.map((person) => [person.id, fullName(person)]))
+  const passages: NamedPassage[] = []
+  for (const { stored, by } of answers) {
+    const doc = await loader.load('passage', stored.updates)
+    if (doc) passages.push({ names: by.map((id) => names.get(id) ?? '').join(', '), doc })
+  }
+  if (passages.length === 0) return null
+  const gathered = gatherPassages(passages)
+  const bytes = Buffer.from(Y.encodeStateAsUpdate(gathered))
+  for (const doc of [gathered, ...passages.map((passage) => passage.doc)]) doc.destroy()
+  return bytes
 }
 
 async function writeNotices(
@@ -253,7 +296,7 @@ async function writeNotices(
   handout: WrittenHandout,
   changes: readonly Of<'notify'>[],
   personId: string,
-  { statement, facts, notes }: NoticeSource,
+  { statement, facts, notes }: WriteTools,
 ): Promise<void> {
   const { cover } = statement
   if (!cover) return

@@ -30,6 +30,7 @@ import { WhenLines } from './WhenLines'
 import { PeersOfCopy } from './blanks/PermissionBlanks'
 import type { SlipFacts } from './blanks/slip'
 import './composer.css'
+import { countWhole } from './proofLines'
 import type { ProofRow } from './proofRows'
 import { type SlipData, type SlipPart, fetchSlip, handoutsKey, slipKey } from './queries'
 import { useHandOut } from './useHandOut'
@@ -165,7 +166,7 @@ function Composer({ classId, data, refresh }: { classId: string; data: SlipData;
         )}
         {classTrouble && <Notice kind="bad">{classTrouble}</Notice>}
         {slip.statement.items.map((item) => (
-          <SlipCard key={item.id} item={item} statement={slip.statement} facts={facts} change={set} />
+          <SlipCard key={item.id} item={item} statement={slip.statement} facts={facts} proof={proof} change={set} />
         ))}
         <AddSlip statement={slip.statement} facts={facts} change={set} />
         <WhenLines
@@ -218,7 +219,8 @@ function Composer({ classId, data, refresh }: { classId: string; data: SlipData;
         />
         <HandOutBar
           handing={handing}
-          changes={proof.changes}
+          counts={countWhole(proof)}
+          nothing={proof.changes.length === 0}
           stops={stops}
           onlyWords={onlyWords}
           data={data}

@@ -1,4 +1,4 @@
-import { type Change, countChanges } from '@gavrin/core'
+import type { CopyCounts } from '@gavrin/core'
 import type { ReactNode } from 'react'
 import { Button, ProgressBar } from 'react-bootstrap'
 import { Link } from 'react-router'
@@ -8,7 +8,9 @@ import type { HandingOut } from './useHandOut'
 
 interface Props {
   readonly handing: HandingOut
-  readonly changes: readonly Change[]
+  /** What becomes of the copies. */
+  readonly counts: CopyCounts
+  readonly nothing: boolean
   /** Something has to be mended first. */
   readonly stops: boolean
   /** No copy changes, but what stands above them does. */
@@ -22,9 +24,8 @@ interface Props {
 }
 
 /** The one button that hands out, a bar while it does, and what is said of it. */
-export function HandOutBar({ handing, changes, stops, onlyWords, data, classId, chosen, children }: Props) {
+export function HandOutBar({ handing, counts, nothing, stops, onlyWords, data, classId, chosen, children }: Props) {
   const { busy, run, failures, trouble } = handing
-  const nothing = changes.length === 0
   if (busy && run && !run.finished)
     return (
       <footer className="bar">
@@ -44,7 +45,7 @@ export function HandOutBar({ handing, changes, stops, onlyWords, data, classId, 
         </Button>
       ) : (
         <Button disabled={busy || stops || (nothing && !onlyWords) || !data.mayHandOut} onClick={handing.handOut}>
-          {busy ? 'Handing out …' : onlyWords ? 'Hand out the new wording' : handOutWords(changes)}
+          {busy ? 'Handing out …' : onlyWords ? 'Hand out the new wording' : handOutWords(counts)}
         </Button>
       )}
       {children}
@@ -69,26 +70,26 @@ export function HandOutBar({ handing, changes, stops, onlyWords, data, classId, 
       ) : !data.mayHandOut ? (
         <span className="soft">You see this slip; those who teach all its classes hand out.</span>
       ) : (
-        <span className="soft">{footWords(changes, nothing && !stops)}</span>
+        <span className="soft">
+          {nothing && !stops
+            ? 'All of this is handed out.'
+            : 'You can mend or undo it afterwards; nothing written is lost.'}
+        </span>
       )}
     </footer>
   )
 }
 
-/** The button always says the number. */
-function handOutWords(changes: readonly Change[]): string {
-  const { create, notify, ...others } = countChanges(changes)
-  const rest = Object.values(others).reduce((sum, count) => sum + count, 0)
-  const copies = `${create} ${create === 1 ? 'copy' : 'copies'}`
-  if (create + rest === 0 && notify > 0) return `Send ${notify} cover ${notify === 1 ? 'note' : 'notes'}`
-  if (rest === 0) return `Hand out ${copies}`
-  const mend = `${rest} ${rest === 1 ? 'change' : 'changes'}`
-  return create === 0 ? `Make ${mend}` : `Hand out ${copies} and make ${mend}`
-}
-
-function footWords(changes: readonly Change[], allDone: boolean): string {
-  if (allDone) return 'All of this is handed out.'
-  const { notify } = countChanges(changes)
-  const notes = notify > 0 ? `${notify} cover ${notify === 1 ? 'note goes' : 'notes go'} out with it. ` : ''
-  return `${notes}You can mend or undo it afterwards; nothing written is lost.`
+/** The button always says the numbers, as the proof counts them. */
+function handOutWords({ make, change, aside, notes }: CopyCounts): string {
+  const copies = (count: number) => `${count} ${count === 1 ? 'copy' : 'copies'}`
+  const acts = [
+    make > 0 && `hand out ${copies(make)}`,
+    change > 0 && `change ${make > 0 ? change : copies(change)}`,
+    aside > 0 && `set ${make + change > 0 ? aside : copies(aside)} aside`,
+  ].filter((act) => act !== false)
+  if (acts.length === 0)
+    return notes > 0 ? `Send ${notes} cover ${notes === 1 ? 'note' : 'notes'}` : 'Hand out 0 copies'
+  const words = acts.length === 1 ? acts[0]! : `${acts.slice(0, -1).join(', ')} and ${acts.at(-1)}`
+  return `${words[0]!.toUpperCase()}${words.slice(1)}`
 }

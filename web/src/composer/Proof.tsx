@@ -1,9 +1,10 @@
-import { type Finding, type Statement, type WholeProof, countChanges } from '@gavrin/core'
+import { type Statement, type WholeProof, countChanges, isNote } from '@gavrin/core'
 import { useMemo, useState } from 'react'
 import { Notice } from '../ui/Notice'
 import { SheetMark } from '../ui/SheetMark'
 import { WindowedTable } from '../ui/WindowedTable'
 import type { SlipFacts } from './blanks/slip'
+import { countWhole, proofLines } from './proofLines'
 import { type LeftOutRow, type ProofFilter, type ProofRow, leftOutRows, proofRows } from './proofRows'
 import type { SlipPart } from './queries'
 
@@ -16,33 +17,46 @@ interface Props {
   readonly choose: (row: ProofRow) => void
 }
 
+type Shown = ProofFilter | 'left' | 'without'
+
 /** Exactly what would exist, who gets what, and what would change. */
 export function Proof({ proof, statement, facts, failures, chosen, choose }: Props) {
-  const [filter, setFilter] = useState<ProofFilter | 'left' | null>(null)
+  const [filter, setFilter] = useState<Shown | null>(null)
   const rows = useMemo(() => proofRows(proof, statement, facts, failures), [proof, statement, facts, failures])
   const leftOut = useMemo(() => leftOutRows(proof), [proof])
-  const counts = countChanges(proof.changes)
+  const lines = useMemo(() => proofLines(proof, statement, facts.worksheets), [proof, statement, facts.worksheets])
+  const counts = countWhole(proof)
   const general = generalFindings(proof)
-  const look = rows.filter(({ kinds }) => kinds.has('look')).length
-  const people = new Set(leftOut.map(({ key }) => key.split(' ').at(-1))).size
-  const heads: { key: ProofFilter | 'left'; value: number; words: string; warn?: boolean }[] = [
-    { key: 'make', value: counts.create, words: 'copies to make' },
-    { key: 'rename', value: counts.rename, words: 'to rename' },
-    { key: 'change', value: rows.filter(({ kinds }) => kinds.has('change')).length, words: 'to change' },
-    { key: 'aside', value: counts['set aside'], words: 'to set aside' },
-    { key: 'look', value: look, words: 'to look at', warn: look > 0 },
-    { key: 'left', value: people, words: 'left out' },
+  const peopleIn = (byChoice: boolean) =>
+    new Set(leftOut.filter((row) => row.byChoice === byChoice).map(({ key }) => key.split(' ').at(-1))).size
+  const heads: { key: Shown; value: number; words: string; warns?: boolean }[] = [
+    { key: 'make', value: counts.make, words: counts.make === 1 ? 'copy to make' : 'copies to make' },
+    { key: 'change', value: counts.change, words: 'to change' },
+    { key: 'aside', value: counts.aside, words: 'to set aside' },
+    { key: 'look', value: rows.filter(({ kinds }) => kinds.has('look')).length, words: 'to look at', warns: true },
+    { key: 'without', value: peopleIn(false), words: 'without a copy', warns: true },
+    { key: 'left', value: peopleIn(true), words: 'left out by choice' },
   ]
-  const shown = filter === null || filter === 'left' ? rows : rows.filter(({ kinds }) => kinds.has(filter))
+  const ofKind = countChanges(proof.changes)
+  const parts = (
+    [
+      ['rename', 'new name'],
+      ['permit', 'new access'],
+      ['move', 'new edition or worksheet'],
+      ['date', 'new times'],
+      ['bring back', 'brought back'],
+      ['carry', 'answer that goes along'],
+    ] as const
+  ).filter(([kind]) => ofKind[kind] > 0)
   return (
     <section className="proof" aria-label="Proof">
       <h2>Proof</h2>
       <div className="proof-counts" role="group" aria-label="What would change">
-        {heads.map(({ key, value, words, warn }) => (
+        {heads.map(({ key, value, words, warns }) => (
           <button
             key={key}
             type="button"
-            className={warn ? 'proof-count warn' : 'proof-count'}
+            className={warns && value > 0 ? 'proof-count warn' : 'proof-count'}
             aria-pressed={filter === key}
             disabled={value === 0 && filter !== key}
             onClick={() => setFilter(filter === key ? null : key)}
@@ -51,46 +65,66 @@ export function Proof({ proof, statement, facts, failures, chosen, choose }: Pro
           </button>
         ))}
       </div>
-      {counts.permit + counts.move + counts.date + counts.carry > 0 && (
+      {parts.length > 0 && (
         <p className="proof-parts soft">
-          To change:{' '}
-          {(
-            [
-              ['permit', 'new access'],
-              ['move', 'new edition or worksheet'],
-              ['date', 'new times'],
-              ['bring back', 'brought back'],
-              ['carry', 'answers that go along'],
-            ] as const
-          )
-            .filter(([kind]) => counts[kind] > 0)
-            .map(([kind, word]) => `${counts[kind]} ${word}`)
-            .join(', ')}
+          Of these:{' '}
+          {parts.map(([kind, word]) => `${ofKind[kind]} ${ofKind[kind] === 1 ? word : several(word)}`).join(', ')}
         </p>
       )}
-      {general.map(({ sentence, stops }) => (
-        <Notice key={sentence} kind={stops ? 'bad' : 'look'}>
-          {sentence}
-        </Notice>
-      ))}
-      {filter === 'left' ? (
-        <LeftOutList rows={leftOut} several={proof.parts.length > 1} />
+      <ul className="proof-lines soft">
+        {lines.map((line) => (
+          <li key={line}>
+            <bdi>{line}</bdi>
+          </li>
+        ))}
+      </ul>
+      {general.map(({ sentence, kind }) =>
+        kind === 'note' ? (
+          <p key={sentence} className="proof-parts soft">
+            {sentence}
+          </p>
+        ) : (
+          <Notice key={sentence} kind={kind}>
+            {sentence}
+          </Notice>
+        ),
+      )}
+      {filter === 'left' || filter === 'without' ? (
+        <LeftOutList
+          rows={leftOut.filter(({ byChoice }) => byChoice === (filter === 'left'))}
+          several={proof.parts.length > 1}
+        />
       ) : (
-        <ProofTable rows={shown} several={proof.parts.length > 1} chosen={chosen} choose={choose} />
+        <ProofTable
+          rows={filter === null ? rows : rows.filter(({ kinds }) => kinds.has(filter))}
+          several={proof.parts.length > 1}
+          chosen={chosen}
+          choose={choose}
+        />
       )}
     </section>
   )
 }
 
-/** What concerns no single copy, each sentence once. */
-function generalFindings(proof: WholeProof<SlipPart>): Pick<Finding, 'sentence' | 'stops'>[] {
-  const bySentence = new Map<string, boolean>()
-  for (const { plan } of proof.parts)
-    for (const { slotKey, sentence, stops } of plan.findings)
-      if (slotKey === undefined) bySentence.set(sentence, stops || (bySentence.get(sentence) ?? false))
+const several = (word: string) =>
+  word === 'new access'
+    ? word
+    : word
+        .replace('name', 'names')
+        .replace('edition or worksheet', 'editions or worksheets')
+        .replace('answer that goes', 'answers that go')
+
+/** What is said of the handout as a whole, each sentence once: what stops it first, then what to look at, then what follows. */
+function generalFindings({ parts }: Props['proof']): { sentence: string; kind: 'bad' | 'look' | 'note' }[] {
+  const order = ['bad', 'look', 'note'] as const
+  const bySentence = new Map<string, (typeof order)[number]>()
+  for (const { plan } of parts)
+    for (const finding of plan.findings)
+      if (finding.slotKey === undefined)
+        bySentence.set(finding.sentence, finding.stops ? 'bad' : isNote(finding) ? 'note' : 'look')
   return [...bySentence]
-    .map(([sentence, stops]) => ({ sentence, stops }))
-    .toSorted((a, b) => Number(b.stops) - Number(a.stops))
+    .map(([sentence, kind]) => ({ sentence, kind }))
+    .toSorted((a, b) => order.indexOf(a.kind) - order.indexOf(b.kind))
 }
 
 function LeftOutList({ rows, several }: { rows: readonly LeftOutRow[]; several: boolean }) {
@@ -139,11 +173,13 @@ function ProofTable({ rows, several, chosen, choose }: TableProps) {
           <th scope="col">Change</th>
         </>
       }
-      row={(index) => {
+      row={(index, measure) => {
         const row = rows[index]!
         return (
           <tr
             key={row.key}
+            ref={measure}
+            data-index={index}
             className={[row.kinds.has('aside') && 'row-aside', row.key === chosen && 'row-chosen']
               .filter(Boolean)
               .join(' ')}
@@ -180,17 +216,14 @@ function ProofTable({ rows, several, chosen, choose }: TableProps) {
             <td className="title-cell soft" title={row.worksheet}>
               <bdi>{row.worksheet}</bdi>
             </td>
-            <td
-              className="news"
-              title={[...row.news, row.ownTimes, ...row.warnings, row.failed].filter(Boolean).join('; ')}
-            >
+            <td className="news">
               {row.failed && <span className="bad">failed: {row.failed} </span>}
               {row.news.length > 0 && <strong>{row.news.join(', ')}</strong>}
               {row.news.length > 0 && row.ownTimes && ' · '}
               {row.ownTimes}
-              {(row.news.length > 0 || row.ownTimes) && row.warnings.length > 0 && ' · '}
-              {row.warnings.length > 0 && <span className="warn">{row.warnings.join('; ')}</span>}
-              {row.news.length + row.warnings.length === 0 && !row.ownTimes && <span className="soft">as it is</span>}
+              {row.news.length === 0 && !row.ownTimes && <span className="soft">as it is</span>}
+              {row.warnings.length > 0 && <span className="warn"> · {row.warnings.join('; ')}</span>}
+              {row.notes.length > 0 && <span className="soft"> · {row.notes.join('; ')}</span>}
             </td>
           </tr>
         )

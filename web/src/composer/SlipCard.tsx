@@ -1,8 +1,9 @@
-import { type HandoutItem, changesToPlan, linkTitle, planHandout } from '@gavrin/core'
-import { useMemo, useState } from 'react'
+import { type HandoutItem, type WholeProof, linkTitle } from '@gavrin/core'
+import { useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
 import { Link } from 'react-router'
-import { Blank, BlankChoice } from './Blank'
+import { Blank } from './Blank'
+import { CarryNote } from './CarryNote'
 import { PatternField } from './PatternField'
 import { AudienceBlank } from './blanks/AudienceBlank'
 import { MatchRules } from './blanks/MatchRules'
@@ -10,13 +11,15 @@ import { ClassmatesBlank, HoldersBlank, PeersBlank } from './blanks/PermissionBl
 import { WayBlank } from './blanks/WayBlank'
 import { WorksheetBlank } from './blanks/WorksheetBlank'
 import { type BlankProps, type WholeProps, columnNames } from './blanks/slip'
+import type { SlipPart } from './queries'
 
 interface Props extends WholeProps {
   readonly item: HandoutItem
+  readonly proof: WholeProof<SlipPart>
 }
 
 /** One slip: a sentence with blanks that says what is given to whom, how, with which permissions, called what. */
-export function SlipCard({ item, statement, facts, change }: Props) {
+export function SlipCard({ item, statement, facts, proof, change }: Props) {
   const alter = (alteration: Partial<HandoutItem>) =>
     change({
       ...statement,
@@ -65,7 +68,7 @@ export function SlipCard({ item, statement, facts, change }: Props) {
           </button>
         )}
         {!item.link && !shared && <MatchRules {...props} />}
-        <CarryNote {...props} statement={statement} />
+        <CarryNote {...props} proof={proof} />
         {statement.items.length > 1 && (
           <Button
             variant="link"
@@ -180,46 +183,5 @@ function EditionNote({ item, facts, alter }: BlankProps) {
         </Blank>
       )}{' '}
     </span>
-  )
-}
-
-/** Where copies with writing in them would give way to others: what becomes of it. */
-function CarryNote({ item, facts, alter, statement }: BlankProps & Pick<WholeProps, 'statement'>) {
-  const aside = useMemo(
-    () =>
-      facts.parts.reduce((sum, part) => {
-        const written = new Set(
-          part.existing.copies
-            .filter((copy) => copy.itemId === item.id && !copy.setAside && Object.keys(copy.written).length > 0)
-            .map(({ slotKey }) => slotKey),
-        )
-        if (written.size === 0) return sum
-        const plan = planHandout(statement, { ...part.facts, worksheets: facts.worksheets }, 0)
-        const gone = changesToPlan(plan, part.existing).filter(
-          ({ kind, slotKey }) => kind === 'set aside' && written.has(slotKey),
-        )
-        return sum + gone.length
-      }, 0),
-    [facts, statement, item.id],
-  )
-  if (aside === 0) return null
-  return (
-    <div className="carry-note">
-      {aside} {aside === 1 ? 'copy with writing in it is' : 'copies with writing in them are'} set aside. What was
-      written is{' '}
-      <Blank
-        label={`What was written: ${item.carry === 'give to writer' ? 'given to the one who wrote it' : 'kept aside'}`}
-        value={item.carry === 'give to writer' ? 'given to the one who wrote it' : 'kept aside'}
-      >
-        <BlankChoice chosen={item.carry === 'keep aside'} choose={() => alter({ carry: 'keep aside' })}>
-          kept aside <span className="soft">it can be read there, and brought back</span>
-        </BlankChoice>
-        <BlankChoice chosen={item.carry === 'give to writer'} choose={() => alter({ carry: 'give to writer' })}>
-          given to the one who wrote it{' '}
-          <span className="soft">it stands in their new copy, and aside too; what several wrote, each gets</span>
-        </BlankChoice>
-      </Blank>
-      .
-    </div>
   )
 }

@@ -5,6 +5,8 @@ import {
   type Statement,
   type WholeProof,
   fullName,
+  gathered,
+  isNote,
   listName,
   timesFor,
 } from '@gavrin/core'
@@ -12,12 +14,13 @@ import { timeInWords } from '../ui/time'
 import type { SlipFacts } from './blanks/slip'
 import type { SlipPart } from './queries'
 
-export type ProofFilter = 'make' | 'rename' | 'change' | 'aside' | 'look'
+/** What becomes of a copy, and whether there is something to look at. */
+export type ProofFilter = 'make' | 'change' | 'aside' | 'look'
 
 const NEWS: Record<Exclude<Change['kind'], 'notify'>, { word: string; filter: ProofFilter }> = {
   create: { word: 'new', filter: 'make' },
   'bring back': { word: 'brought back', filter: 'change' },
-  rename: { word: 'new name', filter: 'rename' },
+  rename: { word: 'new name', filter: 'change' },
   permit: { word: 'new access', filter: 'change' },
   move: { word: 'new edition', filter: 'change' },
   date: { word: 'new times', filter: 'change' },
@@ -44,7 +47,9 @@ export interface ProofRow {
   /** When it opens and is due, where that is not as for the class. */
   readonly ownTimes: string
   readonly kinds: ReadonlySet<ProofFilter>
+  /** What to look at, and what only follows from what was chosen. */
   readonly warnings: readonly string[]
+  readonly notes: readonly string[]
   readonly exists: boolean
   readonly failed: string | null
 }
@@ -55,6 +60,7 @@ export interface LeftOutRow {
   readonly name: string
   readonly class: string
   readonly reason: string
+  readonly byChoice: boolean
 }
 
 /** The lines of a proof: every copy there would be, and after them those that would be set aside. */
@@ -69,15 +75,11 @@ export function proofRows(
   return proof.parts.flatMap(({ part, plan, changes }) => {
     const names = new Map(part.facts.members.map((member) => [member.personId, fullName(member)]))
     for (const { personId, name } of part.facts.guests) names.set(personId, `${name} (guest)`)
-    const bySlot = new Map<string, Change[]>()
-    for (const change of changes) {
-      const known = bySlot.get(change.slotKey)
-      if (known) known.push(change)
-      else bySlot.set(change.slotKey, [change])
-    }
-    const warnings = new Map<string, string[]>()
-    for (const { slotKey, sentence } of plan.findings)
-      if (slotKey) warnings.set(slotKey, [...(warnings.get(slotKey) ?? []), sentence])
+    const bySlot = gathered(changes, ({ slotKey }) => slotKey)
+    const found = gathered(
+      plan.findings.filter(({ slotKey }) => slotKey !== undefined),
+      ({ slotKey }) => slotKey,
+    )
     const noted = new Set(changes.flatMap((change) => (change.kind === 'notify' ? [change.notice.about] : [])))
     const there = new Set(part.existing.copies.map(({ slotKey }) => slotKey))
     const named = (people: PlannedCopy['holders']) =>
@@ -95,10 +97,14 @@ export function proofRows(
         .join(', ')
     const row = (copy: ExistingCopy | PlannedCopy): ProofRow => {
       const own = bySlot.get(copy.slotKey) ?? []
-      const looked = warnings.get(copy.slotKey) ?? []
+      const looked = found.get(copy.slotKey) ?? []
+      const warnings = looked.filter((finding) => !isNote(finding)).map(({ sentence }) => sentence)
       const failed = failures.get(copy.slotKey) ?? null
-      const kinds = new Set<ProofFilter>(own.flatMap(({ kind }) => (kind === 'notify' ? [] : [NEWS[kind].filter])))
-      if (looked.length > 0 || failed) kinds.add('look')
+      const becomes = new Set(own.flatMap(({ kind }) => (kind === 'notify' ? [] : [NEWS[kind].filter])))
+      // What is made or set aside is no change besides.
+      if (becomes.has('make') || becomes.has('aside')) becomes.delete('change')
+      const kinds = new Set<ProofFilter>(becomes)
+      if (warnings.length > 0 || failed) kinds.add('look')
       const news = own.flatMap(({ kind }) => (kind === 'notify' ? [] : [NEWS[kind].word]))
       return {
         key: `${part.classId} ${copy.slotKey}`,
@@ -118,7 +124,8 @@ export function proofRows(
         news: [...new Set(news), ...(copy.holders.some(({ personId }) => noted.has(personId)) ? ['cover note'] : [])],
         ownTimes: aside.has(copy.slotKey) ? '' : ownTimes(copy),
         kinds,
-        warnings: looked,
+        warnings,
+        notes: looked.filter(isNote).map(({ sentence }) => sentence),
         exists: there.has(copy.slotKey),
         failed,
       }
@@ -137,11 +144,12 @@ export function proofRows(
 export function leftOutRows(proof: WholeProof<SlipPart>): LeftOutRow[] {
   return proof.parts.flatMap(({ part, plan }) => {
     const names = new Map(part.facts.members.map((member) => [member.personId, listName(member)]))
-    return plan.leftOut.map(({ personId, itemId, reason }) => ({
+    return plan.leftOut.map(({ personId, itemId, reason, byChoice }) => ({
       key: `${part.classId} ${itemId} ${personId}`,
       name: names.get(personId) ?? '',
       class: part.facts.className,
       reason,
+      byChoice,
     }))
   })
 }

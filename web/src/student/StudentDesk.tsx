@@ -33,6 +33,8 @@ interface MyCopy {
   readonly note: NoteText | null
   readonly state: CopyState
   readonly pensDown: boolean
+  /** It was taken out of their hands, with something of theirs in it. */
+  readonly setAside: boolean
   readonly answered: number
   readonly spaces: number
   readonly permission: Permission
@@ -67,7 +69,9 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
           </Notice>
         )}
         <Loaded query={mine}>
-          {(all) => {
+          {(mine) => {
+            const all = mine.filter(({ setAside }) => !setAside)
+            const kept = mine.filter(({ setAside }) => setAside)
             const shelf = all.filter(({ kind }) => kind === 'shelf')
             const reading = all.filter(({ kind, way }) => kind === 'handout' && way === 'to read')
             const copies = all.filter(({ kind, way }) => kind === 'handout' && way !== 'to read')
@@ -93,6 +97,14 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
                   <List title="Shelf" about="Open to your class at any time." copies={shelf} now={now} />
                 )}
                 {done.length > 0 && <List title="Submitted" copies={done} now={now} />}
+                {kept.length > 0 && (
+                  <List
+                    title="Kept from before"
+                    about="Your teacher gave these out another way. What you wrote in them is kept: it can be read and copied."
+                    copies={kept}
+                    now={now}
+                  />
+                )}
               </>
             )
           }}
@@ -207,7 +219,7 @@ function List({ title, about, copies, now }: ListProps) {
       {about && <p className="soft">{about}</p>}
       <ul className="my-copies">
         {copies.map((copy) => {
-          const overdue = isOverdue(copy, now)
+          const overdue = !copy.setAside && isOverdue(copy, now)
           return (
             <li key={copy.id} data-ink={inkName(copy.ink)}>
               <Link to={`/copies/${copy.id}`}>
@@ -237,7 +249,9 @@ function List({ title, about, copies, now }: ListProps) {
                   )}
                 </span>
                 <span className={overdue ? 'my-copy-due overdue' : 'my-copy-due'}>
-                  {copy.submittedAt !== null ? (
+                  {copy.setAside ? (
+                    <span className="soft">to read</span>
+                  ) : copy.submittedAt !== null ? (
                     <span title={exactTime(copy.submittedAt)}>submitted {timeInWords(copy.submittedAt, now)}</span>
                   ) : copy.dueAt !== null ? (
                     <span title={exactTime(copy.dueAt)}>

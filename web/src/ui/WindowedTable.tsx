@@ -6,11 +6,12 @@ interface Props {
   /** For screen readers, where rows hold nothing that takes the focus: then the list itself does. */
   readonly label?: string
   readonly count: number
-  /** Of a row, in pixels. */
+  /** Of a row, in pixels; where rows differ, as most are: then each says its `data-index` and is measured. */
   readonly rowHeight: number
   /** The cells of the head. */
   readonly head: ReactNode
-  readonly row: (index: number) => ReactNode
+  /** @param measure to be the `ref` of a row whose height may be another */
+  readonly row: (index: number, measure: (row: Element | null) => void) => ReactNode
   /** A row that is to be seen; -1: none in particular. */
   readonly shown?: number
 }
@@ -39,7 +40,7 @@ export function WindowedTable({ className = '', label, count, rowHeight, head, r
         </thead>
         <tbody>
           {before > 0 && <tr aria-hidden="true" style={{ height: before }} />}
-          {items.map(({ index }) => row(index))}
+          {items.map(({ index }) => row(index, virtual.measureElement))}
           {after > 0 && <tr aria-hidden="true" style={{ height: after }} />}
         </tbody>
       </table>

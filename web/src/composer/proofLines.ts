@@ -1,0 +1,122 @@
+import {
+  type CopyCounts,
+  type HandoutItem,
+  type PlanFacts,
+  type PlannedCopy,
+  type Statement,
+  type WholeProof,
+  countCopies,
+  fullName,
+  linkTitle,
+} from '@gavrin/core'
+import type { SlipPart } from './queries'
+
+type Whole = WholeProof<SlipPart>
+
+/** What becomes of copies, in all classes together. */
+export function countWhole({ parts }: Pick<Whole, 'parts'>): CopyCounts {
+  return parts
+    .map(({ changes }) => countCopies(changes))
+    .reduce(
+      (sum, one) => ({
+        make: sum.make + one.make,
+        change: sum.change + one.change,
+        aside: sum.aside + one.aside,
+        notes: sum.notes + one.notes,
+      }),
+      { make: 0, change: 0, aside: 0, notes: 0 },
+    )
+}
+
+const MAY = { edit: 'write in and submit', comment: 'read and comment on', view: 'only read', none: 'not see' } as const
+const OTHERS_MAY = {
+  edit: 'may write in it',
+  comment: 'may comment on it',
+  view: 'may read it',
+  none: 'do not see it',
+} as const
+
+/** What the table does not show: who may do what, what the cover note does, and what holds after the due time. */
+export function proofLines(proof: Whole, statement: Statement, worksheets: PlanFacts['worksheets']): string[] {
+  const copies = proof.parts.flatMap(({ plan }) => plan.copies)
+  const given = statement.items.filter(({ id }) => copies.some(({ itemId }) => itemId === id))
+  const lines = given.map((item) => {
+    const title = item.link ? linkTitle(item.link) : worksheets.find(({ id }) => id === item.worksheetId)?.title
+    const words = accessInWords(
+      item,
+      copies.filter(({ itemId }) => itemId === item.id),
+    )
+    return given.length > 1 && title ? `“${title}”: ${words}` : words
+  })
+  if (copies.length === 0) return lines
+  return [
+    ...lines,
+    coverInWords(proof, statement),
+    ...(given.some(({ way }) => way !== 'to read') ? [after(statement)] : []),
+  ]
+}
+
+function accessInWords(item: HandoutItem, copies: readonly PlannedCopy[]): string {
+  if (item.link) return 'Students open the link.'
+  if (item.way === 'to read')
+    return `Students ${item.holdersMay === 'comment' ? 'read and comment on' : 'only read'} the original; nobody writes in it.`
+  const theirs = {
+    'one each': 'their own copy',
+    'one per group': 'the copy of their group',
+    'one together': 'one copy that all share',
+  }[item.way]
+  const parts = [`Students ${MAY[item.holdersMay]} ${theirs}`]
+  const places = Math.max(0, ...copies.map((copy) => copy.places.length))
+  if (item.way === 'one together' && places > 0)
+    parts.push(`each of ${places} groups writes in a place of its own and reads those of the others`)
+  if (item.way !== 'one together') parts.push(`classmates ${OTHERS_MAY[item.classmatesMay]}`)
+  if (item.peers)
+    parts.push(
+      `${item.peers.each} ${item.peers.each === 1 ? 'peer reader reads' : 'peer readers read'} each${item.peers.may === 'comment' ? ' and may comment' : ''}`,
+    )
+  if (item.way !== 'one together')
+    parts.push(item.mayInvite ? 'students may let classmates into their copy' : 'students let nobody in')
+  const seen = item.classmatesMay !== 'none' || item.peers !== null || item.mayInvite
+  const differ = (of: (copy: PlannedCopy) => number | null) => new Set(copies.map(of)).size > 1
+  return [
+    `${parts.join('; ')}.`,
+    ...(seen && differ(({ opensAt }) => opensAt)
+      ? ['Copies open at different times: who waits for theirs may see the open ones of classmates.']
+      : []),
+    ...(seen && differ(({ dueAt }) => dueAt)
+      ? ['Due times differ: who has more time may see what classmates have written and submitted.']
+      : []),
+  ].join(' ')
+}
+
+function coverInWords({ parts }: Whole, { cover }: Statement): string {
+  if (!cover) return 'No cover note.'
+  const to = parts.flatMap(({ part, changes }) => {
+    const people = new Map(part.facts.members.map((member) => [member.personId, member]))
+    const staff = new Map(part.facts.staff.map(({ personId, email }) => [personId, email]))
+    return changes.flatMap((change) => {
+      if (change.kind !== 'notify') return []
+      const { to: id, about } = change.notice
+      const member = people.get(id)
+      return [{ member, isStaff: id !== about, email: member ? member.email : (staff.get(id) ?? null) }]
+    })
+  })
+  const students = to.filter(({ isStaff }) => !isStaff)
+  if (to.length === 0) return 'The cover note has gone to all it is for.'
+  const notes = (count: number) => `${count} cover ${count === 1 ? 'note' : 'notes'}`
+  const copied = to.length > students.length ? ` The staff get ${notes(to.length - students.length)}.` : ''
+  if (cover.by === 'here') return `${notes(students.length)} on their desks, beside the copy.${copied}`
+  const without = students.filter(({ email }) => !email)
+  const named = without.flatMap(({ member }) => (member ? [fullName(member)] : []))
+  return `${notes(students.length - without.length)} by mail and on their desks.${
+    without.length === 0
+      ? ''
+      : ` No e-mail, so only on the desk: ${named.slice(0, 5).join(', ')}${without.length > named.slice(0, 5).length ? ` and ${without.length - named.slice(0, 5).length} more` : ''}.`
+  }${copied}`
+}
+
+function after({ pensDownAtDue, lateWork, classes }: Statement): string {
+  if (classes.every(({ dueAt }) => dueAt === null))
+    return 'No due time: it can be written in and submitted at any time.'
+  return `After the due time ${pensDownAtDue ? 'nobody writes any more' : 'it can be written in'} and ${lateWork ? 'still submitted' : 'nothing is submitted'}.`
+}
