@@ -31,6 +31,7 @@ export default {
       moduleNameMapper: { ...common.moduleNameMapper, '\\.css$': '<rootDir>/web/test/noStyle.js' },
       roots: ['<rootDir>/web/test'],
       testEnvironment: '<rootDir>/web/test/environment.js',
+      setupFilesAfterEnv: ['<rootDir>/web/test/support/patience.ts'],
       testEnvironmentOptions: { customExportConditions: ['@gavrin/source', 'browser'] },
     },
     {

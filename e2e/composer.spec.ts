@@ -32,9 +32,9 @@ test('one per group, with a part for each member, seen as a student before it is
   await expect(proof.getByText('Crane – Harbour front page')).toBeVisible()
   await expect(proof.getByText('look like one group written twice')).toBeVisible()
   await expect(proof.getByText('In no group of Survey crews')).toBeVisible()
-  await proof.getByRole('button', { name: /left out/ }).click()
+  await proof.getByRole('button', { name: /without a copy/ }).click()
   await expect(proof.getByText('in no group of Survey crews').first()).toBeVisible()
-  await proof.getByRole('button', { name: /left out/ }).click()
+  await proof.getByRole('button', { name: /without a copy/ }).click()
   await proof.getByRole('button', { name: 'Buoy yard – Harbour front page' }).click()
   await teacher.getByRole('button', { name: 'See as Soraya' }).click()
   const seen = teacher.getByRole('dialog', { name: 'As Soraya Faraji will see it' })
@@ -71,7 +71,7 @@ test('one for all is mended to one each: who wrote keeps what they wrote', async
   await expect(teacher.getByText('1 copy with writing in it is set aside')).toBeVisible()
   await fill(teacher, /^What was written:/, /^given to the one/)
   await expect(proofOf(teacher).getByText('new, writing goes along')).toBeVisible()
-  await handOut(teacher, /^Hand out 26 copies and make \d+ changes/)
+  await handOut(teacher, /^Hand out 26 copies and set \d+ aside/)
   await expect(teacher.getByRole('button', { name: '1 working' })).toBeVisible()
   await expect(teacher.getByRole('button', { name: '1 set aside' })).toBeVisible()
 
@@ -122,7 +122,7 @@ test('two classes with different dates, something to read and a link, peer reade
   await teacher.keyboard.press('Control+End')
   await teacher.keyboard.type('tie [title] before you write.')
   await expect(note.locator('.token')).toHaveText(['First name', 'Title'])
-  await expect(teacher.getByText('54 cover notes go out with it.')).toBeVisible()
+  await expect(proofOf(teacher).getByText(/cover notes by mail and on their desks/)).toBeVisible()
   await handOut(teacher, /^Hand out 58 copies/)
   await expect(teacher.getByText('28 copies, by name')).toBeVisible()
 
@@ -158,7 +158,7 @@ test('different worksheets by a column of the roster, and who matches nothing', 
   await expect(proof.getByText(/students fit no rule/)).toBeVisible()
   await expect(proof.getByText('Sea-word glossary, edition 1').first()).toBeVisible()
   await rules.getByRole('button', { name: 'Leave them out' }).click()
-  await proof.getByRole('button', { name: /left out/ }).click()
+  await proof.getByRole('button', { name: /without a copy/ }).click()
   await expect(proof.getByText('no rule fits').first()).toBeVisible()
 })
 
@@ -221,7 +221,7 @@ test('a corrected worksheet reaches a copy in work; what was answered to what is
   await expect(teacher.getByText('taken out', { exact: true })).toBeVisible()
   await teacher.goBack()
   await teacher.getByRole('button', { name: 'Send it to all' }).click()
-  await handOut(teacher, /^Make 24 changes/)
+  await handOut(teacher, /^Change 24 copies/)
 
   // Open in the student's window, it becomes the new one by itself.
   await expect(student.getByRole('heading', { name: 'Answers from an earlier edition' })).toBeVisible()

@@ -94,7 +94,7 @@ describe('the slip and its proof', () => {
     await fill(/^Way:/, /^one per group/)
     await waitFor(() => expect(titles()).toEqual(['Crane – Reading a tide table']))
     expect(screen.getByRole('button', { name: /^Group set: Crews/ })).toBeTruthy()
-    fireEvent.click(within(proof()).getByRole('button', { name: /left out/ }))
+    fireEvent.click(within(proof()).getByRole('button', { name: /without a copy/ }))
     expect(within(proof()).getByText('in no group of Crews')).toBeTruthy()
   })
 
@@ -268,11 +268,11 @@ describe('a slip that was handed out', () => {
     expect(screen.getByRole('button', { name: 'Undo the last hand-out' })).toBeTruthy()
     expect(screen.getByText(/Edition 2 is newer than what 3 copies have/)).toBeTruthy()
     fireEvent.click(screen.getByRole('button', { name: 'Send it to all' }))
-    expect(await screen.findByRole('button', { name: 'Make 3 changes' })).toBeTruthy()
+    expect(await screen.findByRole('button', { name: 'Change 3 copies' })).toBeTruthy()
     expect(screen.getByText(/3 new edition/)).toBeTruthy()
     fireEvent.click(screen.getByRole('button', { name: 'Who gets the newer edition' }))
     fireEvent.click(screen.getByLabelText('Rossi, Giulia – Reading a tide table'))
-    expect(await screen.findByRole('button', { name: 'Make 2 changes' })).toBeTruthy()
+    expect(await screen.findByRole('button', { name: 'Change 2 copies' })).toBeTruthy()
   })
 
   test('mended to another way: what becomes of the writing is asked, and said in the proof', async () => {
@@ -285,7 +285,7 @@ describe('a slip that was handed out', () => {
     expect(await screen.findByText(/1 copy with writing in it is set aside/)).toBeTruthy()
     await fill(/^What was written:/, /^given to the one/)
     await waitFor(() => expect(within(proof()).getByText('new, writing goes along')).toBeTruthy())
-    expect(screen.getByRole('button', { name: 'Hand out 1 copy and make 4 changes' })).toBeTruthy()
+    expect(screen.getByRole('button', { name: 'Hand out 1 copy and set 3 aside' })).toBeTruthy()
   })
 
   test('only the wording changed: that is handed out too', async () => {

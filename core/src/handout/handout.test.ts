@@ -123,7 +123,7 @@ describe('the plan', () => {
       ['i1:group:g1', 'Lock gate – Reading a tide table', ['p1', 'p2']],
       ['i1:group:g2', 'Crane – Reading a tide table', ['p3']],
     ])
-    expect(leftOut).toEqual([{ personId: 'p4', itemId: 'i1', reason: 'in no group of Survey crews' }])
+    expect(leftOut).toEqual([{ personId: 'p4', itemId: 'i1', reason: 'in no group of Survey crews', byChoice: false }])
     expect(findings).toContainEqual(expect.objectContaining({ code: 'in-no-group', stops: false }))
   })
 

@@ -222,8 +222,18 @@ function ProofTable({ rows, several, chosen, choose }: TableProps) {
               {row.news.length > 0 && row.ownTimes && ' · '}
               {row.ownTimes}
               {row.news.length === 0 && !row.ownTimes && <span className="soft">as it is</span>}
-              {row.warnings.length > 0 && <span className="warn"> · {row.warnings.join('; ')}</span>}
-              {row.notes.length > 0 && <span className="soft"> · {row.notes.join('; ')}</span>}
+              {row.warnings.length > 0 && (
+                <>
+                  {' · '}
+                  <span className="warn">{row.warnings.join('; ')}</span>
+                </>
+              )}
+              {row.notes.length > 0 && (
+                <>
+                  {' · '}
+                  <span className="soft">{row.notes.join('; ')}</span>
+                </>
+              )}
             </td>
           </tr>
         )
