@@ -81,7 +81,10 @@ test('one for all is mended to one each: who wrote keeps what they wrote', async
   await expect(pip.getByText('1 of 3 answered')).toBeVisible()
   // Undone, it is as it was.
   await teacher.getByRole('link', { name: 'Edit the slip' }).click()
-  await teacher.getByRole('button', { name: 'Undo the last hand-out' }).click()
+  await teacher.getByRole('button', { name: 'Undo the last hand-out …' }).click()
+  const undoing = teacher.getByRole('dialog', { name: 'Undo the last hand-out' })
+  await expect(undoing.getByText('26 copies leave the desks, 1 of them with writing.')).toBeVisible()
+  await undoing.getByRole('button', { name: 'Take 26 copies back, change 1' }).click()
   await expect(blank(teacher, /^Way: one together/)).toBeVisible()
   await expect(teacher.getByText('All of this is handed out.')).toBeVisible()
 })

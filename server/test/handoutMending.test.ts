@@ -1,6 +1,7 @@
 import { type Existing, type HandoutItem, type Statement, plainItem, plainNote, token, withWay } from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import * as Y from 'yjs'
+import type { UndoProof } from '../dist/handout/undoing.js'
 import { LiveGateway } from '../dist/live/live.gateway.js'
 import { HOUR, LINE, QUESTION, copiesIn } from './support/copies.js'
 import { LiveClient } from './support/liveClient.js'
@@ -192,29 +193,104 @@ describe('mending afterwards', () => {
     expect(await school.count('copy', `id = '${row!.id}' AND answered = 1`)).toBe(1)
   }, 20_000)
 
-  test('the last hand-out is undone: copies are set aside, and the one before it is back', async () => {
+  const undoProof = async (of: TestClass, id: string) =>
+    (await of.teacher.http.get(`/api/handouts/${id}/undo`).expect(200)).body as UndoProof
+  const undo = async (of: TestClass, id: string) => {
+    const { fingerprint } = await undoProof(of, id)
+    await of.teacher.http.post(`/api/handouts/${id}/undo`).send({ fingerprint }).expect(202)
+    await school.finished(of.teacher, id)
+  }
+
+  test('the last hand-out is undone: copies are set aside, and the one before it is back; the undo is undone itself', async () => {
     const of = await school.classOf(2)
     const statement = statementFor(of.id, (await school.worksheet(of.teacher)).id)
     const id = await given(of, statement)
     await school.mend(of.teacher, id, { ...statement, items: [{ ...statement.items[0]!, pattern: [token('first')] }] })
-    expect((await there(id)).map(({ title }) => title)).toEqual(['First0', 'First1'])
-    await of.teacher.http.post(`/api/handouts/${id}/undo`).expect(202)
-    await school.finished(of.teacher, id)
-    expect((await there(id)).map(({ title }) => title)).toEqual([
-      'Last0000, First0 – Reading a tide table',
-      'Last0001, First1 – Reading a tide table',
-    ])
+    const titles = async () => (await there(id)).map(({ title }) => title)
+    expect(await titles()).toEqual(['First0', 'First1'])
+    await undo(of, id)
+    const before = ['Last0000, First0 – Reading a tide table', 'Last0001, First1 – Reading a tide table']
+    expect(await titles()).toEqual(before)
     expect(await changesNow(of.teacher, id)).toEqual([])
-    await of.teacher.http.post(`/api/handouts/${id}/undo`).expect(409)
+    expect(await openHandout(of.teacher, id)).toMatchObject({ undoable: { kind: 'undo' } })
+    expect(await undoProof(of, id)).toMatchObject({ kind: 'undo', counts: { make: 0, change: 2, aside: 0 } })
+    await undo(of, id)
+    expect(await titles()).toEqual(['First0', 'First1'])
+    await undo(of, id)
+    expect(await titles()).toEqual(before)
 
     const once = await given(of, statement)
-    await of.teacher.http.post(`/api/handouts/${once}/undo`).expect(202)
-    await school.finished(of.teacher, once)
+    await undo(of, once)
     expect(await there(once)).toEqual([])
-    expect(await openHandout(of.teacher, once)).toMatchObject({ handedOutAt: null, undoable: null })
+    expect(await openHandout(of.teacher, once)).toMatchObject({ handedOutAt: null, undoable: { kind: 'undo' } })
     await school.handOut(of.teacher, once)
     expect(await there(once)).toHaveLength(2)
     expect(await rowsOf(once)).toHaveLength(2)
+  })
+
+  test('an undo shows first what it does, with the writing; what was not seen does not happen', async () => {
+    const of = await school.classOf(3)
+    const statement = statementFor(of.id, (await school.worksheet(of.teacher)).id)
+    const id = await given(of, {
+      ...statement,
+      cover: { text: plainNote('Dear all'), by: 'here', staffCopied: false },
+    })
+    const [first] = await there(id)
+    const ana = await school.signInByEmail(of.emails[0]!)
+    await write(ana, first!.id, 'line', 'Mine')
+    const seen = await undoProof(of, id)
+    expect(seen).toMatchObject({ kind: 'hand out', counts: { make: 0, change: 0, aside: 3 }, notes: 3 })
+    expect(seen.copies.map(({ becomes, written }) => [becomes, written])).toEqual([
+      [['set aside'], true],
+      [['set aside'], false],
+      [['set aside'], false],
+    ])
+    // A student leaves meanwhile and the copy is set aside: that is another undo.
+    await of.teacher.http
+      .post(`/api/handouts/${id}/take-back`)
+      .send({ slotKeys: [first!.slot_key], back: false })
+      .expect(202)
+    await school.finished(of.teacher, id)
+    const refused = await of.teacher.http
+      .post(`/api/handouts/${id}/undo`)
+      .send({ fingerprint: seen.fingerprint })
+      .expect(409)
+    expect(refused.body).toMatchObject({ code: 'proof-changed' })
+    expect(await there(id)).toHaveLength(2)
+    // What was done last is undone, in the one class.
+    expect((await undoProof(of, id)).copies.map(({ becomes }) => becomes)).toEqual([['bring back']])
+    await undo(of, id)
+    expect(await there(id)).toHaveLength(3)
+  })
+
+  test('of a handout to two classes that is undone which was done last: a copy taken back in one, and nothing of the other', async () => {
+    const of = await school.classOf(1)
+    const other = await school.classOf(1, of.teacher)
+    const worksheet = await school.worksheet(of.teacher)
+    const classes = [of, other].map((one) => ({ classId: one.id, opensAt: null, dueAt: null }))
+    const id = await given(of, { ...statementFor(of.id, worksheet.id), classes })
+    const [row] = await there(id)
+    await of.teacher.http
+      .post(`/api/handouts/${id}/take-back`)
+      .send({ slotKeys: [row!.slot_key], back: false })
+      .expect(202)
+    await school.finished(of.teacher, id)
+    await undo(of, id)
+    expect(await there(id)).toHaveLength(1)
+    expect(await school.count('copy', `NOT set_aside AND worksheet_id = '${worksheet.id}'`)).toBe(2)
+  })
+
+  test('who hands out again for a late joiner has nothing to undo but what the slip said', async () => {
+    const of = await school.classOf(1)
+    const statement = statementFor(of.id, (await school.worksheet(of.teacher)).id, null, {}, { joiners: 'wait' })
+    const id = await given(of, statement)
+    await of.teacher.http
+      .post(`/api/classes/${of.id}/roster`)
+      .send({ rows: [{ last: 'Tupou', first: 'Late', email: 'late.tupou.undo@fennickquay.example' }] })
+    while ((await changesNow(of.teacher, id)).length === 0) await new Promise((resolve) => setImmediate(resolve))
+    await school.handOut(of.teacher, id)
+    expect(await openHandout(of.teacher, id)).toMatchObject({ undoable: null })
+    await of.teacher.http.get(`/api/handouts/${id}/undo`).expect(409)
   })
 
   test('a copy is taken back and brought back with what is in it; the rest stays as it is', async () => {
@@ -285,10 +361,25 @@ describe('mending afterwards', () => {
     const { body } = await of.teacher.http.post(`/api/handouts/${id}/repeat`).send({ classId: next.id }).expect(201)
     const made = await openHandout(of.teacher, (body as { id: string }).id)
     expect(made.statement).toMatchObject({
-      items: [{ worksheetId: worksheet.id, audience: { kind: 'all' }, pattern: [token('first')] }],
+      items: [
+        {
+          worksheetId: worksheet.id,
+          audience: { kind: 'not said', was: '1 of 8 Heron' },
+          pattern: [token('first')],
+        },
+      ],
       classes: [{ classId: next.id, dueAt: null }],
     })
-    await school.handOut(of.teacher, made.id)
+    // Whom it is for here is asked: nothing goes out until it is said.
+    const refused = await of.teacher.http
+      .post(`/api/handouts/${made.id}/hand-out`)
+      .send({ version: made.version, fingerprint: 'x' })
+      .expect(422)
+    expect(refused.body).toMatchObject({ errors: [{ code: 'nobody' }] })
+    await school.mend(of.teacher, made.id, {
+      ...made.statement!,
+      items: [{ ...made.statement!.items[0]!, audience: { kind: 'all' } }],
+    })
     expect(await there(made.id)).toHaveLength(3)
 
     const recipes = (await of.teacher.http.post('/api/recipes').send({ name: 'By first name', statement }).expect(201))

@@ -370,10 +370,9 @@ const TABLE: Record<
   },
   'POST /api/copies/{copyId}/take-back': { answers: only({ ...staff(403), holder: 403 }) },
   'POST /api/copies/{copyId}/submit': { answers: only({ ...staff(403), holder: 200 }) },
-  // It goes back to nothing: after it the copies are set aside.
-  'POST /api/handouts/{handoutId}/undo': {
-    answers: only({ 'co-teacher': 202, lead: 409, helper: 403, 'named helper': 403 }),
-  },
+  'GET /api/handouts/{handoutId}/undo': { answers: changing(200) },
+  // Something else than what was seen.
+  'POST /api/handouts/{handoutId}/undo': { body: () => ({ fingerprint: 'x' }), answers: changing(409) },
   // Last, for it signs everybody out.
   'DELETE /api/session': { answers: everybody(204) },
 }

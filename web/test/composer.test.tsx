@@ -254,18 +254,18 @@ describe('a slip that was handed out', () => {
     given: statement,
     version: 3,
     handedOutAt: 1,
-    undoable: 1,
+    undoable: { kind: 'hand out', at: 1 },
     mayHandOut: true,
     parts: [{ ...BEGINNING.parts[0]!, id: 'h1', handedOutAt: 1, existing: done }],
     ...more,
   })
-  const shown = (data: SlipData) =>
-    composed(({ path }) => (path === 'handouts/h1' ? { body: data } : undefined), '/class/c1/slip/h1')
+  const shown = (data: SlipData, answer: (asked: Asked) => Answer | undefined = () => undefined) =>
+    composed((asked) => (asked.path === 'handouts/h1' ? { body: data } : answer(asked)), '/class/c1/slip/h1')
 
   test('has nothing left to do; a newer edition is pointed out and sent to all, or to some', async () => {
     await shown(opened())
     expect(screen.getByText('All of this is handed out.')).toBeTruthy()
-    expect(screen.getByRole('button', { name: 'Undo the last hand-out' })).toBeTruthy()
+    expect(screen.getByRole('button', { name: 'Undo the last hand-out …' })).toBeTruthy()
     expect(screen.getByText(/Edition 2 is newer than what 3 copies have/)).toBeTruthy()
     fireEvent.click(screen.getByRole('button', { name: 'Send it to all' }))
     expect(await screen.findByRole('button', { name: 'Change 3 copies' })).toBeTruthy()
@@ -286,6 +286,58 @@ describe('a slip that was handed out', () => {
     await fill(/^What was written:/, /^given to the one/)
     await waitFor(() => expect(within(proof()).getByText('new, writing goes along')).toBeTruthy())
     expect(screen.getByRole('button', { name: 'Hand out 1 copy and set 3 aside' })).toBeTruthy()
+  })
+
+  test('an undo shows what it does before it does it, and is done as it was seen', async () => {
+    const copy = (id: string, more: object = {}) => ({
+      copyId: id,
+      title: `Copy ${id}`,
+      className: '8 Heron',
+      becomes: ['set aside'],
+      state: 'opened',
+      written: false,
+      ...more,
+    })
+    const proofOf = (fingerprint: string) => ({
+      kind: 'hand out',
+      at: Date.now(),
+      by: 'Maren Holt',
+      copies: [copy('k1'), copy('k2', { written: true, state: 'submitted' }), copy('k3', { becomes: ['rename'] })],
+      counts: { make: 0, change: 1, aside: 2 },
+      notes: 2,
+      fingerprint,
+    })
+    let looks = 0
+    const asked = await shown(opened(), ({ method, path, body }) =>
+      path === 'handouts/h1/undo'
+        ? method === 'GET'
+          ? { body: proofOf(`seen ${++looks}`) }
+          : (body as { fingerprint: string }).fingerprint === 'seen 1'
+            ? {
+                status: 409,
+                body: { status: 409, code: 'proof-changed', detail: 'Something changed since you looked.' },
+              }
+            : { status: 202, body: {} }
+        : undefined,
+    )
+    fireEvent.click(screen.getByRole('button', { name: 'Undo the last hand-out …' }))
+    const dialog = within(await screen.findByRole('dialog', { name: 'Undo the last hand-out' }))
+    expect(await dialog.findByText('2 copies leave the desks')).toBeTruthy()
+    expect(dialog.getByText(/1 of them with writing and 1 submitted\. What was written is kept/)).toBeTruthy()
+    expect(dialog.getByText('2 cover notes have gone out with it and cannot be called back.')).toBeTruthy()
+    expect(dialog.getAllByRole('listitem').map((item) => item.textContent)).toEqual([
+      'Copy k2 leaves the desk · submitted',
+      'Copy k1 leaves the desk',
+      'Copy k3 has its former name',
+    ])
+    const act = () => dialog.getByRole('button', { name: 'Take 2 copies back, change 1' })
+    fireEvent.click(act())
+    expect(await dialog.findByText('Something changed since you looked.')).toBeTruthy()
+    await waitFor(() => expect(looks).toBe(2))
+    fireEvent.click(act())
+    await waitFor(() =>
+      expect(asked.filter(({ method, path }) => method === 'POST' && path === 'handouts/h1/undo')).toHaveLength(2),
+    )
   })
 
   test('only the wording changed: that is handed out too', async () => {

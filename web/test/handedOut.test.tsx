@@ -272,7 +272,9 @@ describe('the board', () => {
     const asked = serveWith(({ path }) => ({ body: path === 'classes' ? [] : {} }))
     const { Around } = surroundings()
     const rows = [ROW, { ...ROW, copyId: 'k2', slotKey: 'i:each:p2', state: 'working' as const }]
-    render(<BoardActs handout={{ id: 'h1', classId: 'c1', title: 'Tides' }} rows={rows} />, { wrapper: Around })
+    render(<BoardActs handout={{ id: 'h1', classId: 'c1', title: 'Tides', kind: 'handout' }} rows={rows} />, {
+      wrapper: Around,
+    })
     fireEvent.click(screen.getByRole('button', { name: 'More' }))
     fireEvent.click(await screen.findByRole('button', { name: 'Take back what nobody has opened' }))
     expect(await screen.findByText(/^1 copy that nobody has opened is taken back/)).toBeTruthy()

@@ -5,7 +5,11 @@ import { type HandoutItem, type MatchRule, findRef } from './statement.js'
 /** Who an item is for, or what it speaks of that the class does not have. */
 export type Reached =
   | { readonly ok: true; readonly members: readonly PlanMember[] }
-  | { readonly ok: false; readonly code: 'no-column' | 'no-group-set' | 'no-such-group'; readonly sentence: string }
+  | {
+      readonly ok: false
+      readonly code: 'nobody' | 'no-column' | 'no-group-set' | 'no-such-group'
+      readonly sentence: string
+    }
 
 export const noColumn = (facts: PlanFacts, name: string): string => `${facts.className} has no column “${name}”.`
 export const noGroupSet = (facts: PlanFacts, name: string): string => `${facts.className} has no group set “${name}”.`
@@ -24,6 +28,14 @@ export function audienceOf({ audience }: HandoutItem, facts: PlanFacts): Reached
       const named = new Set(audience.personIds)
       return only(({ personId }) => named.has(personId) === (audience.kind === 'some'))
     }
+    case 'not said':
+      return {
+        ok: false,
+        code: 'nobody',
+        sentence: audience.was
+          ? `It was for ${audience.was} before: say who it is for in ${facts.className}.`
+          : 'Say who this is for.',
+      }
     case 'column': {
       const column = findRef(facts.columns, audience.column)
       if (!column) return { ok: false, code: 'no-column', sentence: noColumn(facts, audience.column.name) }

@@ -1,6 +1,8 @@
 import { nameKey } from '../naming/pattern.js'
 import { foldText, fullName, listName } from '../roster/names.js'
 import type { PlanWorksheet } from './facts.js'
+import { emptyTokens, noteProblems } from './note.js'
+import { noticeValues } from './noticeValues.js'
 import type { PlannedCopy } from './plan.js'
 import { type Planning, look, stop } from './planning.js'
 import type { HandoutItem } from './statement.js'
@@ -150,6 +152,34 @@ export function lookAtPeople(p: Planning) {
       else seen.set(key, personId)
     }
   }
+}
+
+/** What of the cover note goes out otherwise than it looks: words in brackets that are no token, and tokens that say nothing. */
+export function lookAtCover(p: Planning, people: readonly string[]) {
+  const { cover } = p.statement
+  if (!cover) return
+  for (const { sentence } of noteProblems(
+    cover.text,
+    p.facts.columns.map(({ name }) => name),
+  ))
+    look(p, 'unknown-token', `In the cover note: ${sentence}`)
+  const valuesFor = noticeValues(p.statement, p.facts)
+  const silent = new Map<string, string[]>()
+  for (const personId of people)
+    for (const word of emptyTokens(cover.text, valuesFor(personId))) {
+      const member = p.byId.get(personId)
+      const names = silent.get(word) ?? []
+      silent.set(word, names)
+      if (member) names.push(fullName(member))
+    }
+  for (const [word, names] of silent)
+    look(
+      p,
+      'no-value',
+      names.length === people.length
+        ? `In the cover note, ${word} says nothing.`
+        : `In the cover note, ${word} says nothing for ${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''}.`,
+    )
 }
 
 const SAYS_NOTHING: Partial<Record<string, string>> = {

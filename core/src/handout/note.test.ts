@@ -5,15 +5,19 @@ import type { PlanFacts } from './facts.js'
 import {
   type NoteText,
   columnsNamed,
+  emptyTokens,
   fillNote,
   noteAsHtml,
   noteAsText,
+  noteProblems,
   noteStart,
   plainNote,
   readNote,
+  tokenWithWords,
 } from './note.js'
 import { noticeValues } from './noticeValues.js'
 import { planHandout } from './plan.js'
+import { checkStatement } from './readStatement.js'
 import { proofOf } from './proof.js'
 import { type Statement, findRef, plainItem, plainStatement, withWay } from './statement.js'
 
@@ -92,6 +96,64 @@ describe('a note', () => {
   })
 })
 
+describe('tokens of a note', () => {
+  const paragraph = (...content: object[]) => ({ type: 'doc', content: [{ type: 'paragraph', content }] }) as NoteText
+  const due = { type: 'nameToken', attrs: { token: 'date', before: ', due ', after: ' sharp' } }
+
+  test('bring words along, left out where they say nothing; typed in brackets they are read', () => {
+    const note = paragraph(text('Hand it in'), due, text('!'))
+    expect(read(note)).toEqual({ note, problems: [] })
+    expect(noteAsText(fillNote(note, { date: '3 Dec' }))).toBe('Hand it in, due 3 Dec sharp!')
+    expect(noteAsText(fillNote(note, { date: '' }))).toBe('Hand it in!')
+    expect(noteAsText(note)).toBe('Hand it in, due Date sharp!')
+    expect(tokenWithWords(', due Date', [])).toEqual({
+      part: { kind: 'token', token: 'date' },
+      before: ', due ',
+      after: '',
+    })
+    expect(tokenWithWords('in band reading  BAND.', ['Reading band'])).toEqual({
+      part: { kind: 'column', column: 'Reading band' },
+      before: 'in band ',
+      after: '.',
+    })
+    expect(tokenWithWords('First name', [])).toMatchObject({ part: { token: 'first' }, before: '' })
+    expect(tokenWithWords('update', [])).toBeNull()
+    expect(tokenWithWords('see page 3', [])).toBeNull()
+    expect(tokenWithWords(`Date${'x '.repeat(50)}`, [])).toBeNull()
+  })
+
+  test('that say nothing leave no gap, and are told; so are words in brackets that are no token', () => {
+    expect(noteAsText(fillNote(paragraph(text('due '), token('date'), text(', please !')), {}))).toBe('due, please !')
+    expect(noteAsText(fillNote(paragraph(token('group'), text(' writes together')), {}))).toBe('writes together')
+    expect(noteAsText(fillNote(paragraph(text('a '), token('group'), text(' b')), {}))).toBe('a b')
+    expect(emptyTokens(paragraph(token('group'), due, token('first')), { first: 'Ana' })).toEqual(['Group'])
+    expect(noteProblems(paragraph(text('Dear [Frist name], see [1 and (2]')), []).map(({ meant }) => meant)).toEqual([
+      'First name',
+      null,
+    ])
+    const cover = (note: NoteText) => ({
+      ...made(),
+      classes: [{ classId: 'c1', opensAt: null, dueAt: null }],
+      cover: { text: note, by: 'here' as const, staffCopied: false },
+    })
+    const told = (note: NoteText) =>
+      planHandout(cover(note), FACTS, 0).findings.flatMap(({ sentence, slotKey }) => (slotKey ? [] : [sentence]))
+    expect(
+      told(
+        paragraph(text('Dear [Frist name], due '), token('date'), {
+          type: 'nameToken',
+          attrs: { column: 'Reading band' },
+        }),
+      ),
+    ).toEqual([
+      'In the cover note: There is no token [Frist name]. Did you mean [First name]?',
+      'In the cover note, Date says nothing.',
+      'In the cover note, Reading band says nothing for Suryani.',
+    ])
+    expect(told(paragraph(text('Dear '), token('first'), due))).toEqual([])
+  })
+})
+
 const FACTS: PlanFacts = {
   classId: 'c1',
   className: '8 Heron',
@@ -128,7 +190,7 @@ test('a notice says a person’s name, group, titles and due day; one name is a 
     ...made({ groupSet: { id: 's1', name: 'Crews' } }),
     exceptions: [{ personId: 'p2', opensAt: null, dueAt: Date.UTC(2026, 11, 9) }],
   }
-  expect(noticeValues(statement, FACTS, 'p1')).toMatchObject({
+  expect(noticeValues(statement, FACTS)('p1')).toMatchObject({
     first: 'Chidi',
     group: 'Crane',
     members: 'Chidi Abara, Suryani',
@@ -136,7 +198,7 @@ test('a notice says a person’s name, group, titles and due day; one name is a 
     number: '12',
     date: '3 Dec',
   })
-  expect(noticeValues(statement, FACTS, 'p2')).toMatchObject({ first: 'Suryani', date: '9 Dec' })
+  expect(noticeValues(statement, FACTS)('p2')).toMatchObject({ first: 'Suryani', date: '9 Dec' })
 })
 
 describe('again', () => {
@@ -150,16 +212,51 @@ describe('again', () => {
     exceptions: [{ personId: 'p1', opensAt: null, dueAt: 1 }],
   }
 
-  test('for another class: the newest editions, everybody, and no times of old', () => {
-    const repeated = repeatStatement(whole, 'c2', FACTS.worksheets)
+  const from = { id: 'c1', name: '8 Heron' }
+
+  test('for another class: the newest editions, no times of old, and whom it was for by name is asked, never widened', () => {
+    const repeated = repeatStatement(whole, from, 'c2', FACTS.worksheets)
     expect(repeated).toMatchObject({
       items: [
-        { worksheetId: 'w1', edition: 2, audience: { kind: 'all' }, earlier: {}, without: [], peers: { chosen: {} } },
+        {
+          worksheetId: 'w1',
+          edition: 2,
+          audience: { kind: 'not said', was: '1 of 8 Heron' },
+          earlier: {},
+          without: [],
+          peers: { chosen: {} },
+        },
       ],
       classes: [{ classId: 'c2', opensAt: null, dueAt: null }],
       exceptions: [],
     })
-    expect(planHandout(repeated, { ...FACTS, classId: 'c2' }, 0).copies).toHaveLength(2)
+    const elsewhere = { ...FACTS, classId: 'c2', className: '8 Tern' }
+    const plan = planHandout(repeated, elsewhere, 0)
+    expect(plan.copies).toEqual([])
+    expect(plan.findings).toMatchObject([
+      { code: 'nobody', stops: true, sentence: 'It was for 1 of 8 Heron before: say who it is for in 8 Tern.' },
+    ])
+    const but = (personIds: string[]) =>
+      repeatStatement(made({ audience: { kind: 'all but', personIds } }), from, 'c2', []).items[0]!.audience
+    expect(but(['p1'])).toEqual({ kind: 'not said', was: 'all but 1 of 8 Heron' })
+    expect(but([])).toEqual({ kind: 'all' })
+    expect(checkStatement(JSON.parse(JSON.stringify(repeated)))).toEqual({ ok: true, value: repeated })
+  })
+
+  test('for the same class it is for the same people, and who was left out stays out', () => {
+    const repeated = repeatStatement(whole, from, 'c1', FACTS.worksheets)
+    expect(repeated.items[0]).toMatchObject({
+      edition: 2,
+      audience: { kind: 'some', personIds: ['p1'] },
+      without: ['i1:each:p2'],
+      earlier: {},
+    })
+    expect(planHandout(repeated, FACTS, 0).copies.map(({ slotKey }) => slotKey)).toEqual(['i1:each:p1'])
+  })
+
+  test('a recipe says nothing of people: the slip it is used in keeps whom it is for', () => {
+    const used = withRecipe(made({ audience: { kind: 'some', personIds: ['p2'] } }), recipeOf(whole), 'c1')
+    expect(used.items[0]!.audience).toEqual({ kind: 'some', personIds: ['p2'] })
   })
 
   test('a recipe has the shape without the worksheets, and gives it to others', () => {

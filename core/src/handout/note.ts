@@ -1,5 +1,6 @@
 import { escapeMarkup } from '../formats/escape.js'
-import { type NamePattern, NAME_TOKENS, type NameToken, type NameValues } from '../naming/pattern.js'
+import { type NamePattern, NAME_TOKENS, type NameToken, type NameValues, type PatternPart } from '../naming/pattern.js'
+import { type TypedPattern, partOf, readTyped } from '../naming/typed.js'
 import { cleanText, foldText } from '../roster/names.js'
 import { isLinkAddress } from '../worksheet/checkRich.js'
 
@@ -65,8 +66,9 @@ export function readNote(
     if (type === 'nameToken') {
       letters += 10
       const { token, column } = attrs
-      if (typeof token === 'string' && Object.hasOwn(NAME_TOKENS, token)) return { type, attrs: { token } }
-      if (typeof column === 'string' && column && column.length <= 100) return { type, attrs: { column } }
+      const own = { ...ownWords(attrs, 'before'), ...ownWords(attrs, 'after') }
+      if (typeof token === 'string' && Object.hasOwn(NAME_TOKENS, token)) return { type, attrs: { token, ...own } }
+      if (typeof column === 'string' && column && column.length <= 100) return { type, attrs: { column, ...own } }
       readable = false
       return null
     }
@@ -82,6 +84,14 @@ export function readNote(
   return note && letters > 0 ? note : null
 }
 
+/** The longest words that a token brings along, before it or after it. */
+export const TOKEN_WORDS_LIMIT = 60
+
+function ownWords(attrs: Readonly<Record<string, unknown>>, side: 'before' | 'after'): Record<string, string> {
+  const words = attrs[side]
+  return typeof words === 'string' && words ? { [side]: words.slice(0, TOKEN_WORDS_LIMIT) } : {}
+}
+
 function readMark(raw: unknown): NonNullable<NoteNode['marks']>[number][] {
   const mark = (typeof raw === 'object' && raw !== null ? raw : {}) as { type?: unknown; attrs?: { href?: unknown } }
   if (mark.type === 'bold' || mark.type === 'italic') return [{ type: mark.type }]
@@ -91,11 +101,36 @@ function readMark(raw: unknown): NonNullable<NoteNode['marks']>[number][] {
     : []
 }
 
-/** The word on a token. */
-function wordOn({ attrs }: NoteNode): string {
-  const { token, column } = attrs ?? {}
-  if (typeof token === 'string') return NAME_TOKENS[token as NameToken] ?? ''
-  return typeof column === 'string' ? column : ''
+/** The word on a token, between the words that it brings along. */
+export function wordOnToken(attrs: Readonly<Record<string, unknown>> = {}): string {
+  const { token, column, before, after } = attrs
+  const word =
+    typeof token === 'string' ? (NAME_TOKENS[token as NameToken] ?? '') : typeof column === 'string' ? column : ''
+  return [before, word, after].filter((part) => typeof part === 'string').join('')
+}
+
+/**
+ * A token typed with words of its own, as in `[, due Date]`: they are left out where it has nothing to say.
+ * @param inside what stands between the brackets
+ * @returns null if no token or column is named in it
+ */
+export function tokenWithWords(
+  inside: string,
+  columns: readonly string[],
+): { readonly part: PatternPart; readonly before: string; readonly after: string } | null {
+  const whole = partOf(inside, columns)
+  if (whole) return { part: whole, before: '', after: '' }
+  // The longest name first: "First name" before "Name".
+  const names = [...Object.values(NAME_TOKENS), ...columns].toSorted((a, b) => b.length - a.length)
+  for (const name of names) {
+    const escaped = name.replace(/[.*+?^${}()|[\]\\]/g, '\\$&').replace(/\s+/g, '\\s+')
+    const found = new RegExp(`^(.*?)(?<![\\p{L}\\p{N}])${escaped}(?![\\p{L}\\p{N}])(.*)$`, 'iu').exec(inside)
+    const part = found && partOf(name, columns)
+    if (!part) continue
+    const [, before = '', after = ''] = found
+    return before.length <= TOKEN_WORDS_LIMIT && after.length <= TOKEN_WORDS_LIMIT ? { part, before, after } : null
+  }
+  return null
 }
 
 /** The columns of the roster that a note or a pattern speaks of. */
@@ -109,27 +144,84 @@ export function columnsNamed(note: NoteText | null, pattern: NamePattern = []): 
   return [...new Set(names)]
 }
 
-/** A note with its tokens filled in for one person. */
+/** What a token says for one person; empty: nothing. */
+function valueOf({ token, column }: NonNullable<NoteNode['attrs']>, values: NameValues): string {
+  return cleanText(
+    typeof token === 'string'
+      ? (values[token as NameToken] ?? '')
+      : (values.columns?.get(foldText(String(column))) ?? ''),
+  )
+}
+
+/**
+ * A note with its tokens filled in for one person. A token that says nothing leaves out the words it brings along, and no gap
+ * between the words around it.
+ */
 export function fillNote(note: NoteText, values: NameValues): NoteText {
-  const fill = (node: NoteNode): NoteNode[] => {
-    if (node.type === 'nameToken') {
-      const { token, column } = node.attrs ?? {}
-      const text =
-        typeof token === 'string'
-          ? (values[token as NameToken] ?? '')
-          : (values.columns?.get(foldText(String(column))) ?? '')
-      return cleanText(text) ? [{ type: 'text', text: cleanText(text), ...(node.marks && { marks: node.marks }) }] : []
+  const fill = (node: NoteNode): NoteNode => {
+    if (!node.content) return node
+    const content: NoteNode[] = []
+    let gap = false
+    for (const child of node.content) {
+      if (child.type === 'nameToken') {
+        const attrs = child.attrs ?? {}
+        const value = valueOf(attrs, values)
+        if (!value) {
+          gap = true
+          continue
+        }
+        const words = (side: 'before' | 'after') => (typeof attrs[side] === 'string' ? attrs[side] : '')
+        const text = `${words('before')}${value}${words('after')}`
+        content.push({ type: 'text', text, ...(child.marks && { marks: child.marks }) })
+      } else if (child.type === 'text' && gap) {
+        const before = content.at(-1)
+        const closes = /^[\s,.;:!?)]/.test(child.text ?? '')
+        if (closes && before?.type === 'text') {
+          const text = (before.text ?? '').trimEnd()
+          content.pop()
+          if (text) content.push({ ...before, text })
+        }
+        const rest = before ? (child.text ?? '') : (child.text ?? '').trimStart()
+        if (rest) content.push({ ...child, text: rest })
+      } else content.push(fill(child))
+      gap = false
     }
-    return [node.content ? { ...node, content: node.content.flatMap(fill) } : node]
+    return { ...node, content }
   }
-  return fill(note)[0] as NoteText
+  return fill(note) as NoteText
+}
+
+/** What stands between square brackets in a note and is no token, with what was probably meant. */
+export function noteProblems(note: NoteText, columns: readonly string[]): TypedPattern['problems'] {
+  const problems: TypedPattern['problems'][number][] = []
+  const walk = (node: NoteNode) => {
+    // A bracket without its other half is a bracket: in a letter that is nothing unusual.
+    if (node.type === 'text')
+      problems.push(...readTyped(node.text ?? '', columns).problems.filter(({ code }) => code === 'token-unknown'))
+    node.content?.forEach(walk)
+  }
+  walk(note)
+  return problems
+}
+
+/** The tokens of a note that say nothing for somebody and bring no words along, with the word on each. */
+export function emptyTokens(note: NoteText, values: NameValues): string[] {
+  const empty = new Set<string>()
+  const walk = (node: NoteNode) => {
+    const { attrs } = node
+    if (node.type === 'nameToken' && attrs && !attrs['before'] && !attrs['after'] && !valueOf(attrs, values))
+      empty.add(wordOnToken(attrs))
+    node.content?.forEach(walk)
+  }
+  walk(note)
+  return [...empty]
 }
 
 /** A note as plain text, as mail programs show it that show no more; tokens that are not filled in by their words. */
 export function noteAsText(note: NoteNode): string {
   const inline = (node: NoteNode): string => {
     if (node.type === 'hardBreak') return '\n'
-    if (node.type === 'nameToken') return wordOn(node)
+    if (node.type === 'nameToken') return wordOnToken(node.attrs)
     if (node.type === 'text') {
       const href = node.marks?.find(({ type }) => type === 'link')?.attrs?.['href']
       return typeof href === 'string' && href !== node.text ? `${node.text} (${href})` : (node.text ?? '')

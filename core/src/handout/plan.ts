@@ -2,7 +2,7 @@ import type { Permission } from '../access/permission.js'
 import { nameFrom, resolveClashes, token } from '../naming/pattern.js'
 import { groupsByPerson } from './audience.js'
 import type { PlanFacts, PlanGroup } from './facts.js'
-import { lookAtMarking, lookAtNames, lookAtPeople, lookAtTimes } from './lookOver.js'
+import { lookAtCover, lookAtMarking, lookAtNames, lookAtPeople, lookAtTimes } from './lookOver.js'
 import { choosePeers } from './peers.js'
 import { type Draft, type Planning, beginPlanning, groupSetOf, look, stop } from './planning.js'
 import type { Statement, Way } from './statement.js'
@@ -72,6 +72,7 @@ export interface Finding {
     | 'ungraded-rubric'
     | 'points-differ'
     | 'many-notices'
+    | 'unknown-token'
     | 'left-behind'
     | 'was-submitted'
   readonly sentence: string
@@ -244,6 +245,10 @@ function notices(p: Planning, copies: readonly PlannedCopy[]): PlannedNotice[] {
     about: personId,
     opensAt,
   }))
+  lookAtCover(
+    p,
+    toStudents.map(({ to }) => to),
+  )
   if (!cover.staffCopied) return toStudents
   if (toStudents.length > NOTICES_ADVICE && p.facts.staff.length > 0)
     look(

@@ -164,6 +164,10 @@ function readAudience(input: unknown, field: string, wrong: Wrong): Audience {
         kind: audience['kind'],
         personIds: readStrings(audience['personIds'], ID, field, 'Say who this is for by name.', wrong),
       }
+    case 'not said': {
+      const { was } = audience
+      return { kind: 'not said', was: typeof was === 'string' ? cleanText(was).slice(0, TEXT_LIMIT) : '' }
+    }
     case 'column': {
       const column = readRef(audience['column'], field, wrong)
       const values = readStrings(audience['values'], SHORT_TEXT, field, 'Say which values this is for.', wrong)

@@ -19,6 +19,8 @@ export type Audience =
   | { readonly kind: 'all but'; readonly personIds: readonly string[] }
   /** Those with one of these values in a column. */
   | { readonly kind: 'column'; readonly column: Ref; readonly values: readonly string[] }
+  /** It is still to be said; elsewhere it was for these, in words. Until then nothing can be handed out. */
+  | { readonly kind: 'not said'; readonly was: string }
   /** Those in one of these groups. */
   | { readonly kind: 'groups'; readonly set: Ref; readonly groups: readonly string[] }
 

@@ -195,7 +195,8 @@ function oneTogether(p: Planning, item: HandoutItem, members: readonly PlanMembe
   const slotKey = slotTogether(item.id)
   const found = worksheetFor(UNKNOWN)
   if (!found || members.length === 0) return
-  if (isTakenBack(p, item, slotKey)) return members.forEach((member) => leaveOut(p, item, member, 'taken back by hand', true))
+  if (isTakenBack(p, item, slotKey))
+    return members.forEach((member) => leaveOut(p, item, member, 'taken back by hand', true))
   const given = worksheetOf(item, slotKey, found)
   const edition = given.worksheet.editions.find(({ number }) => number === given.edition)
   const set = groupSetOf(p, item)

@@ -23,8 +23,12 @@ import {
 /** A pattern as it was typed: what could be read, and what is nearly right. */
 export interface TypedPattern {
   readonly parts: NamePattern
-  /** At `at`, a position in the text: what is wrong, and the word that was probably meant. */
-  readonly problems: readonly (Problem & { readonly at: number; readonly meant: string | null })[]
+  /** At `at`, a position in the text: what is wrong, how it was typed, and the word that was probably meant. */
+  readonly problems: readonly (Problem & {
+    readonly at: number
+    readonly typed: string
+    readonly meant: string | null
+  })[]
 }
 
 /**
@@ -40,8 +44,8 @@ export function readTyped(text: string, columns: readonly string[]): TypedPatter
     plain = ''
     parts.push(part)
   }
-  const wrong = (at: number, code: string, sentence: string, meant: string | null = null) =>
-    problems.push({ code, field: 'pattern', sentence, at, meant })
+  const wrong = (at: number, code: string, sentence: string, typed: string, meant: string | null = null) =>
+    problems.push({ code, field: 'pattern', sentence, at, typed, meant })
   let at = 0
   while (at < text.length) {
     const two = text.slice(at, at + 2)
@@ -59,6 +63,7 @@ export function readTyped(text: string, columns: readonly string[]): TypedPatter
           meant
             ? `"[${cut(rest)}" has no closing bracket: write [${meant}].`
             : `"[${cut(rest)}" has no closing bracket. For a bracket itself write [[.`,
+          `[${rest}`,
           meant,
         )
         plain += text.slice(at, at + 1 + rest.length)
@@ -75,6 +80,7 @@ export function readTyped(text: string, columns: readonly string[]): TypedPatter
             meant
               ? `There is no token [${cut(word)}]. Did you mean [${meant}]?`
               : `There is no token [${cut(word)}], and no roster column of this name.`,
+            `[${word}]`,
             meant,
           )
           plain += `[${word}]`
@@ -82,7 +88,7 @@ export function readTyped(text: string, columns: readonly string[]): TypedPatter
         at += end + 2
       }
     } else if (text[at] === ']') {
-      wrong(at, 'token-close', 'There is a closing bracket without an opening one. For a bracket itself write ]].')
+      wrong(at, 'token-close', 'There is a closing bracket without an opening one. For a bracket itself write ]].', ']')
       plain += text[at]
       at++
     } else {
@@ -90,7 +96,7 @@ export function readTyped(text: string, columns: readonly string[]): TypedPatter
       if (other) {
         const word = other[1] ?? other[2] ?? other[3] ?? ''
         const meant = partOf(word, columns) ? wordOf(partOf(word, columns)!) : nearest(word, columns)
-        if (meant) wrong(at, 'token-marks', `A token stands in square brackets: write [${meant}].`, meant)
+        if (meant) wrong(at, 'token-marks', `A token stands in square brackets: write [${meant}].`, other[0], meant)
       }
       plain += text[at]
       at++

@@ -1,10 +1,10 @@
 import type { BoardRow } from '@gavrin/core'
-import type { DataSource } from 'typeorm'
+import type { DataSource, EntityManager } from 'typeorm'
 import { SPACES_OF_COPY } from '../copy/copyRecord.js'
 
 /** The rows of a board, or only those of some copies, by title. */
 export async function boardRows(
-  source: DataSource,
+  source: DataSource | EntityManager,
   schoolId: string,
   handoutId: string,
   copyIds?: readonly string[],

@@ -46,5 +46,9 @@ async function repeatedIn(
 ): Promise<Statement[]> {
   const ids = new Set(handouts.flatMap(({ statement }) => worksheetsOf(statement)))
   const worksheets = await planWorksheets(tx, viewer.schoolId, [...ids])
-  return handouts.map(({ statement }) => repeatStatement(statement, classId, worksheets))
+  const [from] = await tx.query<{ id: string; name: string }[]>(
+    'SELECT id, name FROM class WHERE school_id = $1 AND id = $2',
+    [viewer.schoolId, handouts[0]?.classId ?? null],
+  )
+  return from ? handouts.map(({ statement }) => repeatStatement(statement, from, classId, worksheets)) : []
 }

@@ -1,6 +1,5 @@
 import {
   type Exception,
-  NOTHING,
   type Statement,
   type Viewer,
   changesByThemselves,
@@ -21,10 +20,11 @@ import { LiveGateway } from '../live/live.gateway.js'
 import { CoverNotes } from '../mail/coverNotes.service.js'
 import { holdInClass } from '../roster/classRole.js'
 import { ClassLooks } from './classLooks.js'
-import { HandOutRun, type Handout } from './handout.entity.js'
+import type { Handout } from './handout.entity.js'
 import { changedMeanwhile, findHandout, handoutsOfSet, holdSet, lockSet, writeStatement } from './handoutSet.js'
 import { existingOf } from './planFacts.js'
 import { type Begun, RunDriver } from './runDriver.js'
+import { type UndoProof, type Undone, lastRuns, lastUndoable, proveUndo } from './undoing.js'
 
 /**
  * Hand-outs: every alteration of copies by a handout goes through here (handing out, mending, late joiners, taking back,
@@ -104,25 +104,46 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     return this.followed(viewer, handoutId, begun ?? [])
   }
 
-  /** Goes back to what was handed out before the last hand-out; what was made by it is set aside. */
-  async undo(viewer: Viewer, handoutId: string) {
+  /** What an undo would do, before it is done. */
+  async undoProof(viewer: Viewer, handoutId: string): Promise<UndoProof> {
+    return this.source.transaction(async (tx) => {
+      const { all } = await lockSet(tx, viewer, handoutId)
+      for (const { classId } of all) await holdInClass(tx, viewer, classId, 'hand out')
+      return proveUndo(tx, this.driver, await this.toUndo(tx, all))
+    })
+  }
+
+  /**
+   * Goes back to what was handed out before the last hand-out; what was made by it is set aside. An undo can be undone itself.
+   * @param fingerprint of what its proof showed
+   */
+  async undo(viewer: Viewer, handoutId: string, fingerprint: string) {
     const begun = await this.source.transaction(async (tx): Promise<Begun[]> => {
       const all = await holdSet(tx, viewer, handoutId, 'hand out')
-      if (await this.driver.isRunning(tx, all)) throw running()
+      const undone = await this.toUndo(tx, all)
       const made: Begun[] = []
-      for (const part of all) {
-        const undone = await lastHandOut(tx, part)
-        if (!undone) continue
-        const before = undone.before ?? { ...NOTHING, classes: part.statement.classes }
-        const proof = await this.driver.proof(tx, part, before)
+      const proofs = []
+      for (const one of undone) proofs.push(await this.driver.proof(tx, one.part, one.target))
+      if (fingerprintChanges(proofs.flatMap(({ changes }) => changes)) !== fingerprint)
+        throw conflict(
+          'proof-changed',
+          'Something changed since you looked: here is what an undo would do now. Look at it, then undo.',
+        )
+      for (const [at, { part, target }] of undone.entries()) {
         // The slip stays as it is where nothing was handed out before, so that it can be mended and handed out again.
-        if (undone.before) await writeStatement(tx, { ...part, version: part.version + 1 }, undone.before)
-        made.push(await this.driver.begin(tx, part, viewer.personId, 'undo', before, proof))
+        if (target.items.length > 0) await writeStatement(tx, { ...part, version: part.version + 1 }, target)
+        made.push(await this.driver.begin(tx, part, viewer.personId, 'undo', target, proofs[at]!))
       }
-      if (made.length === 0) throw conflict('nothing-to-undo', 'There is no hand-out to take back.')
       return made
     })
     return this.followed(viewer, handoutId, begun)
+  }
+
+  private async toUndo(tx: EntityManager, all: readonly Handout[]): Promise<Undone[]> {
+    if (await this.driver.isRunning(tx, all)) throw running()
+    const undone = await lastUndoable(tx, all)
+    if (undone.length === 0) throw conflict('nothing-to-undo', 'There is no hand-out to take back.')
+    return undone
   }
 
   /** Takes single copies back, or gives them again; the rest of the handout stays as it was handed out. */
@@ -264,6 +285,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
       for (const part of all) {
         if (!part.given) continue
         const { changes, facts } = await this.driver.proof(tx, part, part.given)
+        const [last] = await lastRuns(tx, [part])
         const failed = new Set(
           (
             await tx.query<{ slot_key: string }[]>(
@@ -277,7 +299,17 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
         const left = [...failed].filter((slot) => slotKeys && !slotKeys.includes(slot))
         if (again.length === 0) continue
         const proof = { changes: again, facts }
-        const begunOne = await this.driver.begin(tx, part, viewer.personId, 'hand out', part.given, proof, [...failed])
+        // It is the rest of the hand-out that failed: undone, that is.
+        const begunOne = await this.driver.begin(
+          tx,
+          part,
+          viewer.personId,
+          'hand out',
+          part.given,
+          proof,
+          [...failed],
+          last?.before ?? null,
+        )
         // What was not tried again is still said to have failed.
         await tx.query(
           `INSERT INTO hand_out_failure (school_id, run_id, slot_key, reason) SELECT $1, $2, slot, 'Not tried again yet.' FROM unnest($3::text[]) AS slot`,
@@ -356,14 +388,3 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
 
 const running = () =>
   conflict('running', 'This is being handed out at the moment: wait until it is done, then try again.')
-
-/** The hand-out of a handout that can be undone: the last one, unless it was undone already. */
-async function lastHandOut(tx: EntityManager, { schoolId, id }: Handout): Promise<HandOutRun | null> {
-  const [last] = await tx.query<{ id: string }[]>(
-    `SELECT r.id FROM hand_out_run r WHERE r.school_id = $1 AND r.handout_id = $2 AND r.kind = 'hand out'
-        AND NOT EXISTS (SELECT 1 FROM hand_out_run u WHERE u.school_id = r.school_id AND u.handout_id = r.handout_id AND u.kind = 'undo' AND u.started_at > r.started_at)
-      ORDER BY r.started_at DESC LIMIT 1`,
-    [schoolId, id],
-  )
-  return last ? tx.findOneBy(HandOutRun, { schoolId, id: last.id }) : null
-}

@@ -18,6 +18,7 @@ import {
 import type { Request } from 'express'
 import { beginSession } from '../account/sessions.js'
 import { OrNull } from '../common/dto.js'
+import type { UndoProof } from './undoing.js'
 import { Asking, OpenToAll } from '../common/viewer.js'
 import { DeskService } from './desk.service.js'
 import { HandOutRuns } from './handOutRuns.js'
@@ -41,6 +42,11 @@ class KeepHandoutDto extends BeginHandoutDto {
 class HandOutDto {
   @ApiProperty() @IsInt() @Min(1) version: number
   /** Of the changes in the proof that was seen. */
+  @ApiProperty() @IsString() @MaxLength(64) fingerprint: string
+}
+
+class UndoDto {
+  /** Of what its proof showed. */
   @ApiProperty() @IsString() @MaxLength(64) fingerprint: string
 }
 
@@ -164,10 +170,16 @@ export class HandoutController {
     return this.runs.retry(viewer, handoutId, input.slotKeys ?? null)
   }
 
+  /** What an undo would do. */
+  @Get('handouts/:handoutId/undo')
+  undoProof(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string): Promise<UndoProof> {
+    return this.runs.undoProof(viewer, handoutId)
+  }
+
   @Post('handouts/:handoutId/undo')
   @HttpCode(202)
-  undo(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string) {
-    return this.runs.undo(viewer, handoutId)
+  undo(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string, @Body() input: UndoDto) {
+    return this.runs.undo(viewer, handoutId, input.fingerprint)
   }
 
   @Post('handouts/:handoutId/take-back')

@@ -27,6 +27,7 @@ import {
   keepInSet,
   refuseForeignWorksheets,
 } from './handoutSet.js'
+import { lastUndoable } from './undoing.js'
 import { existingOf, planFacts, planWorksheets, worksheetsOf } from './planFacts.js'
 
 export const HANDOUT_TITLE_LIMIT = 200
@@ -124,12 +125,7 @@ export class HandoutService {
         existing: await existingOf(this.source, viewer.schoolId, part.id, true),
       })
     }
-    const [undo] = await this.source.query<{ at: number }[]>(
-      `SELECT (extract(epoch FROM started_at) * 1000)::float8 AS at FROM hand_out_run WHERE school_id = $1 AND handout_id = $2 AND kind = 'hand out' AND finished_at IS NOT NULL
-          AND NOT EXISTS (SELECT 1 FROM hand_out_run l WHERE l.school_id = hand_out_run.school_id AND l.handout_id = hand_out_run.handout_id AND l.kind = 'undo' AND l.started_at > hand_out_run.started_at)
-        ORDER BY started_at DESC LIMIT 1`,
-      [viewer.schoolId, handoutId],
-    )
+    const [undone] = mayHandOut ? await lastUndoable(manager, all) : []
     return {
       id: handout.id,
       classId: handout.classId,
@@ -141,7 +137,7 @@ export class HandoutService {
       version: handout.version,
       handedOutAt: handout.handedOutAt?.getTime() ?? null,
       updatedAt: handout.updatedAt.getTime(),
-      undoable: handout.handedOutAt && undo ? undo.at : null,
+      undoable: undone ? { kind: undone.run.kind, at: undone.run.startedAt.getTime() } : null,
       mayHandOut,
       worksheets: await this.offered(viewer, worksheetsOf(handout.statement)),
       classes: await this.classesOf(viewer),
@@ -225,7 +221,11 @@ export class HandoutService {
       await holdInClass(tx, viewer, handout.classId, 'see the proof')
       await holdInClass(tx, viewer, classId, 'hand out')
       const worksheets = await planWorksheets(tx, viewer.schoolId, worksheetsOf(handout.statement))
-      const statement = repeatStatement(handout.given ?? handout.statement, classId, worksheets)
+      const [from] = await tx.query<{ id: string; name: string }[]>(
+        'SELECT id, name FROM class WHERE school_id = $1 AND id = $2',
+        [viewer.schoolId, handout.classId],
+      )
+      const statement = repeatStatement(handout.given ?? handout.statement, from!, classId, worksheets)
       const made = await addHandout(tx, viewer, classId, { title: handout.title, statement, setId: null })
       return { id: made.id, number: made.number }
     })

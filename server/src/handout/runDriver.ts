@@ -103,6 +103,7 @@ export class RunDriver {
   /**
    * Puts a run down; from then on it is finished whatever happens. What is not much is done at once with it.
    * @param proof what is to change, and the facts it was planned from
+   * @param before what an undo of it goes back to
    */
   async begin(
     tx: EntityManager,
@@ -112,6 +113,7 @@ export class RunDriver {
     statement: Statement,
     { changes, facts }: { changes: readonly Change[]; facts: PlanFacts },
     onlySlots: string[] | null = null,
+    before: Statement | null = handout.given,
   ): Promise<Begun> {
     const { schoolId } = handout
     const run = { id: randomUUID(), kind, statement, personId }
@@ -123,7 +125,7 @@ export class RunDriver {
         handout.id,
         kind,
         JSON.stringify(statement),
-        handout.given && JSON.stringify(handout.given),
+        before && JSON.stringify(before),
         personId,
         changes.length,
         onlySlots,

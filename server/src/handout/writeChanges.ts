@@ -1,6 +1,5 @@
 import {
   type Change,
-  type NameValues,
   type NamedPassage,
   type PlanFacts,
   type PlannedCopy,
@@ -300,13 +299,12 @@ async function writeNotices(
 ): Promise<void> {
   const { cover } = statement
   if (!cover) return
-  const known = await facts()
+  const valuesFor = noticeValues(statement, await facts())
   const filled = new Map<string, string>()
   const noteFor = (about: string) => {
     const done = filled.get(about)
     if (done !== undefined) return done
-    const values: NameValues = noticeValues(statement, known, about)
-    const note = JSON.stringify(fillNote(cover.text, values))
+    const note = JSON.stringify(fillNote(cover.text, valuesFor(about)))
     filled.set(about, note)
     return note
   }

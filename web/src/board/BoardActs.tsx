@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Button, Dropdown, Form, Modal } from 'react-bootstrap'
 import { useNavigate } from 'react-router'
 import { useClasses } from '../class/queries'
+import { UndoDialog } from '../composer/UndoDialog'
 import { handoutsKey } from '../composer/queries'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
@@ -13,6 +14,7 @@ interface HandoutNamed {
   readonly id: string
   readonly classId: string
   readonly title: string
+  readonly kind: 'handout' | 'shelf'
 }
 
 /** Takes copies back, or gives them again; who has the board open sees it at once. */
@@ -49,7 +51,8 @@ export function TakeBackOne({ row, handoutId }: { readonly row: BoardRow; readon
 
 /** What can be done with a whole handout: links to it, copies taken back, the same again. */
 export function BoardActs({ handout, rows }: { readonly handout: HandoutNamed; readonly rows: readonly BoardRow[] }) {
-  const [shown, setShown] = useState<'links' | 'repeat' | 'take back' | null>(null)
+  const client = useQueryClient()
+  const [shown, setShown] = useState<'links' | 'repeat' | 'take back' | 'undo' | null>(null)
   const unopened = rows.filter(({ state, setAside, way }) => state === 'not opened' && !setAside && way !== 'to read')
   const close = () => setShown(null)
   return (
@@ -73,8 +76,25 @@ export function BoardActs({ handout, rows }: { readonly handout: HandoutNamed; r
           >
             Take back what nobody has opened
           </Dropdown.Item>
+          {handout.kind === 'handout' && (
+            <Dropdown.Item as="button" type="button" onClick={() => setShown('undo')}>
+              Undo the last hand-out …
+            </Dropdown.Item>
+          )}
         </Dropdown.Menu>
       </Dropdown>
+      {shown === 'undo' && (
+        <UndoDialog
+          handoutId={handout.id}
+          several
+          undone={() => {
+            close()
+            void client.invalidateQueries({ queryKey: ['board', handout.id] })
+            void client.invalidateQueries({ queryKey: handoutsKey(handout.classId) })
+          }}
+          close={close}
+        />
+      )}
       {shown === 'links' && <LinksDialog handoutId={handout.id} close={close} />}
       {shown === 'repeat' && <RepeatDialog handout={handout} close={close} />}
       {shown === 'take back' && <TakeBackDialog handoutId={handout.id} rows={unopened} close={close} />}

@@ -1,8 +1,9 @@
 import type { CopyCounts } from '@gavrin/core'
-import type { ReactNode } from 'react'
+import { type ReactNode, useState } from 'react'
 import { Button, ProgressBar } from 'react-bootstrap'
 import { Link } from 'react-router'
 import { sentenceOf } from '../ui/api'
+import { UndoDialog } from './UndoDialog'
 import type { SlipData } from './queries'
 import type { HandingOut } from './useHandOut'
 
@@ -26,6 +27,7 @@ interface Props {
 /** The one button that hands out, a bar while it does, and what is said of it. */
 export function HandOutBar({ handing, counts, nothing, stops, onlyWords, data, classId, chosen, children }: Props) {
   const { busy, run, failures, trouble } = handing
+  const [undoing, setUndoing] = useState(false)
   if (busy && run && !run.finished)
     return (
       <footer className="bar">
@@ -54,10 +56,18 @@ export function HandOutBar({ handing, counts, nothing, stops, onlyWords, data, c
           Back to the board
         </Link>
       )}
-      {data.undoable !== null && nothing && (
-        <Button variant="link" disabled={busy} onClick={handing.undo}>
-          Undo the last hand-out
+      {data.undoable !== null && nothing && data.id && (
+        <Button variant="link" disabled={busy} onClick={() => setUndoing(true)}>
+          {data.undoable.kind === 'undo' ? 'Take the undo back …' : 'Undo the last hand-out …'}
         </Button>
+      )}
+      {undoing && data.id && (
+        <UndoDialog
+          handoutId={data.id}
+          several={data.parts.length > 1}
+          undone={handing.undone}
+          close={() => setUndoing(false)}
+        />
       )}
       {trouble ? (
         <span className="bad" role="alert">

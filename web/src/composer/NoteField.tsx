@@ -1,4 +1,4 @@
-import { type NoteText } from '@gavrin/core'
+import { type NoteText, noteProblems, partOf } from '@gavrin/core'
 import type { JSONContent } from '@tiptap/core'
 import { EditorContent, useEditor } from '@tiptap/react'
 import StarterKit from '@tiptap/starter-kit'
@@ -6,7 +6,7 @@ import { useRef } from 'react'
 import { Button } from 'react-bootstrap'
 import '../ui/editable.css'
 import { TokenMenu } from './TokenMenu'
-import { tokenNode } from './nameToken'
+import { tokenAttrs, tokenNode } from './nameToken'
 
 interface Props {
   readonly id: string
@@ -40,7 +40,7 @@ export function NoteField({ id, label, value, columns, withTokens, change }: Pro
         },
         trailingNode: false,
       }),
-      tokenNode(() => known.current),
+      tokenNode(() => known.current, true),
     ],
     content: (value as JSONContent | null) ?? { type: 'doc', content: [{ type: 'paragraph' }] },
     editorProps: {
@@ -53,6 +53,24 @@ export function NoteField({ id, label, value, columns, withTokens, change }: Pro
     if (name === 'bold') chain?.toggleBold().run()
     else if (name === 'italic') chain?.toggleItalic().run()
     else chain?.toggleBulletList().run()
+  }
+  const [problem] = withTokens && value ? noteProblems(value, columns) : []
+  /** Puts the token that was meant in place of the words in brackets. */
+  const mend = () => {
+    const part = problem?.meant ? partOf(problem.meant, columns) : null
+    if (!editor || !problem || !part) return
+    let from = -1
+    editor.state.doc.descendants((node, at) => {
+      const place = node.isText ? (node.text ?? '').indexOf(problem.typed) : -1
+      if (from < 0 && place >= 0) from = at + place
+    })
+    if (from < 0) return
+    editor
+      .chain()
+      .focus()
+      .deleteRange({ from, to: from + problem.typed.length })
+      .insertContentAt(from, { type: 'nameToken', attrs: tokenAttrs(part) })
+      .run()
   }
   return (
     <div className="note-edit">
@@ -69,6 +87,21 @@ export function NoteField({ id, label, value, columns, withTokens, change }: Pro
         </Button>
         {withTokens && <TokenMenu editor={editor} columns={columns} id={`note-token-${id}`} />}
       </div>
+      {problem && (
+        <p className="pattern-note" role="status">
+          {problem.sentence}{' '}
+          {problem.meant && (
+            <Button variant="link" size="sm" onClick={mend}>
+              Put in <span className="token">{problem.meant}</span>
+            </Button>
+          )}
+        </p>
+      )}
+      {withTokens && (
+        <p className="soft note-hint">
+          A token may bring words along: <b>[, due Date]</b> leaves out “, due” where there is no date.
+        </p>
+      )}
     </div>
   )
 }

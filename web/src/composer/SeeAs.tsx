@@ -47,7 +47,7 @@ export function SeeAs({ copy, personId, statement, facts, title, ink, close }: P
   const permission = copy.holders.find((holder) => holder.personId === personId)?.permission ?? 'none'
   const worksheet = facts.worksheets.find(({ id }) => id === copy.worksheetId)
   const note = useMemo(
-    () => statement.cover && fillNote(statement.cover.text, noticeValues(statement, facts, personId)),
+    () => statement.cover && fillNote(statement.cover.text, noticeValues(statement, facts)(personId)),
     [statement, facts, personId],
   )
   return (

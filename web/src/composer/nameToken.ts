@@ -1,4 +1,13 @@
-import { NAME_TOKENS, type NameToken, type PatternPart, column, partOf, token, wordOf } from '@gavrin/core'
+import {
+  NAME_TOKENS,
+  type NameToken,
+  type PatternPart,
+  column,
+  partOf,
+  token,
+  tokenWithWords,
+  wordOnToken,
+} from '@gavrin/core'
 import { InputRule, type JSONContent, Node } from '@tiptap/core'
 
 /** What stands in the document for a part that is no text. */
@@ -13,16 +22,12 @@ export function tokenPart(node: JSONContent): PatternPart | null {
   return typeof named === 'string' && named ? column(named) : null
 }
 
-const wordOn = (attrs: Record<string, unknown>): string => {
-  const part = tokenPart({ type: 'nameToken', attrs })
-  return part ? wordOf(part) : ''
-}
-
 /**
  * A token: one piece with its word on it. Typed between square brackets it becomes one as the bracket closes.
  * @param columns the names of the columns of the roster
+ * @param withWords it may bring words along, as in `[, due Date]`
  */
-export const tokenNode = (columns: () => readonly string[]) =>
+export const tokenNode = (columns: () => readonly string[], withWords = false) =>
   Node.create({
     name: 'nameToken',
     group: 'inline',
@@ -30,34 +35,39 @@ export const tokenNode = (columns: () => readonly string[]) =>
     atom: true,
     selectable: true,
     addAttributes() {
-      const attribute = (name: 'token' | 'column') => ({
+      const attribute = (name: 'token' | 'column' | 'before' | 'after') => ({
         default: null,
         parseHTML: (element: HTMLElement) => element.getAttribute(`data-${name}`),
         renderHTML: (attrs: Record<string, unknown>) =>
           typeof attrs[name] === 'string' ? { [`data-${name}`]: attrs[name] } : {},
       })
-      return { token: attribute('token'), column: attribute('column') }
+      return {
+        token: attribute('token'),
+        column: attribute('column'),
+        ...(withWords && { before: attribute('before'), after: attribute('after') }),
+      }
     },
     parseHTML() {
       return [{ tag: 'span[data-token]' }, { tag: 'span[data-column]' }]
     },
     renderHTML({ node, HTMLAttributes }) {
-      return ['span', { ...HTMLAttributes, class: 'token' }, wordOn(node.attrs)]
+      return ['span', { ...HTMLAttributes, class: 'token' }, wordOnToken(node.attrs)]
     },
     renderText({ node }) {
-      return wordOn(node.attrs)
+      return wordOnToken(node.attrs)
     },
     addInputRules() {
       return [
         new InputRule({
           find: /(?<!\[)\[([^[\]]{1,100})\]$/,
           handler: ({ range, match, chain }) => {
-            const part = partOf(match[1] ?? '', columns())
-            if (part)
-              chain()
-                .deleteRange(range)
-                .insertContentAt(range.from, { type: 'nameToken', attrs: tokenAttrs(part) })
-                .run()
+            const typed = match[1] ?? ''
+            const part = partOf(typed, columns())
+            const found = part ? { part, before: '', after: '' } : withWords ? tokenWithWords(typed, columns()) : null
+            if (!found) return
+            const { before, after } = found
+            const attrs = { ...tokenAttrs(found.part), ...(before && { before }), ...(after && { after }) }
+            chain().deleteRange(range).insertContentAt(range.from, { type: 'nameToken', attrs }).run()
           },
         }),
       ]

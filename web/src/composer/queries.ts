@@ -40,7 +40,8 @@ export interface SlipData {
   readonly given: Statement | null
   readonly version: number
   readonly handedOutAt: number | null
-  readonly undoable: number | null
+  /** What can be undone. */
+  readonly undoable: { readonly kind: 'hand out' | 'undo'; readonly at: number } | null
   readonly mayHandOut: boolean
   readonly worksheets: PlanFacts['worksheets']
   /** The classes in which this person hands out. */

@@ -59,13 +59,11 @@ export function useHandOut({ classId, handoutId, keep, changesNow, refresh }: Wi
       await refresh()
     },
   })
-  const undo = useMutation({
-    mutationFn: () => api.post<Run>(`handouts/${handoutId}/undo`),
-    onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: handoutsKey(classId) })
-      await navigate(0)
-    },
-  })
+  const undone = async () => {
+    await client.invalidateQueries({ queryKey: handoutsKey(classId) })
+    await client.invalidateQueries({ queryKey: ['board', handoutId] })
+    await navigate(0)
+  }
   const failures = useMemo(
     () => new Map(run.data?.failures.map(({ slotKey, reason }) => [slotKey, reason]) ?? []),
     [run.data?.failures],
@@ -84,12 +82,12 @@ export function useHandOut({ classId, handoutId, keep, changesNow, refresh }: Wi
   return {
     handOut: () => handOut.mutate(),
     retry: (slotKeys: readonly string[] | null) => retry.mutate(slotKeys),
-    undo: () => undo.mutate(),
+    undone: () => void undone(),
     run: run.data ?? null,
     failures,
     isRetrying: retry.isPending,
-    busy: handOut.isPending || undo.isPending || (running !== null && !finished),
-    trouble: handOut.error ?? retry.error ?? undo.error,
+    busy: handOut.isPending || (running !== null && !finished),
+    trouble: handOut.error ?? retry.error,
   }
 }
 

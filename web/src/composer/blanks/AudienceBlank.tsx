@@ -1,9 +1,19 @@
-import { type Audience, type PlanMember, audienceOf, isFound, listName } from '@gavrin/core'
+import { type Audience, type PlanMember, type Ref, audienceOf, findRef, isFound, listName } from '@gavrin/core'
 import { useState } from 'react'
 import { Dropdown, Form } from 'react-bootstrap'
 import { FindField } from '../../ui/FindField'
 import { Blank } from '../Blank'
-import { type BlankProps, classesInWords, columnsOf, groupSetsOf, membersOf, valuesOf } from './slip'
+import {
+  type BlankProps,
+  classesInWords,
+  columnsOf,
+  groupSetsOf,
+  groupsOf,
+  isSameWord,
+  membersOf,
+  valuesOf,
+  withChosen,
+} from './slip'
 
 const KINDS: readonly { kind: Audience['kind']; word: string }[] = [
   { kind: 'all', word: 'all' },
@@ -27,6 +37,8 @@ export function AudienceBlank(props: BlankProps) {
     switch (kind) {
       case 'all':
         return { kind }
+      case 'not said':
+        return audience
       case 'some':
         return { kind, personIds: reached.map(({ personId }) => personId) }
       case 'all but': {
@@ -65,6 +77,17 @@ export function AudienceBlank(props: BlankProps) {
           </button>
         ))}
       </div>
+      {audience.kind === 'not said' && (
+        <p className="blank-sum">
+          {audience.was ? (
+            <>
+              It was for <bdi>{audience.was}</bdi> before. Choose who it is for here.
+            </>
+          ) : (
+            'Choose who it is for.'
+          )}
+        </p>
+      )}
       {audience.kind === 'all but' && <p className="blank-sum soft">Ticked: who is left out.</p>}
       {audience.kind === 'all but' ? (
         <PeopleList
@@ -73,7 +96,7 @@ export function AudienceBlank(props: BlankProps) {
           choose={(personIds) => alter({ audience: { kind: 'all but', personIds } })}
         />
       ) : (
-        (audience.kind === 'all' || audience.kind === 'some') && (
+        (audience.kind === 'all' || audience.kind === 'some' || audience.kind === 'not said') && (
           <PeopleList
             members={members}
             chosen={(audience.kind === 'all' ? members : reached).map(({ personId }) => personId)}
@@ -89,9 +112,9 @@ export function AudienceBlank(props: BlankProps) {
         <ChoiceList
           of={columnsOf(facts)}
           ofLabel="Column"
-          chosenId={audience.column.id}
+          ofRef={audience.column}
           chooseOf={(column) => alter({ audience: { kind: 'column', column, values: [] } })}
-          values={audience.column.id ? valuesOf(facts, audience.column.id) : []}
+          values={valuesOf(facts, audience.column)}
           chosen={audience.values}
           choose={(values) => alter({ audience: { ...audience, values } })}
         />
@@ -100,9 +123,9 @@ export function AudienceBlank(props: BlankProps) {
         <ChoiceList
           of={groupSetsOf(facts)}
           ofLabel="Group set"
-          chosenId={audience.set.id}
+          ofRef={audience.set}
           chooseOf={(set) => alter({ audience: { kind: 'groups', set, groups: [] } })}
-          values={(groupSetsOf(facts).find(({ id }) => id === audience.set.id)?.groups ?? []).map(({ name }) => name)}
+          values={groupsOf(facts, audience.set)}
           chosen={audience.groups}
           choose={(groups) => alter({ audience: { ...audience, groups } })}
         />
@@ -120,6 +143,8 @@ function inWords({ item: { audience }, facts }: BlankProps, reached: readonly Pl
   switch (audience.kind) {
     case 'all':
       return `all of ${where}`
+    case 'not said':
+      return 'whom?'
     case 'some':
       return reached.length === 1 ? listName(reached[0]!) : `${reached.length} of ${where}`
     case 'all but': {
@@ -191,26 +216,29 @@ export function PeopleList({
 interface ChoiceListProps {
   readonly of: readonly { readonly id: string; readonly name: string }[]
   readonly ofLabel: string
-  readonly chosenId: string | null
+  readonly ofRef: Ref
   readonly chooseOf: (ref: { id: string; name: string }) => void
   readonly values: readonly string[]
   readonly chosen: readonly string[]
   readonly choose: (values: string[]) => void
 }
 
-function ChoiceList({ of, ofLabel, chosenId, chooseOf, values, chosen, choose }: ChoiceListProps) {
+function ChoiceList({ of, ofLabel, ofRef, chooseOf, values, chosen, choose }: ChoiceListProps) {
+  const known = findRef(of, ofRef)
+  const shown = withChosen(values, chosen)
   return (
     <div className="blank-list">
-      {of.length > 1 && (
+      {(of.length > 1 || !known) && (
         <Form.Select
           size="sm"
           aria-label={ofLabel}
-          value={chosenId ?? ''}
+          value={known?.id ?? ''}
           onChange={({ target }) => {
             const found = of.find(({ id }) => id === target.value)
             if (found) chooseOf({ id: found.id, name: found.name })
           }}
         >
+          {!known && <option value="">{ofRef.name} (not in this class)</option>}
           {of.map(({ id, name }) => (
             <option key={id} value={id}>
               {name}
@@ -218,18 +246,23 @@ function ChoiceList({ of, ofLabel, chosenId, chooseOf, values, chosen, choose }:
           ))}
         </Form.Select>
       )}
-      {values.map((value) => (
+      {shown.map((value) => (
         <Form.Check
           key={value}
           id={`audience-of-${value}`}
-          label={<bdi>{value}</bdi>}
-          checked={chosen.includes(value)}
+          label={
+            <>
+              <bdi>{value}</bdi>
+              {!values.includes(value) && <span className="soft"> nobody here</span>}
+            </>
+          }
+          checked={chosen.some((other) => isSameWord(other, value))}
           onChange={({ target }) =>
-            choose(target.checked ? [...chosen, value] : chosen.filter((other) => other !== value))
+            choose(target.checked ? [...chosen, value] : chosen.filter((other) => !isSameWord(other, value)))
           }
         />
       ))}
-      {values.length === 0 && <p className="soft">Nothing stands there yet.</p>}
+      {shown.length === 0 && <p className="soft">Nothing stands there yet.</p>}
     </div>
   )
 }

@@ -1,20 +1,14 @@
-import { type MatchRule, type Matching } from '@gavrin/core'
+import { type MatchRule, type Matching, findRef } from '@gavrin/core'
 import { Button, Form } from 'react-bootstrap'
 import { Blank } from '../Blank'
 import { WorksheetMenu, worksheetWords } from './WorksheetBlank'
-import { type BlankProps, columnsOf, groupSetsOf, valuesOf } from './slip'
+import { type BlankProps, columnsOf, groupSetsOf, groupsOf, isSameWord, valuesOf, withChosen } from './slip'
 
 /** A table of who gets which worksheet, by what stands in a column or by group. */
 export function MatchRules({ item, facts, alter }: BlankProps) {
   const { match } = item
   const columns = columnsOf(facts)
   const sets = groupSetsOf(facts)
-  const values = (of: Matching): string[] =>
-    of.by === 'column'
-      ? of.of.id
-        ? valuesOf(facts, of.of.id)
-        : []
-      : (sets.find(({ id }) => id === of.of.id)?.groups ?? []).map(({ name }) => name)
   const begin = (by: Matching['by'], id: string) => {
     const of = (by === 'column' ? columns : sets).find((candidate) => candidate.id === id)
     if (of) alter({ match: { by, of: { id: of.id, name: of.name }, rules: [] } })
@@ -29,21 +23,33 @@ export function MatchRules({ item, facts, alter }: BlankProps) {
       </Button>
     )
   }
-  const ruleFor = (value: string) => match.rules.find(({ is }) => is === value)
+  const there = match.by === 'column' ? valuesOf(facts, match.of) : groupsOf(facts, match.of)
+  const values = withChosen(
+    there,
+    match.rules.map(({ is }) => is),
+  )
+  const known = findRef(match.by === 'column' ? columns : sets, match.of)
+  const ruleFor = (value: string) => match.rules.find(({ is }) => isSameWord(is, value))
   const setRule = (value: string, rule: MatchRule | null) =>
-    alter({ match: { ...match, rules: [...match.rules.filter(({ is }) => is !== value), ...(rule ? [rule] : [])] } })
+    alter({
+      match: {
+        ...match,
+        rules: [...match.rules.filter(({ is }) => !isSameWord(is, value)), ...(rule ? [rule] : [])],
+      },
+    })
   return (
     <div className="match-rules">
       <label>
         Different worksheets by{' '}
         <Form.Select
           size="sm"
-          value={`${match.by} ${match.of.id ?? ''}`}
+          value={known ? `${match.by} ${known.id}` : ''}
           onChange={({ target }) => {
             const [by, id] = target.value.split(' ') as [Matching['by'], string]
             begin(by, id)
           }}
         >
+          {!known && <option value="">{match.of.name} (not in this class)</option>}
           {columns.map(({ id, name }) => (
             <option key={id} value={`column ${id}`}>
               {name}
@@ -61,13 +67,14 @@ export function MatchRules({ item, facts, alter }: BlankProps) {
       </Button>
       <table>
         <tbody>
-          {values(match).map((value) => {
+          {values.map((value) => {
             const rule = ruleFor(value)
             const worksheet = facts.worksheets.find(({ id }) => id === rule?.worksheetId)
             return (
               <tr key={value}>
                 <th scope="row">
                   <bdi>{value}</bdi>
+                  {!there.includes(value) && <span className="soft"> nobody here</span>}
                 </th>
                 <td>
                   <Blank

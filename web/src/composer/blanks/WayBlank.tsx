@@ -1,4 +1,4 @@
-import { type Way, withWay } from '@gavrin/core'
+import { type Way, findRef, withWay } from '@gavrin/core'
 import { Blank, BlankChoice } from '../Blank'
 import { type BlankProps, groupSetsOf } from './slip'
 
@@ -46,7 +46,7 @@ export function WayBlank({ item, facts, alter }: BlankProps) {
             open={!item.groupSet}
           >
             {sets.map(({ id, name, groups }) => (
-              <BlankChoice key={id} chosen={item.groupSet?.id === id} choose={() => alter({ groupSet: { id, name } })}>
+              <BlankChoice key={id} chosen={item.groupSet !== null && findRef(sets, item.groupSet)?.id === id} choose={() => alter({ groupSet: { id, name } })}>
                 {name} <span className="soft">{groups.length} groups</span>
               </BlankChoice>
             ))}

@@ -1,0 +1,124 @@
+import {
+  type CopyState,
+  NOTHING,
+  type Statement,
+  type ChangeKind,
+  countCopies,
+  fingerprintChanges,
+  fullName,
+  gathered,
+  isSame,
+} from '@gavrin/core'
+import type { EntityManager } from 'typeorm'
+import { boardRows } from '../board/boardRows.js'
+import { HandOutRun, type Handout } from './handout.entity.js'
+import { existingOf } from './planFacts.js'
+import type { RunDriver } from './runDriver.js'
+
+/** A run that can be undone in one of its classes, and what was handed out before it. */
+export interface Undone {
+  readonly part: Handout
+  readonly run: HandOutRun
+  readonly target: Statement
+}
+
+/** What becomes of a copy by an undo. */
+export interface UndoneCopy {
+  readonly copyId: string
+  readonly title: string
+  readonly className: string
+  readonly becomes: readonly Exclude<ChangeKind, 'notify'>[]
+  readonly state: CopyState
+  /** Something is written in it. */
+  readonly written: boolean
+}
+
+/** What an undo would do. */
+export interface UndoProof {
+  /** What is undone: a hand-out, or an undo. */
+  readonly kind: 'hand out' | 'undo'
+  readonly at: number
+  readonly by: string
+  readonly copies: readonly UndoneCopy[]
+  readonly counts: { readonly make: number; readonly change: number; readonly aside: number }
+  /** Cover notes that went out with it, and stay with those who have them. */
+  readonly notes: number
+  readonly fingerprint: string
+}
+
+/** The last hand-out or undo of these handouts, of those that were begun together: of each class its part. */
+export async function lastRuns(tx: EntityManager, all: readonly Handout[]): Promise<HandOutRun[]> {
+  const rows = await tx.query<{ id: string }[]>(
+    `SELECT r.id FROM hand_out_run r WHERE r.school_id = $1 AND r.handout_id = ANY($2) AND r.kind IN ('hand out', 'undo') AND r.started_at = (
+       SELECT max(l.started_at) FROM hand_out_run l WHERE l.school_id = $1 AND l.handout_id = ANY($2) AND l.kind IN ('hand out', 'undo'))`,
+    [all[0]!.schoolId, all.map(({ id }) => id)],
+  )
+  const runs = []
+  for (const { id } of rows) {
+    const run = await tx.findOneBy(HandOutRun, { schoolId: all[0]!.schoolId, id })
+    if (run) runs.push(run)
+  }
+  return runs
+}
+
+/** What an undo goes back from, and to; empty when the last hand-out changed nothing of what should exist. */
+export async function lastUndoable(tx: EntityManager, all: readonly Handout[]): Promise<Undone[]> {
+  const runs = await lastRuns(tx, all)
+  return runs.flatMap((run): Undone[] => {
+    const part = all.find(({ id }) => id === run.handoutId)
+    if (!part || isSame(run.before, run.statement)) return []
+    return [{ part, run, target: run.before ?? { ...NOTHING, classes: part.statement.classes } }]
+  })
+}
+
+/** Shows what an undo would do, copy by copy. */
+export async function proveUndo(tx: EntityManager, driver: RunDriver, undone: readonly Undone[]): Promise<UndoProof> {
+  const copies: UndoneCopy[] = []
+  const all = []
+  const counts = { make: 0, change: 0, aside: 0 }
+  for (const { part, target } of undone) {
+    const { changes, facts } = await driver.proof(tx, part, target)
+    all.push(...changes)
+    const { make, change, aside } = countCopies(changes)
+    counts.make += make
+    counts.change += change
+    counts.aside += aside
+    const existing = await existingOf(tx, part.schoolId, part.id, true)
+    const written = new Set(
+      existing.copies.flatMap((copy) => (Object.keys(copy.written).length > 0 ? [copy.slotKey] : [])),
+    )
+    const rows = new Map((await boardRows(tx, part.schoolId, part.id)).map((row) => [row.slotKey, row]))
+    for (const [slotKey, own] of gathered(changes, (change) => change.slotKey)) {
+      const row = rows.get(slotKey)
+      const becomes = own.flatMap(({ kind }) => (kind === 'notify' ? [] : [kind]))
+      if (row && becomes.length > 0)
+        copies.push({
+          copyId: row.copyId,
+          title: row.title,
+          className: facts.className,
+          becomes,
+          state: row.state,
+          written: written.has(slotKey),
+        })
+    }
+  }
+  const { run } = undone[0]!
+  const [by] = await tx.query<{ first: string; last: string }[]>(
+    'SELECT first_name AS first, last_name AS last FROM person WHERE school_id = $1 AND id = $2',
+    [run.schoolId, run.personId],
+  )
+  const [notes] = await tx.query<{ count: number }[]>(
+    `SELECT count(*)::int AS count FROM notice n JOIN hand_out_run r ON r.school_id = n.school_id AND r.handout_id = n.handout_id
+      WHERE r.school_id = $1 AND r.id = ANY($2) AND r.kind = 'hand out' AND n.at >= r.started_at AND (n.opens_at IS NULL OR n.opens_at <= now())`,
+    [run.schoolId, undone.map((one) => one.run.id)],
+  )
+  return {
+    kind: run.kind === 'undo' ? 'undo' : 'hand out',
+    at: run.startedAt.getTime(),
+    by: by ? fullName(by) : '',
+    copies: copies.toSorted((a, b) => a.title.localeCompare(b.title)),
+    counts,
+    notes: notes!.count,
+    fingerprint: fingerprintChanges(all),
+  }
+}
