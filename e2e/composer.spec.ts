@@ -3,8 +3,14 @@ import { test, url, windowOf } from './support/people.js'
 
 const blank = (page: Page, label: RegExp) => page.getByRole('button', { name: label })
 const proofOf = (page: Page) => page.getByRole('region', { name: 'Proof' })
+/** Opens what is seldom filled in. */
+async function unfold(page: Page): Promise<void> {
+  const folds = page.locator('details.fold:not([open]) > summary')
+  while ((await folds.count()) > 0) await folds.first().click()
+}
 /** Chooses in a blank of the slip. */
 async function fill(page: Page, label: RegExp, choice: RegExp): Promise<void> {
+  if (!(await blank(page, label).isVisible())) await unfold(page)
   await blank(page, label).click()
   await page.locator('.blank-menu.show').getByRole('button', { name: choice }).click()
 }
@@ -148,6 +154,7 @@ test('two classes with different dates, something to read and a link, peer reade
 test('different worksheets by a column of the roster, and who matches nothing', async ({ browser }) => {
   const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
   await newSlip(teacher, '8 Heron', /^Reading a tide table/, 'By reading band')
+  await unfold(teacher)
   await teacher.getByRole('button', { name: 'Different worksheets for some' }).click()
   const rules = teacher.locator('.match-rules')
   await rules.getByLabel('Different worksheets by').selectOption({ label: 'Reading band' })

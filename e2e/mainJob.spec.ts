@@ -81,7 +81,7 @@ test('from a pasted roster to submitted copies', async ({ browser }) => {
     await expect(proof.getByText('The pattern gives every copy the same name')).toBeVisible()
     await expect(proof.getByText('Tide (4)')).toBeVisible()
     await teacher.keyboard.type(' of ')
-    await teacher.getByRole('button', { name: 'Put in' }).click()
+    await teacher.getByRole('button', { name: 'Insert a name part' }).click()
     await teacher.getByRole('button', { name: 'First name' }).click()
     await expect(proof.getByText('Tide of Zofia')).toBeVisible()
     await expect(name.locator('.token')).toHaveText('First name')

@@ -33,7 +33,7 @@ const BEGINNING = {
 const CLASS = { id: 'c1', name: '8 Heron', subject: 'Geography', ink: 'plum', role: 'lead', staff: [] }
 
 /** The composer over these answers; what is not said is answered with nothing. */
-async function composed(answer: (asked: Asked) => Answer | undefined = () => undefined, address = '/class/c1/slip') {
+async function composed(answer: (asked: Asked) => Answer | undefined = () => undefined, address = '/class/c1/slip?worksheet=w1') {
   const asked = serveWith((one) => {
     const own = answer(one)
     if (own) return own
@@ -166,7 +166,7 @@ describe('the slip and its proof', () => {
     fireEvent.blur(opens)
     await waitFor(() => expect(within(proof()).queryByText(/opens/)).toBeNull())
     fireEvent.click(screen.getByRole('button', { name: 'As for all: Rossi, Giulia' }))
-    expect(await screen.findByRole('button', { name: 'Exceptions: The same for everybody' })).toBeTruthy()
+    expect(await screen.findByRole('button', { name: 'Exceptions: The same times for all students' })).toBeTruthy()
   })
 
   test('a link without an address stops, and one that leads nowhere is explained', async () => {

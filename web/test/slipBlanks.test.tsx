@@ -4,6 +4,7 @@ import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-li
 import { type ReactNode, useState } from 'react'
 import { MoreLines } from '../src/composer/MoreLines'
 import { RecipeMenu } from '../src/composer/RecipeMenu'
+import { SeldomLines } from '../src/composer/SeldomLines'
 import { WhenLines } from '../src/composer/WhenLines'
 import { AudienceBlank } from '../src/composer/blanks/AudienceBlank'
 import { MatchRules } from '../src/composer/blanks/MatchRules'
@@ -246,15 +247,17 @@ describe('when', () => {
     const asked: string[] = []
     const now = whole(
       (props) => (
-        <WhenLines
-          {...props}
-          classes={[
-            { id: 'c1', name: '8 Heron', subject: 'Geography' },
-            { id: 'c2', name: '8 Tern', subject: 'Geography' },
-          ]}
-          addClass={(id) => asked.push(`add ${id}`)}
-          removeClass={(id) => asked.push(`remove ${id}`)}
-        />
+        <>
+          <WhenLines {...props} removeClass={(id) => asked.push(`remove ${id}`)} />
+          <SeldomLines
+            {...props}
+            classes={[
+              { id: 'c1', name: '8 Heron', subject: 'Geography' },
+              { id: 'c2', name: '8 Tern', subject: 'Geography' },
+            ]}
+            addClass={(id) => asked.push(`add ${id}`)}
+          />
+        </>
       ),
       { of, given },
     )
@@ -301,7 +304,15 @@ describe('when', () => {
 
 describe('what else', () => {
   const lines = (given: Partial<Statement> = {}, of = facts()) =>
-    whole((props) => <MoreLines {...props} />, { of, given })
+    whole(
+      (props) => (
+        <>
+          <MoreLines {...props} />
+          <SeldomLines {...props} classes={[]} addClass={() => undefined} />
+        </>
+      ),
+      { of, given },
+    )
 
   test('a cover note begins with their name; another way of sending keeps what is written', async () => {
     const now = lines()

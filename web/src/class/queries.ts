@@ -2,6 +2,7 @@ import type { Arrangement, ClassRole, OpenTimes, RosterColumn } from '@gavrin/co
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { useLocation } from 'react-router'
+import { useIntendedClass } from './intended'
 import { live } from '../live/connection'
 import { api } from '../ui/api'
 import { remember, remembered } from '../ui/cookies'
@@ -109,7 +110,8 @@ export function useCurrentClass(): ClassListed | undefined {
   useEffect(() => {
     if (inAddress) remember('class', inAddress)
   }, [inAddress])
-  const found = data?.find(({ id }) => id === inAddress)
+  const intended = useIntendedClass(pathname)
+  const found = data?.find(({ id }) => id === (intended ?? inAddress))
   if (found) return found
   const current = data?.filter(({ archived }) => !archived)
   const last = remembered('class')

@@ -25,6 +25,7 @@ import { MoreLines } from './MoreLines'
 import { Proof } from './Proof'
 import { RecipeMenu } from './RecipeMenu'
 import { SeeAs } from './SeeAs'
+import { SeldomLines } from './SeldomLines'
 import { SlipCard } from './SlipCard'
 import { WhenLines } from './WhenLines'
 import { PeersOfCopy } from './blanks/PermissionBlanks'
@@ -56,15 +57,14 @@ export function ComposerPage() {
 
 const WEEK = 7 * 86_400_000
 
-/** A slip with every blank sensibly filled in: the worksheet worked on last, the whole class, due in a week at four. */
+/** A slip with every blank sensibly filled in: the whole class, due in a week at four. Which worksheet is for its teacher to say. */
 function beginStatement(
   classId: string,
   worksheets: PlanFacts['worksheets'],
   wanted: string | null,
   now: number,
 ): Statement {
-  const library = worksheets.filter(({ editions, builtIn }) => editions.length > 0 && !builtIn)
-  const worksheet = library.find(({ id }) => id === wanted) ?? library[0]
+  const worksheet = worksheets.find(({ id, editions }) => id === wanted && editions.length > 0)
   const due = new Date(now + WEEK)
   if (due.getDay() % 6 === 0) due.setDate(due.getDate() + (due.getDay() === 6 ? 2 : 1))
   due.setHours(16, 0, 0, 0)
@@ -168,8 +168,16 @@ function Composer({ classId, data, refresh }: { classId: string; data: SlipData;
         {slip.statement.items.map((item) => (
           <SlipCard key={item.id} item={item} statement={slip.statement} facts={facts} proof={proof} change={set} />
         ))}
-        <AddSlip statement={slip.statement} facts={facts} change={set} />
         <WhenLines
+          statement={slip.statement}
+          facts={facts}
+          change={set}
+          removeClass={(id) =>
+            set({ ...slip.statement, classes: slip.statement.classes.filter((times) => times.classId !== id) })
+          }
+        />
+        <MoreLines statement={slip.statement} facts={facts} change={set} />
+        <SeldomLines
           statement={slip.statement}
           facts={facts}
           change={set}
@@ -188,11 +196,8 @@ function Composer({ classId, data, refresh }: { classId: string; data: SlipData;
                 }),
             )
           }}
-          removeClass={(id) =>
-            set({ ...slip.statement, classes: slip.statement.classes.filter((times) => times.classId !== id) })
-          }
         />
-        <MoreLines statement={slip.statement} facts={facts} change={set} />
+        <AddSlip statement={slip.statement} facts={facts} change={set} />
         <div className="slip-foot">
           <RecipeMenu statement={slip.statement} use={(recipe) => set(withRecipe(slip.statement, recipe, classId))} />
           {data.handedOutAt === null && state.is === 'kept' && (
@@ -274,7 +279,7 @@ function Composer({ classId, data, refresh }: { classId: string; data: SlipData;
 function SlipNote({ state }: { state: SlipState }) {
   switch (state.is) {
     case 'new':
-      return <>a new slip</>
+      return <>a new slip: what is given out, to whom and how</>
     case 'keeping':
       return <>keeping …</>
     case 'kept':

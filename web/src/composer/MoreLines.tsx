@@ -5,39 +5,15 @@ import { Blank, BlankChoice } from './Blank'
 import { NoteField } from './NoteField'
 import { type WholeProps, columnNames } from './blanks/slip'
 
-/** The cover note, how it is marked, its unit and its instructions. */
+/** The cover note and how it is marked. */
 export function MoreLines(props: WholeProps) {
-  const { statement, facts, change } = props
-  const units = facts.parts[0]?.facts.units ?? []
   return (
     <div className="more-lines">
       <div className="sentence">
-        Cover note: <CoverBlank {...props} />. It is <MarkingBlank {...props} />, in{' '}
-        <Blank
-          label={`Unit: ${statement.unit?.name ?? 'no unit'}`}
-          value={<bdi>{statement.unit?.name ?? 'no unit'}</bdi>}
-        >
-          <BlankChoice chosen={!statement.unit} choose={() => change({ ...statement, unit: null })}>
-            no unit
-          </BlankChoice>
-          {units.map(({ id, name }) => (
-            <BlankChoice
-              key={id}
-              chosen={statement.unit?.id === id}
-              choose={() => change({ ...statement, unit: { id, name } })}
-            >
-              {name}
-            </BlankChoice>
-          ))}
-          {units.length === 0 && (
-            <div className="blank-empty">This class has no units yet: make them under Class, Set up.</div>
-          )}
-        </Blank>
-        .
+        Cover note: <CoverBlank {...props} />. It is <MarkingBlank {...props} />.
       </div>
       <CoverPart {...props} />
       <Rubric {...props} />
-      <Instructions {...props} />
     </div>
   )
 }
@@ -245,7 +221,7 @@ function Rubric({ statement, change }: WholeProps) {
   )
 }
 
-function Instructions({ statement, change }: WholeProps) {
+export function Instructions({ statement, change }: WholeProps) {
   const { instructions } = statement
   const [open, setOpen] = useState(instructions !== null)
   if (!open)

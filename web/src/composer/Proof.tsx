@@ -52,18 +52,22 @@ export function Proof({ proof, statement, facts, failures, chosen, choose }: Pro
     <section className="proof" aria-label="Proof">
       <h2>Proof</h2>
       <div className="proof-counts" role="group" aria-label="What would change">
-        {heads.map(({ key, value, words, warns }) => (
-          <button
-            key={key}
-            type="button"
-            className={warns && value > 0 ? 'proof-count warn' : 'proof-count'}
-            aria-pressed={filter === key}
-            disabled={value === 0 && filter !== key}
-            onClick={() => setFilter(filter === key ? null : key)}
-          >
-            <span className="slab">{value}</span> {words}
-          </button>
-        ))}
+        {heads
+          .filter(
+            ({ key, value }) => value > 0 || filter === key || key === 'make' || key === 'change' || key === 'aside',
+          )
+          .map(({ key, value, words, warns }) => (
+            <button
+              key={key}
+              type="button"
+              className={warns && value > 0 ? 'proof-count warn' : 'proof-count'}
+              aria-pressed={filter === key}
+              disabled={value === 0 && filter !== key}
+              onClick={() => setFilter(filter === key ? null : key)}
+            >
+              <span className="slab">{value}</span> {words}
+            </button>
+          ))}
       </div>
       {parts.length > 0 && (
         <p className="proof-parts soft">
@@ -166,7 +170,7 @@ function ProofTable({ rows, several, chosen, choose }: TableProps) {
           </th>
           <th scope="col">Copy</th>
           {several && <th scope="col">Class</th>}
-          {withHolders && <th scope="col">Holders</th>}
+          {withHolders && <th scope="col">Students</th>}
           {withReaders && <th scope="col">Peer readers</th>}
           <th scope="col">Access</th>
           <th scope="col">Worksheet</th>

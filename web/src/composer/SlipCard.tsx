@@ -4,10 +4,11 @@ import { Button, Form } from 'react-bootstrap'
 import { Link } from 'react-router'
 import { Blank } from './Blank'
 import { CarryNote } from './CarryNote'
+import { Fold } from './Fold'
 import { PatternField } from './PatternField'
 import { AudienceBlank } from './blanks/AudienceBlank'
 import { MatchRules } from './blanks/MatchRules'
-import { ClassmatesBlank, HoldersBlank, PeersBlank } from './blanks/PermissionBlanks'
+import { ClassmatesBlank, HoldersBlank, InviteBlank, PeersBlank } from './blanks/PermissionBlanks'
 import { WayBlank } from './blanks/WayBlank'
 import { WorksheetBlank } from './blanks/WorksheetBlank'
 import { type BlankProps, type WholeProps, columnNames } from './blanks/slip'
@@ -27,7 +28,7 @@ export function SlipCard({ item, statement, facts, proof, change }: Props) {
     })
   const props: BlankProps = { item, facts, alter }
   const toRead = item.way === 'to read'
-  const shared = item.way === 'one together'
+  const newer = isNewerThere(props)
   return (
     <section className={toRead ? 'slip slip-read' : 'slip'} aria-label={toRead ? 'Slip to read' : 'Slip'}>
       <div className="sentence">
@@ -39,11 +40,6 @@ export function SlipCard({ item, statement, facts, proof, change }: Props) {
           <>
             {toRead ? '; they may ' : '. They may '}
             <HoldersBlank {...props} />
-            {!toRead && !shared && (
-              <>
-                ; classmates may <ClassmatesBlank {...props} />; <PeersBlank {...props} />
-              </>
-            )}
             {toRead ? (
               '.'
             ) : (
@@ -60,29 +56,65 @@ export function SlipCard({ item, statement, facts, proof, change }: Props) {
           </>
         )}
       </div>
-      <div className="slip-note">
-        {!item.link && <EditionNote {...props} />}
-        {!toRead && !shared && (
-          <button type="button" className="btn btn-link btn-sm" onClick={() => alter({ mayInvite: !item.mayInvite })}>
-            {item.mayInvite ? 'Holders may let classmates in' : 'Holders may not let others in'}
-          </button>
-        )}
-        {!item.link && !shared && <MatchRules {...props} />}
-        <CarryNote {...props} proof={proof} />
-        {statement.items.length > 1 && (
-          <Button
-            variant="link"
-            size="sm"
-            className="slip-remove"
-            onClick={() => change({ ...statement, items: statement.items.filter(({ id }) => id !== item.id) })}
-          >
-            Take this slip out
-          </Button>
-        )}
-      </div>
+      {newer && (
+        <div className="slip-note">
+          <EditionNote {...props} />
+        </div>
+      )}
+      <CarryNote {...props} proof={proof} />
+      {!item.link && <MoreOfSlip {...props} />}
+      {statement.items.length > 1 && (
+        <Button
+          variant="link"
+          size="sm"
+          className="slip-remove"
+          onClick={() => change({ ...statement, items: statement.items.filter(({ id }) => id !== item.id) })}
+        >
+          Take this slip out
+        </Button>
+      )}
     </section>
   )
 }
+
+/** Who else sees it, other worksheets for some, and which edition it is. */
+function MoreOfSlip(props: BlankProps) {
+  const { item } = props
+  const shared = item.way === 'one together'
+  const withOthers = item.way !== 'to read' && !shared
+  const words = [
+    ...(withOthers
+      ? [
+          `classmates ${CLASSMATES_WORDS[item.classmatesMay]}`,
+          item.peers
+            ? `${item.peers.each} peer ${item.peers.each === 1 ? 'reader' : 'readers'} each`
+            : 'no peer readers',
+          `students ${item.mayInvite ? 'may let classmates in' : 'let nobody in'}`,
+        ]
+      : []),
+    ...(item.match ? [`other worksheets by ${item.match.of.name}`] : shared ? [] : ['the same worksheet for all']),
+    ...(item.edition === null ? [] : [`edition ${item.edition}`]),
+  ]
+  if (words.length === 0) return null
+  return (
+    <Fold label="And:" words={words}>
+      {withOthers && (
+        <div className="sentence">
+          Classmates may <ClassmatesBlank {...props} />; <PeersBlank {...props} />; students <InviteBlank {...props} />.
+        </div>
+      )}
+      {!shared && <MatchRules {...props} />}
+      {!isNewerThere(props) && <EditionNote {...props} />}
+    </Fold>
+  )
+}
+
+const CLASSMATES_WORDS = {
+  none: 'do not see it',
+  view: 'may view it',
+  comment: 'may comment on it',
+  edit: 'may edit it',
+} as const
 
 function LinkBlank({ item, alter }: BlankProps) {
   const [typed, setTyped] = useState({ address: item.link?.address ?? '', title: item.link?.title ?? '' })
@@ -121,6 +153,22 @@ function LinkBlank({ item, alter }: BlankProps) {
         </Form.Group>
       </div>
     </Blank>
+  )
+}
+
+/** Whether there is a newer edition than is given, or than copies have. */
+function isNewerThere({ item, facts }: BlankProps): boolean {
+  const worksheet = facts.worksheets.find(({ id }) => id === item.worksheetId)
+  const newest = worksheet?.editions.at(-1)?.number
+  if (!worksheet || worksheet.builtIn || item.edition === null || newest === undefined) return false
+  return (
+    item.edition < newest ||
+    facts.parts.some(({ existing }) =>
+      existing.copies.some(
+        (copy) =>
+          copy.itemId === item.id && copy.worksheetId === worksheet.id && !copy.setAside && copy.edition < newest,
+      ),
+    )
   )
 }
 

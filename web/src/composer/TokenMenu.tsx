@@ -21,7 +21,7 @@ export function TokenMenu({ editor, columns, id }: Props) {
   return (
     <Dropdown className="add-token">
       <Dropdown.Toggle variant="link" size="sm" id={id}>
-        Put in
+        Insert a name part
       </Dropdown.Toggle>
       <Dropdown.Menu popperConfig={OVER_PAGE}>
         {offeredTokens(columns).map((part) => (

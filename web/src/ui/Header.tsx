@@ -1,6 +1,7 @@
 import { fullName, mayInClass } from '@gavrin/core'
 import { Dropdown } from 'react-bootstrap'
 import { Link, NavLink, useLocation, useNavigate } from 'react-router'
+import { intendClass } from '../class/intended'
 import { useClasses, useCurrentClass } from '../class/queries'
 import { Finder } from './Finder'
 import { PersonMenu } from './PersonMenu'
@@ -14,6 +15,9 @@ export function Header({ person }: { readonly person: SignedIn }) {
   const classes = useClasses()
   const current = useCurrentClass()
   const at = current ? `/class/${current.id}` : ''
+  // What one has just been writing is what is given out.
+  const open = /^\/worksheets\/([0-9a-f-]{36})/.exec(pathname)?.[1]
+  const worksheet = open ? `?worksheet=${open}` : ''
   const office = person.role === 'office'
   const may = current !== undefined && mayInClass(current.role, 'hand out', current.archived).may
   const mayWrite = current !== undefined && mayInClass(current.role, 'change the roster').may
@@ -35,7 +39,14 @@ export function Header({ person }: { readonly person: SignedIn }) {
             {classes.data
               ?.filter(({ id, archived }) => !archived || id === current.id)
               .map(({ id, name, subject, year, students }) => (
-                <Dropdown.Item key={id} active={id === current.id} onClick={() => void navigate(`/class/${id}`)}>
+                <Dropdown.Item
+                  key={id}
+                  active={id === current.id}
+                  onClick={() => {
+                    intendClass(id)
+                    void navigate(`/class/${id}`)
+                  }}
+                >
                   {name}{' '}
                   <span className="soft">
                     {subject} {year} · {students}
@@ -80,7 +91,7 @@ export function Header({ person }: { readonly person: SignedIn }) {
       <span className="top-end">
         <Finder isOffice={office} />
         {current && may && (
-          <Link to={`${at}/slip`} reloadDocument={false} className="btn btn-outline-dark">
+          <Link to={`${at}/slip${worksheet}`} reloadDocument={false} className="btn btn-outline-dark">
             New handout
           </Link>
         )}

@@ -15,7 +15,7 @@ export function ExceptionsBlank({ statement, facts, change }: WholeProps) {
   const only = exceptions.length === 1 ? byId.get(exceptions[0]!.personId) : undefined
   const words =
     exceptions.length === 0
-      ? 'The same for everybody'
+      ? 'The same times for all students'
       : `Another time for ${only ? listName(only) : exceptions.length === 1 ? 'one student' : `${exceptions.length} students`}`
   const timesOf = (personId: string) => {
     const home = facts.parts.find((part) => part.facts.members.some((member) => member.personId === personId))

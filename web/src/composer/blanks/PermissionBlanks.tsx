@@ -65,6 +65,22 @@ export function ClassmatesBlank({ item, alter }: BlankProps) {
   )
 }
 
+/** Whether students may let classmates into their copy. */
+export function InviteBlank({ item, alter }: BlankProps) {
+  const words = item.mayInvite ? 'may let classmates in' : 'let nobody in'
+  return (
+    <Blank label={`Students: ${words}`} value={words}>
+      <BlankChoice chosen={!item.mayInvite} choose={() => alter({ mayInvite: false })}>
+        let nobody in <span className="soft">only you decide who sees a copy</span>
+      </BlankChoice>
+      <BlankChoice chosen={item.mayInvite} choose={() => alter({ mayInvite: true })}>
+        may let classmates in{' '}
+        <span className="soft">whose copy it is shows it to classmates of their choice, to read or to comment</span>
+      </BlankChoice>
+    </Blank>
+  )
+}
+
 const NO_PEERS: Peers = { each: 2, may: 'comment', seed: 1, chosen: {} }
 
 /** The few who read a copy besides. */

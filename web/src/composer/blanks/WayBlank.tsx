@@ -46,7 +46,11 @@ export function WayBlank({ item, facts, alter }: BlankProps) {
             open={!item.groupSet}
           >
             {sets.map(({ id, name, groups }) => (
-              <BlankChoice key={id} chosen={item.groupSet !== null && findRef(sets, item.groupSet)?.id === id} choose={() => alter({ groupSet: { id, name } })}>
+              <BlankChoice
+                key={id}
+                chosen={item.groupSet !== null && findRef(sets, item.groupSet)?.id === id}
+                choose={() => alter({ groupSet: { id, name } })}
+              >
                 {name} <span className="soft">{groups.length} groups</span>
               </BlankChoice>
             ))}

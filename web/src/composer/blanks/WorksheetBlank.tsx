@@ -12,7 +12,7 @@ const BUILT_IN_WORDS: Readonly<Record<string, { word: string; about: string }>> 
 }
 
 export const worksheetWords = (worksheet: PlanWorksheet | undefined) =>
-  worksheet ? (BUILT_IN_WORDS[worksheet.builtIn ?? '']?.word ?? worksheet.title) : 'a worksheet'
+  worksheet ? (BUILT_IN_WORDS[worksheet.builtIn ?? '']?.word ?? worksheet.title) : 'which worksheet?'
 
 interface MenuProps {
   readonly worksheets: readonly PlanWorksheet[]
