@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import { type Statement, DEFAULT_PATTERN, token } from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { type TestClass, type TestPerson, TestSchool, fingerprint, statementFor } from './support/school.js'
@@ -139,6 +140,28 @@ describe('handing out', () => {
       'Reading a tide table (2)',
       'Reading a tide table (3)',
     ])
+  })
+
+  test('begun twice under one id it is one draft, at once or later; for another it is not there', async () => {
+    const of = await school.classOf(1)
+    const statement = statementFor(of.id, (await school.worksheet(of.teacher)).id)
+    const id = randomUUID()
+    const begin = (by: TestPerson, classId: string) =>
+      by.http.post(`/api/classes/${classId}/handouts`).send({ id, title: 'Tides', statement })
+    const [one, other] = await Promise.all([begin(of.teacher, of.id), begin(of.teacher, of.id)])
+    expect([one, other].map(({ status }) => status)).toEqual([201, 201])
+    expect([one, other].map(({ body }) => (body as { wasThere: boolean }).wasThere).toSorted()).toEqual([false, true])
+    expect(await school.count('handout', `class_id = '${of.id}'`)).toBe(1)
+    expect((await begin(of.teacher, of.id).expect(201)).body).toMatchObject({ id, version: 1, wasThere: true })
+    const elsewhere = await school.classOf(1)
+    await elsewhere.teacher.http
+      .post(`/api/classes/${elsewhere.id}/handouts`)
+      .send({
+        id,
+        title: 'Tides',
+        statement: statementFor(elsewhere.id, (await school.worksheet(elsewhere.teacher)).id),
+      })
+      .expect(404)
   })
 
   test('a worksheet of somebody else cannot be given out', async () => {

@@ -1,6 +1,7 @@
 import { type PlanFacts, applyChanges, changesToPlan, planHandout, plainItem, plainStatement } from '@gavrin/core'
 import { afterEach, describe, expect, test } from '@jest/globals'
 import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
+import { rememberBegun, rememberHanding, wasBegunHere } from '../src/composer/begun'
 import { ComposerPage } from '../src/composer/ComposerPage'
 import type { SlipData } from '../src/composer/queries'
 import { planFactsOf, planMember } from './support/samples'
@@ -33,7 +34,10 @@ const BEGINNING = {
 const CLASS = { id: 'c1', name: '8 Heron', subject: 'Geography', ink: 'plum', role: 'lead', staff: [] }
 
 /** The composer over these answers; what is not said is answered with nothing. */
-async function composed(answer: (asked: Asked) => Answer | undefined = () => undefined, address = '/class/c1/slip?worksheet=w1') {
+async function composed(
+  answer: (asked: Asked) => Answer | undefined = () => undefined,
+  address = '/class/c1/slip?worksheet=w1',
+) {
   const asked = serveWith((one) => {
     const own = answer(one)
     if (own) return own
@@ -240,6 +244,78 @@ describe('handing out', () => {
   })
 })
 
+describe('a page that is loaded again', () => {
+  test('a slip that was begun here and never came is begun anew; one of somebody else is not there', async () => {
+    const notThere = { status: 404, body: { status: 404, code: 'not-there', detail: 'Not here, or not for you.' } }
+    const answer = ({ path }: Asked) => (path === 'handouts/h7' ? notThere : undefined)
+    rememberBegun('h7')
+    await composed(answer, '/class/c1/slip/h7?worksheet=w1')
+    expect(screen.getByRole('button', { name: 'Hand out 3 copies' })).toBeTruthy()
+    cleanup()
+    rememberBegun('another')
+    serveWith(answer as (asked: Asked) => Answer)
+    const { Around } = surroundings([], { path: '/class/:classId/slip/:handoutId?', address: '/class/c1/slip/h7' })
+    render(<ComposerPage />, { wrapper: Around })
+    expect(await screen.findByText('Not here, or not for you.')).toBeTruthy()
+  })
+
+  test('the slip is kept under an id of its own from the first change on; what had come already is kept over', async () => {
+    const asked = await composed(({ method, path, body }) =>
+      method === 'POST' && path === 'classes/c1/handouts'
+        ? { status: 201, body: { id: (body as { id: string }).id, version: 1, wasThere: true } }
+        : method === 'PUT'
+          ? { body: { version: 2 } }
+          : undefined,
+    )
+    fireEvent.change(screen.getByLabelText('Title of the handout'), { target: { value: 'Tides' } })
+    await waitFor(() => expect(asked.some(({ method }) => method === 'PUT')).toBe(true))
+    const { id } = asked.find(({ method }) => method === 'POST')!.body as { id: string }
+    expect(asked.find(({ method }) => method === 'PUT')).toMatchObject({
+      path: `handouts/${id}`,
+      body: { title: 'Tides', version: 1 },
+    })
+    expect(await screen.findByText(/slip kept/)).toBeTruthy()
+    expect(wasBegunHere(id)).toBe(true)
+  })
+
+  test('in the moment of handing out, it leads to the board of what came of it', async () => {
+    const statement = plainStatement([plainItem('first', 'w1', 1)], [{ classId: 'c1', opensAt: null, dueAt: null }])
+    const slip: SlipData = {
+      ...BEGINNING,
+      id: 'h1',
+      title: 'Tides',
+      statement,
+      given: statement,
+      version: 3,
+      handedOutAt: 5,
+      lastRunAt: 5,
+      undoable: null,
+      mayHandOut: true,
+    }
+    const answer = ({ path }: Asked) =>
+      path === 'handouts/h1'
+        ? { body: slip }
+        : path === 'handouts/h1/hand-out'
+          ? { body: { total: 3, done: 3, finished: true, failures: [] } }
+          : path === 'classes/c1'
+            ? { body: CLASS }
+            : { body: [] }
+    const opened = () => {
+      serveWith(answer)
+      const { Around } = surroundings([], { path: '/class/:classId/slip/:handoutId?', address: '/class/c1/slip/h1' })
+      render(<ComposerPage />, { wrapper: Around })
+    }
+    rememberHanding('h1', 4)
+    opened()
+    expect(await screen.findByText('elsewhere')).toBeTruthy()
+    cleanup()
+    // Nothing was handed out since: it is a slip as any other.
+    rememberHanding('h1', 5)
+    opened()
+    expect(await screen.findByRole('region', { name: 'Proof' })).toBeTruthy()
+  })
+})
+
 describe('a slip that was handed out', () => {
   const statement = plainStatement([plainItem('first', 'w1', 1)], [{ classId: 'c1', opensAt: null, dueAt: null }])
   const done = applyChanges(
@@ -254,6 +330,7 @@ describe('a slip that was handed out', () => {
     given: statement,
     version: 3,
     handedOutAt: 1,
+    lastRunAt: 1,
     undoable: { kind: 'hand out', at: 1 },
     mayHandOut: true,
     parts: [{ ...BEGINNING.parts[0]!, id: 'h1', handedOutAt: 1, existing: done }],

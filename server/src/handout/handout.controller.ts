@@ -27,7 +27,7 @@ import { RecipeService } from './recipe.service.js'
 import { ShelfService } from './shelf.service.js'
 import { WalkInService } from './walkIn.service.js'
 
-class BeginHandoutDto {
+class SlipDto {
   @ApiProperty()
   @IsString()
   @MaxLength(HANDOUT_TITLE_LIMIT, { message: `A title has up to ${HANDOUT_TITLE_LIMIT} characters.` })
@@ -35,7 +35,12 @@ class BeginHandoutDto {
   @ApiProperty({ type: Object }) @IsObject() statement: object
 }
 
-class KeepHandoutDto extends BeginHandoutDto {
+class BeginHandoutDto extends SlipDto {
+  /** Chosen by who begins it: sent twice it is one. */
+  @ApiProperty({ required: false }) @IsOptional() @IsUUID() id?: string
+}
+
+class KeepHandoutDto extends SlipDto {
   @ApiProperty() @IsInt() @Min(1) version: number
 }
 

@@ -14,7 +14,7 @@ import { InjectDataSource } from '@nestjs/typeorm'
 import { randomUUID } from 'node:crypto'
 import { DataSource } from 'typeorm'
 import { valueOf } from '../common/checked.js'
-import { conflict } from '../common/problemDetails.js'
+import { conflict, notThere } from '../common/problemDetails.js'
 import { classRole, holdInClass } from '../roster/classRole.js'
 import { SEEN_BY_VIEWER } from '../worksheet/worksheetAccess.js'
 import { Handout } from './handout.entity.js'
@@ -27,7 +27,7 @@ import {
   keepInSet,
   refuseForeignWorksheets,
 } from './handoutSet.js'
-import { lastUndoable } from './undoing.js'
+import { lastRuns, lastUndoable } from './undoing.js'
 import { existingOf, planFacts, planWorksheets, worksheetsOf } from './planFacts.js'
 
 export const HANDOUT_TITLE_LIMIT = 200
@@ -79,26 +79,43 @@ export class HandoutService {
     )
   }
 
-  /** Begins a handout as a draft, with the next number of each class it is for. */
+  /**
+   * Begins a handout as a draft, with the next number of each class it is for. Begun under the same id by the same person before,
+   * it is that one, as it is by now.
+   */
   async create(
     viewer: Viewer,
     classId: string,
-    input: { title: string; statement: unknown },
-  ): Promise<{ id: string; number: number; version: number }> {
+    input: { id?: string | undefined; title: string; statement: unknown },
+  ): Promise<{ id: string; number: number; version: number; wasThere: boolean }> {
     const read = valueOf(checkStatement(input.statement))
     const statement: Statement = read.classes.some((times) => times.classId === classId)
       ? read
       : { ...read, classes: [{ classId, opensAt: null, dueAt: null }, ...read.classes] }
     return this.source.transaction(async (tx) => {
       for (const times of statement.classes) await holdInClass(tx, viewer, times.classId, 'hand out')
+      if (input.id !== undefined) {
+        // Whoever sends it twice at once waits here for the first.
+        await tx.query('SELECT pg_advisory_xact_lock(hashtextextended($1, 0))', [input.id])
+        const known = await tx.findOneBy(Handout, { schoolId: viewer.schoolId, id: input.id })
+        if (known) {
+          if (known.createdBy !== viewer.personId || known.classId !== classId) throw notThere()
+          return { id: known.id, number: known.number, version: known.version, wasThere: true }
+        }
+      }
       await refuseForeignWorksheets(tx, viewer, statement, null)
       const setId = statement.classes.length > 1 ? randomUUID() : null
       let own: Handout | null = null
       for (const times of statement.classes) {
-        const made = await addHandout(tx, viewer, times.classId, { title: cleanText(input.title), statement, setId })
+        const made = await addHandout(tx, viewer, times.classId, {
+          title: cleanText(input.title),
+          statement,
+          setId,
+          ...(times.classId === classId && { id: input.id }),
+        })
         if (times.classId === classId) own = made
       }
-      return { id: own!.id, number: own!.number, version: 1 }
+      return { id: own!.id, number: own!.number, version: 1, wasThere: false }
     })
   }
 
@@ -125,6 +142,7 @@ export class HandoutService {
         existing: await existingOf(this.source, viewer.schoolId, part.id, true),
       })
     }
+    const [last] = await lastRuns(manager, all)
     const [undone] = mayHandOut ? await lastUndoable(manager, all) : []
     return {
       id: handout.id,
@@ -137,6 +155,7 @@ export class HandoutService {
       version: handout.version,
       handedOutAt: handout.handedOutAt?.getTime() ?? null,
       updatedAt: handout.updatedAt.getTime(),
+      lastRunAt: last?.startedAt.getTime() ?? null,
       undoable: undone ? { kind: undone.run.kind, at: undone.run.startedAt.getTime() } : null,
       mayHandOut,
       worksheets: await this.offered(viewer, worksheetsOf(handout.statement)),

@@ -73,7 +73,8 @@ export async function addHandout(
   tx: EntityManager,
   viewer: Viewer,
   classId: string,
-  input: Pick<Handout, 'title' | 'statement' | 'setId'> & Partial<Pick<Handout, 'version' | 'kind'>>,
+  input: Pick<Handout, 'title' | 'statement' | 'setId'> &
+    Partial<Pick<Handout, 'version' | 'kind'>> & { id?: string | undefined },
 ): Promise<Handout> {
   const isShelf = input.kind === 'shelf'
   const [rows] = isShelf
@@ -86,7 +87,6 @@ export async function addHandout(
   const { opensAt, dueAt } = timesFor(input.statement, classId)
   const handout = tx.create(Handout, {
     schoolId: viewer.schoolId,
-    id: randomUUID(),
     classId,
     number: rows[0]!.number,
     kind: 'handout',
@@ -94,6 +94,7 @@ export async function addHandout(
     handedOutAt: null,
     version: 1,
     ...input,
+    id: input.id ?? randomUUID(),
     createdBy: viewer.personId,
     createdAt: now,
     updatedAt: now,

@@ -20,6 +20,7 @@ import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
 import { useNow } from '../ui/useNow'
 import { AddSlip } from './AddSlip'
+import { rememberBegun } from './begun'
 import { HandOutBar } from './HandOutBar'
 import { MoreLines } from './MoreLines'
 import { Proof } from './Proof'
@@ -87,9 +88,10 @@ function Composer({ classId, data, refresh }: { classId: string; data: SlipData;
       : beginStatement(classId, data.worksheets, search.get('worksheet'), Date.now()),
   }))
   // The address names the draft from now on, so that loading the page again opens it; nothing on the page is loaded anew.
-  const { slip, state, change, flush } = useSlip(classId, data, first, (id) =>
-    window.history.replaceState(window.history.state, '', `/class/${classId}/slip/${id}`),
-  )
+  const { slip, state, change, flush } = useSlip(classId, data, first, (id) => {
+    rememberBegun(id)
+    window.history.replaceState(window.history.state, '', `/class/${classId}/slip/${id}`)
+  })
   const { parts, addClass, trouble: classTrouble } = useParts(data, slip.statement)
   const facts: SlipFacts = useMemo(() => ({ worksheets: data.worksheets, parts }), [data.worksheets, parts])
   const worksheetTitle = titleFrom(slip.statement, data.worksheets)
@@ -103,6 +105,7 @@ function Composer({ classId, data, refresh }: { classId: string; data: SlipData;
   const handing = useHandOut({
     classId,
     handoutId: data.id,
+    lastRunAt: data.lastRunAt,
     keep: () => {
       const title = slip.title || worksheetTitle
       if (title !== slip.title) change({ ...slip, title })

@@ -1,6 +1,7 @@
 import type { CopyState, PlanFacts, ProofPart, Statement } from '@gavrin/core'
 import { type UseQueryResult, useQuery } from '@tanstack/react-query'
-import { api } from '../ui/api'
+import { ApiError, api } from '../ui/api'
+import { wasBegunHere } from './begun'
 
 export interface HandoutListed {
   readonly id: string
@@ -40,6 +41,8 @@ export interface SlipData {
   readonly given: Statement | null
   readonly version: number
   readonly handedOutAt: number | null
+  /** When it was last begun to be handed out, or undone. */
+  readonly lastRunAt: number | null
   /** What can be undone. */
   readonly undoable: { readonly kind: 'hand out' | 'undo'; readonly at: number } | null
   readonly mayHandOut: boolean
@@ -106,8 +109,14 @@ export const useWalkIns = (handoutId: string): UseQueryResult<WalkIn[]> =>
     refetchInterval: 10_000,
   })
 
+/** A slip; of one that was begun in this window and never reached the server, what a new one is composed of. */
 export async function fetchSlip(classId: string, handoutId: string | undefined): Promise<SlipData> {
-  if (handoutId) return api.get<SlipData>(`handouts/${handoutId}`)
+  if (handoutId)
+    try {
+      return await api.get<SlipData>(`handouts/${handoutId}`)
+    } catch (error) {
+      if (!(error instanceof ApiError) || error.status !== 404 || !wasBegunHere(handoutId)) throw error
+    }
   const beginning = await api.get<Pick<SlipData, 'number' | 'worksheets' | 'classes' | 'parts'>>(
     `classes/${classId}/handouts/beginning`,
   )
@@ -119,6 +128,7 @@ export async function fetchSlip(classId: string, handoutId: string | undefined):
     given: null,
     version: 0,
     handedOutAt: null,
+    lastRunAt: null,
     undoable: null,
     mayHandOut: true,
   }

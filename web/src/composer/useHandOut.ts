@@ -3,12 +3,15 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { ApiError, api } from '../ui/api'
+import { forgetHanding, rememberHanding, wasHandingOut } from './begun'
 import { type Run, handoutsKey } from './queries'
 
 interface Wish {
   readonly classId: string
   /** Null: a slip that is not kept yet. */
   readonly handoutId: string | null
+  /** When it was last begun to be handed out. */
+  readonly lastRunAt: number | null
   /** Keeps the slip; its id and version, or null if it could not be kept. */
   readonly keep: () => Promise<{ id: string; version: number } | null>
   /** The changes in the proof as it is now. */
@@ -18,10 +21,11 @@ interface Wish {
 }
 
 /** Handing out, as far as it is; what failed of it tried again; the last one undone. */
-export function useHandOut({ classId, handoutId, keep, changesNow, refresh }: Wish) {
+export function useHandOut({ classId, handoutId, lastRunAt, keep, changesNow, refresh }: Wish) {
   const client = useQueryClient()
   const navigate = useNavigate()
-  const [running, setRunning] = useState<string | null>(null)
+  // Loaded again while it was being handed out: it goes on where it is.
+  const [running, setRunning] = useState<string | null>(() => (wasHandingOut(handoutId, lastRunAt) ? handoutId : null))
   const run = useQuery({
     queryKey: ['run', running],
     queryFn: () => api.get<Run>(`handouts/${running}/hand-out`),
@@ -39,6 +43,7 @@ export function useHandOut({ classId, handoutId, keep, changesNow, refresh }: Wi
           'slip-not-kept',
           'Nothing was handed out, because the slip could not be kept. Try again in a moment.',
         )
+      rememberHanding(kept.id, lastRunAt)
       const begun = await api.post<Run>(`handouts/${kept.id}/hand-out`, {
         version: kept.version,
         fingerprint: fingerprintChanges(changesNow()),
@@ -47,6 +52,7 @@ export function useHandOut({ classId, handoutId, keep, changesNow, refresh }: Wi
     },
     onSuccess: ({ id }) => setRunning(id),
     onError: async (error) => {
+      forgetHanding()
       if (error instanceof ApiError && (error.code === 'proof-changed' || error.code === 'nothing-to-do'))
         await refresh()
     },
@@ -72,6 +78,7 @@ export function useHandOut({ classId, handoutId, keep, changesNow, refresh }: Wi
   const failed = failures.size
   useEffect(() => {
     if (!finished || running === null) return
+    forgetHanding()
     void client.invalidateQueries({ queryKey: handoutsKey(classId) })
     void client.invalidateQueries({ queryKey: ['board', running] })
     if (failed === 0) void navigate(`/class/${classId}/handouts/${running}`)

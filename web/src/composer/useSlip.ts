@@ -21,6 +21,7 @@ export function useSlip(classId: string, data: SlipData, first: Slip, onBegun: (
   const [slip, setSlip] = useState(first)
   const [state, setState] = useState<SlipState>(data.id ? { is: 'kept', at: null } : { is: 'new' })
   const known = useRef({ id: data.id, version: data.version })
+  const chosenId = useRef(crypto.randomUUID() as string)
   const latest = useRef(first)
   const dirty = useRef(false)
   const running = useRef<Promise<void>>(Promise.resolve())
@@ -39,9 +40,15 @@ export function useSlip(classId: string, data: SlipData, first: Slip, onBegun: (
         setState({ is: 'keeping' })
         try {
           if (known.current.id === null) {
-            const made = await api.post<{ id: string; version: number }>(`classes/${classId}/handouts`, sent)
+            // The id is chosen here: sent twice, or over a reload, it is one slip.
+            begun.current(chosenId.current)
+            const made = await api.post<{ id: string; version: number; wasThere: boolean }>(
+              `classes/${classId}/handouts`,
+              { id: chosenId.current, ...sent },
+            )
             known.current = { id: made.id, version: made.version }
-            begun.current(made.id)
+            // It had come, though its answer had not: what is here now is kept over it.
+            if (made.wasThere) return
           } else {
             const { id, version } = known.current
             const kept = await api.put<{ version: number }>(`handouts/${id}`, { ...sent, version })
