@@ -417,6 +417,52 @@ describe('a slip that was handed out', () => {
     )
   })
 
+  describe('two people edit it', () => {
+    const theirs = (alteration: object) => ({ ...statement, ...alteration })
+    /** Another window kept this meanwhile; what is kept here afterwards. */
+    const both = async (alteration: object) => {
+      let version = 3
+      const asked = await composed(({ method, path, body }) => {
+        if (path !== 'handouts/h1') return undefined
+        if (method === 'GET')
+          return { body: version === 3 ? opened() : opened({ statement: theirs(alteration), version }) }
+        if ((body as { version: number }).version === version) return { body: { version: version + 1 } }
+        version = 4
+        return { status: 409, body: { status: 409, code: 'changed-meanwhile', detail: 'Changed meanwhile.' } }
+      }, '/class/c1/slip/h1')
+      version = 4
+      return () =>
+        asked.filter(({ method }) => method === 'PUT').map(({ body }) => body as { version: number; statement: object })
+    }
+
+    test('what one of them changed is taken over, and said', async () => {
+      const kept = await both({ joiners: 'wait' })
+      await fill(/^They may:/, /^only view/)
+      expect(await screen.findByText(/Who joins later: waits/)).toBeTruthy()
+      await waitFor(() => expect(kept()).toHaveLength(2))
+      expect(kept()[1]).toMatchObject({ version: 4, statement: { joiners: 'wait', items: [{ holdersMay: 'view' }] } })
+      fireEvent.click(screen.getByRole('button', { name: 'Seen' }))
+      expect(screen.queryByText(/Changed meanwhile/)).toBeNull()
+    })
+
+    test('what both changed stands side by side, and nothing is kept or handed out before it is settled', async () => {
+      const kept = await both({ items: [{ ...statement.items[0]!, holdersMay: 'comment' }] })
+      await fill(/^They may:/, /^only view/)
+      const table = within(await screen.findByRole('region', { name: 'Changed by both' }))
+      const row = table.getByRole('row', { name: /^They may/ })
+      expect(row.textContent).toBe('They mayviewcomment')
+      fireEvent.click(screen.getByRole('button', { name: /^Change 3 copies/ }))
+      expect(await screen.findByText(/^Nothing was handed out, because the slip could not be kept/)).toBeTruthy()
+      expect(kept()).toHaveLength(1)
+      fireEvent.click(table.getByRole('radio', { name: 'They may: theirs' }))
+      fireEvent.click(table.getByRole('button', { name: 'Keep the slip like this' }))
+      await waitFor(() => expect(kept()).toHaveLength(2))
+      expect(kept()[1]).toMatchObject({ version: 4, statement: { items: [{ holdersMay: 'comment' }] } })
+      expect(await screen.findByRole('button', { name: 'They may: comment' })).toBeTruthy()
+      expect(screen.queryByRole('region', { name: 'Changed by both' })).toBeNull()
+    })
+  })
+
   test('only the wording changed: that is handed out too', async () => {
     await shown(opened({ given: { ...statement, marking: { kind: 'points', points: 5 } } }))
     expect(screen.getByRole('button', { name: 'Hand out the new wording' })).toBeTruthy()

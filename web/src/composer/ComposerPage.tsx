@@ -28,6 +28,7 @@ import { RecipeMenu } from './RecipeMenu'
 import { SeeAs } from './SeeAs'
 import { SeldomLines } from './SeldomLines'
 import { SlipCard } from './SlipCard'
+import { SettleSlips, TakenOver } from './TwoSlips'
 import { WhenLines } from './WhenLines'
 import { PeersOfCopy } from './blanks/PermissionBlanks'
 import type { SlipFacts } from './blanks/slip'
@@ -88,9 +89,12 @@ function Composer({ classId, data, refresh }: { classId: string; data: SlipData;
       : beginStatement(classId, data.worksheets, search.get('worksheet'), Date.now()),
   }))
   // The address names the draft from now on, so that loading the page again opens it; nothing on the page is loaded anew.
-  const { slip, state, change, flush } = useSlip(classId, data, first, (id) => {
-    rememberBegun(id)
-    window.history.replaceState(window.history.state, '', `/class/${classId}/slip/${id}`)
+  const { slip, state, change, flush, settle, taken, seen } = useSlip(classId, data, first, {
+    onBegun: (id) => {
+      rememberBegun(id)
+      window.history.replaceState(window.history.state, '', `/class/${classId}/slip/${id}`)
+    },
+    onMerged: () => void refresh(),
   })
   const { parts, addClass, trouble: classTrouble } = useParts(data, slip.statement)
   const facts: SlipFacts = useMemo(() => ({ worksheets: data.worksheets, parts }), [data.worksheets, parts])
@@ -129,8 +133,8 @@ function Composer({ classId, data, refresh }: { classId: string; data: SlipData;
   }, [data.number, shownTitle])
 
   const stops = proof.parts.some(({ plan }) => planStops(plan))
-  const seen = chosen ?? firstRow(proof)
-  const seenPerson = seen?.copy.holders[0]?.personId
+  const shown = chosen ?? firstRow(proof)
+  const shownPerson = shown?.copy.holders[0]?.personId
   const chosenItem = chosen && slip.statement.items.find(({ id }) => id === chosen.copy.itemId)
   // Only what is no copy's was changed: instructions, marking, the cover note for those who come later.
   const onlyWords = proof.changes.length === 0 && data.given !== null && !isSame(data.given, slip.statement)
@@ -157,16 +161,11 @@ function Composer({ classId, data, refresh }: { classId: string; data: SlipData;
             .join('')}
           <SlipNote state={state} />
         </p>
-        {state.is === 'not kept' && (
-          <Notice kind="bad">
-            {state.sentence}{' '}
-            {state.stale && (
-              <Button variant="link" onClick={() => void navigate(0)}>
-                Open the newer one
-              </Button>
-            )}
-          </Notice>
+        {state.is === 'not kept' && <Notice kind="bad">{state.sentence}</Notice>}
+        {state.is === 'to settle' && (
+          <SettleSlips conflicts={state.conflicts} slip={slip} facts={facts} settle={settle} />
         )}
+        <TakenOver taken={taken} slip={slip} facts={facts} close={seen} />
         {classTrouble && <Notice kind="bad">{classTrouble}</Notice>}
         {slip.statement.items.map((item) => (
           <SlipCard key={item.id} item={item} statement={slip.statement} facts={facts} proof={proof} change={set} />
@@ -235,9 +234,9 @@ function Composer({ classId, data, refresh }: { classId: string; data: SlipData;
           classId={classId}
           chosen={chosen?.slotKey ?? null}
         >
-          {seen && seenPerson && (
+          {shown && shownPerson && (
             <Button variant="outline-dark" onClick={() => setSeeing(true)}>
-              See as <bdi>{firstNameOf(seen, seenPerson)}</bdi>
+              See as <bdi>{firstNameOf(shown, shownPerson)}</bdi>
             </Button>
           )}
           {chosen && chosenItem && (
@@ -264,12 +263,12 @@ function Composer({ classId, data, refresh }: { classId: string; data: SlipData;
           )}
         </HandOutBar>
       </div>
-      {seeing && seen && seenPerson && (
+      {seeing && shown && shownPerson && (
         <SeeAs
-          copy={seen.copy}
-          personId={seenPerson}
+          copy={shown.copy}
+          personId={shownPerson}
           statement={slip.statement}
-          facts={{ ...seen.part.facts, worksheets: data.worksheets }}
+          facts={{ ...shown.part.facts, worksheets: data.worksheets }}
           title={shownTitle}
           ink={opened.data?.ink ?? 'deep blue'}
           close={() => setSeeing(false)}
@@ -288,6 +287,7 @@ function SlipNote({ state }: { state: SlipState }) {
     case 'kept':
       return <>slip kept</>
     case 'not kept':
+    case 'to settle':
       return <span className="bad">not kept</span>
   }
 }

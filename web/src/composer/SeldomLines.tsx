@@ -81,7 +81,8 @@ export function SeldomLines(props: Props) {
   )
 }
 
-const joinersWord = ({ joiners }: WholeProps['statement']) => (joiners === 'wait' ? 'waits' : 'gets theirs by itself')
+export const joinersWord = ({ joiners }: Pick<WholeProps['statement'], 'joiners'>) =>
+  joiners === 'wait' ? 'waits' : 'gets theirs by itself'
 
 const AFTER = [
   { pensDownAtDue: false, lateWork: true, word: 'late work is taken', about: 'it is marked overdue' },
@@ -105,7 +106,7 @@ const AFTER = [
   },
 ] as const
 
-const afterOf = ({ pensDownAtDue, lateWork }: WholeProps['statement']) =>
+export const afterOf = ({ pensDownAtDue, lateWork }: Pick<WholeProps['statement'], 'pensDownAtDue' | 'lateWork'>) =>
   AFTER.find((after) => after.pensDownAtDue === pensDownAtDue && after.lateWork === lateWork)!
 
 function AfterBlank({ statement, change }: WholeProps) {
