@@ -82,7 +82,9 @@ test('one for all is mended to one each: who wrote keeps what they wrote', async
   await expect(teacher.getByRole('button', { name: '1 set aside' })).toBeVisible()
 
   await pip.goto('/')
-  await pip.getByRole('link', { name: /Words at sea/ }).click()
+  // The copy that all shared is on the desk too, kept from before.
+  await expect(pip.getByRole('heading', { name: 'Kept from before' })).toBeVisible()
+  await pip.getByRole('link', { name: /^working Sea-word glossary Words at sea/ }).click()
   await expect(pip.getByRole('textbox', { name: /^Answer 3/ })).toHaveValue('bollard')
   await expect(pip.getByText('1 of 3 answered')).toBeVisible()
   // Undone, it is as it was.
@@ -242,9 +244,9 @@ test('a corrected worksheet reaches a copy in work; what was answered to what is
 
 test('a late joiner who waits is shown on the desk and given theirs', async ({ browser }) => {
   const teacher = await windowOf(browser, 'Birgit Sandvik')
-  const line = teacher.getByRole('listitem').filter({ hasText: 'has no copy of “Measuring ropes” yet' })
+  const line = teacher.getByRole('listitem').filter({ hasText: /“Measuring ropes”: .* has no copy yet/ })
   await expect(line).toContainText('7 Dunlin, No. 2')
-  await line.getByRole('link', { name: 'Hand out' }).click()
+  await line.getByRole('link', { name: 'Look at the proof' }).click()
   await handOut(teacher, /^Hand out 1 copy/)
   await teacher.goto('/')
   await expect(teacher.getByText('Needs you')).toBeVisible()

@@ -224,6 +224,7 @@ function List({ title, about, copies, now }: ListProps) {
             <li key={copy.id} data-ink={inkName(copy.ink)}>
               <Link to={`/copies/${copy.id}`}>
                 <SheetMark
+                  {...(copy.setAside && { silent: true })}
                   state={copy.state}
                   share={copy.spaces ? copy.answered / copy.spaces : 0}
                   pensDown={copy.pensDown}
@@ -241,7 +242,7 @@ function List({ title, about, copies, now }: ListProps) {
                   {copy.note && !isInState(copy) && <span className="my-copy-note">{noteStart(copy.note, 120)}</span>}
                 </span>
                 <span className="my-copy-state">
-                  {copy.way === 'to read' ? (copy.link ? 'link' : 'to read') : copy.state}
+                  {copy.setAside ? 'kept' : copy.way === 'to read' ? (copy.link ? 'link' : 'to read') : copy.state}
                   {copy.way !== 'to read' && copy.spaces > 0 && (
                     <span className="soft">
                       {copy.answered} of {copy.spaces} answered
