@@ -379,6 +379,7 @@ describe('a slip that was handed out', () => {
       kind: 'hand out',
       at: Date.now(),
       by: 'Maren Holt',
+      isFirst: true,
       copies: [copy('k1'), copy('k2', { written: true, state: 'submitted' }), copy('k3', { becomes: ['rename'] })],
       counts: { make: 0, change: 1, aside: 2 },
       notes: 2,

@@ -38,6 +38,8 @@ export interface UndoProof {
   /** What is undone: a hand-out, or an undo. */
   readonly kind: 'hand out' | 'undo'
   readonly at: number
+  /** Nothing was handed out before it: the slip stays as it is, a draft. */
+  readonly isFirst: boolean
   readonly by: string
   readonly copies: readonly UndoneCopy[]
   readonly counts: { readonly make: number; readonly change: number; readonly aside: number }
@@ -115,6 +117,7 @@ export async function proveUndo(tx: EntityManager, driver: RunDriver, undone: re
   return {
     kind: run.kind === 'undo' ? 'undo' : 'hand out',
     at: run.startedAt.getTime(),
+    isFirst: undone.every(({ target }) => target.items.length === 0),
     by: by ? fullName(by) : '',
     copies: copies.toSorted((a, b) => a.title.localeCompare(b.title)),
     counts,

@@ -37,10 +37,14 @@ export function CarryNote({ item, alter, proof }: Props) {
     const titles = new Map(
       plan.copies.flatMap(({ slotKey, itemId, title }) => (itemId === item.id ? [[slotKey, title]] : [])),
     )
-    return over.meetings.flatMap((meeting) => {
-      const title = titles.get(meeting.slotKey)
-      return title === undefined ? [] : [{ part, meeting, title }]
-    })
+    const order = Object.keys(part.existing.asked ?? {})
+    const placeOf = ({ toSpace }: Meeting) => order.indexOf(baseAddress(toSpace).base)
+    return over.meetings
+      .flatMap((meeting) => {
+        const title = titles.get(meeting.slotKey)
+        return title === undefined ? [] : [{ part, meeting, title }]
+      })
+      .toSorted((a, b) => a.title.localeCompare(b.title) || placeOf(a.meeting) - placeOf(b.meeting))
   })
   return (
     <div className="carry-note">
@@ -108,7 +112,9 @@ function MeetingChoice({
   return (
     <Form.Group controlId={`meeting-${key}`.replaceAll(/[^\w-]/g, '-')}>
       <Form.Label>
-        <bdi>{title}</bdi>
+        <strong>
+          <bdi>{title}</bdi>
+        </strong>
         {asked && (
           <span className="soft">
             {' '}

@@ -21,6 +21,7 @@ interface UndoneCopy {
 interface UndoProof {
   readonly kind: 'hand out' | 'undo'
   readonly at: number
+  readonly isFirst: boolean
   readonly by: string
   readonly copies: readonly UndoneCopy[]
   readonly counts: { readonly make: number; readonly change: number; readonly aside: number }
@@ -123,7 +124,10 @@ function UndoneCopies({ proof, several }: { proof: UndoProof; several: boolean }
             by <bdi>{proof.by}</bdi>
           </>
         )}{' '}
-        is taken back, and the slip is as it was handed out before.{' '}
+        is taken back.{' '}
+        {proof.isFirst
+          ? 'Nothing was handed out before it: the slip stays, as a draft.'
+          : 'The slip is again as it was handed out before.'}{' '}
         {rows.length === 0 && 'No copy changes by it: only what stands above them.'}
       </p>
       {counts.aside > 0 && (
