@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test'
 import { openCluster } from '../scripts/lib/postgres.mjs'
-import { clusterOf, test, windowOf } from './support/people.js'
+import { clusterOf, test, windowOf, submit } from './support/people.js'
 
 test('the database goes away while a student writes: the page is honest, the writing outlives a reload, all is saved after', async ({
   browser,
@@ -20,7 +20,7 @@ test('the database goes away while a student writes: the page is honest, the wri
     await page.getByLabel(/^Answer 3/).fill('before and during')
     await expect(page.getByText('Not saved yet', { exact: true })).toBeVisible()
     await expect(page.getByText('Keep writing; what you write is kept in this browser')).toBeVisible()
-    await page.getByRole('button', { name: 'Submit' }).first().click()
+    await submit(page)
     await expect(page.getByText('Not submitted yet: Gavrin cannot be reached at the moment.')).toBeVisible()
     await page.getByRole('button', { name: 'Go on writing instead' }).click()
     await expect(page.getByLabel(/^Answer 3/)).toHaveValue('before and during')

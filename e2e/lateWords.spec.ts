@@ -1,5 +1,5 @@
 import { type Browser, type Page, expect } from '@playwright/test'
-import { test, windowOf } from './support/people.js'
+import { test, windowOf, submit } from './support/people.js'
 
 // Every letter that stood on a screen is afterwards in the answer or in late writing, and the page says which.
 
@@ -39,7 +39,7 @@ const openSeaWords = async (page: Page) => {
 async function submitElsewhere(browser: Browser, name: string): Promise<void> {
   const other = await windowOf(browser, name)
   await openSeaWords(other)
-  await other.getByRole('button', { name: 'Submit' }).first().click()
+  await submit(other)
   await expect(other.getByText(/It stands still now/)).toBeVisible()
 }
 
@@ -115,14 +115,14 @@ test('submitting while offline rests the pen and says so; it is done when the co
   await page.context().setOffline(true)
   line.cut = true
   await page.getByLabel(/^Answer 3/).fill('all of it')
-  await page.getByRole('button', { name: 'Submit' }).first().click()
+  await submit(page)
   await expect(page.getByText('Not submitted yet: Gavrin cannot be reached at the moment.')).toBeVisible()
   await expect(page.getByText('the pen rests until then')).toBeVisible()
   await expect(page.getByLabel(/^Answer 3/)).toHaveText('all of it')
   // Thought better of it, and again.
   await page.getByRole('button', { name: 'Go on writing instead' }).click()
   await page.getByLabel(/^Answer 3/).fill('all of it, and more')
-  await page.getByRole('button', { name: 'Submit' }).first().click()
+  await submit(page)
   await expect(page.getByRole('button', { name: 'Waiting to submit' }).first()).toBeVisible()
 
   await page.context().setOffline(false)

@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test'
-import { test, windowOf } from './support/people.js'
+import { test, windowOf, submit } from './support/people.js'
 
 const ROWS = [
   'Surname\tGiven name\tMail',
@@ -137,14 +137,14 @@ test('from a pasted roster to submitted copies', async ({ browser }) => {
   })
 
   await test.step('submit, stand still, take back', async () => {
-    await student.getByRole('button', { name: 'Submit' }).first().click()
+    await submit(student)
     await expect(student.getByText('It stands still now; you can take it back')).toBeVisible()
     await expect(student.getByRole('textbox')).toHaveCount(0)
     await expect(teacher.getByRole('button', { name: '1 submitted' })).toBeVisible()
     await student.getByRole('button', { name: 'Take back' }).first().click()
     await expect(student.getByRole('textbox', { name: /^Answer 1/ })).toBeVisible()
     await expect(teacher.getByRole('button', { name: '1 taken back' })).toBeVisible()
-    await student.getByRole('button', { name: 'Submit' }).first().click()
+    await submit(student)
     await expect(teacher.getByRole('button', { name: '1 submitted' })).toBeVisible()
   })
 

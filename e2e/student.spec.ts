@@ -1,5 +1,5 @@
 import { type Page, expect } from '@playwright/test'
-import { test, windowOf } from './support/people.js'
+import { test, windowOf, submit } from './support/people.js'
 
 async function openTides(page: Page): Promise<void> {
   await page.getByRole('link', { name: /Reading a tide table/ }).click()
@@ -109,7 +109,7 @@ test('what could not be sent outlives the page; if the copy stands still by then
     await other.getByRole('link', { name: /Our sea words/ }).click()
     await expect(other.getByText('All saved')).toBeVisible()
     await expect(other.getByLabel(/^Answer 3/)).toHaveValue('in time')
-    await other.getByRole('button', { name: 'Submit' }).first().click()
+    await submit(other)
     await expect(other.getByText(/It stands still now/)).toBeVisible()
   })
 

@@ -76,3 +76,12 @@ export async function windowOf(
   await isListenedTo(page)
   return page
 }
+
+/** Submits a copy, also with answers that are empty. */
+export async function submit(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Submit' }).first().click()
+  const asIs = page.getByRole('button', { name: 'Submit as it is' })
+  const resting = page.getByRole('button', { name: /^(Submitting|Waiting to submit|Take back)/ }).first()
+  await expect(asIs.or(resting).first()).toBeVisible()
+  if (await asIs.isVisible()) await asIs.click()
+}

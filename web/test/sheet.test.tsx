@@ -1,8 +1,9 @@
 import { afterEach, expect, test } from '@jest/globals'
 import { type AnswerSpace, type WorksheetContent, newAnswerDoc, readAnswer } from '@gavrin/core'
-import { cleanup, fireEvent, render, screen } from '@testing-library/react'
+import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
 import type * as Y from 'yjs'
 import { content, table, text } from '../../core/src/worksheet/testing/samples'
+import SubmitAsk from '../src/copy/SubmitAsk'
 import { AnswerField } from '../src/sheet/AnswerField'
 import { Sheet } from '../src/sheet/Sheet'
 import { SpaceAbout } from '../src/sheet/SpaceAbout'
@@ -63,6 +64,66 @@ test('labels, points, hints and what must be filled in are said; the hint only w
   expect(screen.queryByText('Yours.')).toBeNull()
   fireEvent.click(screen.getByRole('button', { name: 'Hint' }))
   expect(screen.getByText('Yours.')).toBeTruthy()
+})
+
+test('a click on the chosen option leaves it; no answer is an act or a key of its own', () => {
+  const options = ['in', 'out'].map((id) => ({ id, text: `the tide goes ${id}` }))
+  const answer = filledIn(content({ id: 'c', kind: 'choice', many: false, options }))
+  const option = () => screen.getByLabelText('the tide goes out')
+  fireEvent.click(option())
+  fireEvent.click(option())
+  expect(answer('c')).toEqual({ chosen: ['out'] })
+  fireEvent.click(screen.getByRole('button', { name: 'No answer' }))
+  expect(answer('c')).toEqual({ chosen: [] })
+  expect(screen.queryByRole('button', { name: 'No answer' })).toBeNull()
+  fireEvent.click(screen.getByLabelText('the tide goes in'))
+  fireEvent.keyDown(screen.getByLabelText('the tide goes in'), { key: 'Delete' })
+  expect(answer('c')).toEqual({ chosen: [] })
+})
+
+test('given to read, a sheet has its text and options, and no places to write', () => {
+  const { container } = render(
+    <Sheet
+      toRead
+      content={content(
+        text('q', 'The tide goes ', { type: 'gap', attrs: { space: { id: 'g', kind: 'gap', width: 6 } } }),
+        { id: 'l', kind: 'line', width: 'full', label: 'Name', required: true },
+        { id: 'c', kind: 'choice', many: false, options: [{ id: 'a', text: 'in' }] },
+        { id: 'p', kind: 'passage', lines: 3 },
+      )}
+      ink="deep blue"
+      answer={() => 'nothing written yet'}
+    />,
+  )
+  expect(container.textContent).toBe('The tide goes in')
+  expect(screen.getByRole('img', { name: 'gap' })).toBeTruthy()
+  expect(screen.getByRole('listitem').textContent).toBe('in')
+})
+
+test('what is empty is asked about before it is submitted, with the way to it', async () => {
+  const acts: string[] = []
+  render(
+    <>
+      <div id="space-b_1">
+        <input aria-label="Second" />
+      </div>
+      <SubmitAsk
+        missing={[
+          { id: 'a', label: 'Answer 1: Name', required: true },
+          { id: 'b_1', label: 'Answer 2', required: false },
+        ]}
+        submit={() => acts.push('submit')}
+        close={() => acts.push('close')}
+      />
+    </>,
+  )
+  const dialog = within(screen.getByRole('dialog', { name: '2 answers are empty' }))
+  expect(dialog.getByText(/^One of them must be filled in\./)).toBeTruthy()
+  Element.prototype.scrollIntoView = () => acts.push('seen')
+  fireEvent.click(dialog.getByRole('button', { name: 'Answer 2' }))
+  await waitFor(() => expect(acts).toEqual(['close', 'seen']))
+  fireEvent.click(dialog.getByRole('button', { name: 'Submit as it is' }))
+  expect(acts.at(-1)).toBe('submit')
 })
 
 test('shuffled options stand in the order of the copy, the same each time', () => {

@@ -4,7 +4,7 @@ import * as encoding from 'lib0/encoding'
 import * as Y from 'yjs'
 import type { AnswerKind } from '../worksheet/content.js'
 import { inspectUpdate } from './inspect.js'
-import { newAnswerDoc, readAnswer } from './space.js'
+import { ONE_CHOICE, chooseOne, newAnswerDoc, readAnswer } from './space.js'
 import { parseUpdate } from './updateFormat.js'
 
 const rules = (kind: AnswerKind, owns: (client: number) => boolean = () => true, maxStructs = 300) => ({
@@ -72,6 +72,34 @@ const originText = (
 const deletion = (client: number, ...ranges: [number, number][]) =>
   numbers(0, 1, client, ranges.length, ...ranges.flat())
 
+test('one choice is one value: of two who choose at once both see the last; what was ticked before still counts', () => {
+  const space = {
+    id: 's',
+    kind: 'choice' as const,
+    many: false,
+    options: ['a', 'b', 'c'].map((id) => ({ id, text: id })),
+  }
+  const [one, other] = [newAnswerDoc('choice'), newAnswerDoc('choice')]
+  const chosen = (doc: Y.Doc, many = false) => readAnswer({ ...space, many }, doc)
+  // As it was kept before.
+  one.getMap('choice').set('b', true)
+  Y.applyUpdate(other, Y.encodeStateAsUpdate(one))
+  expect(chosen(other)).toEqual({ chosen: ['b'] })
+  chooseOne(one, 'a')
+  chooseOne(other, 'c')
+  Y.applyUpdate(other, Y.encodeStateAsUpdate(one))
+  Y.applyUpdate(one, Y.encodeStateAsUpdate(other))
+  expect(chosen(one)).toEqual(chosen(other))
+  expect((chosen(one) as { chosen: string[] }).chosen).toHaveLength(1)
+  chooseOne(one, null)
+  expect(chosen(one)).toEqual({ chosen: [] })
+  // A later edition lets several be chosen.
+  chooseOne(one, 'c')
+  expect(chosen(one, true)).toEqual({ chosen: ['b', 'c'] })
+  one.getMap('choice').set('c', false)
+  expect(chosen(one, true)).toEqual({ chosen: ['b'] })
+})
+
 describe('sound updates pass', () => {
   test.each<[string, AnswerKind, (doc: Y.Doc) => void]>([
     ['typing', 'line', (doc) => doc.getText('line').insert(0, '05:48 🦭 ليلى')],
@@ -82,6 +110,8 @@ describe('sound updates pass', () => {
     ['a file', 'file', (doc) => doc.getMap('file').set('7c9e6679-7425-40de-944b-e07fc1f90ae7', 'ebb.png')],
     ['rubbing out', 'drawing', (doc) => (doc.getMap('drawing').set('k1', '3 0,0'), doc.getMap('drawing').delete('k1'))],
     ['choosing', 'choice', (doc) => doc.getMap('choice').set('o1', true)],
+    ['choosing one', 'choice', (doc) => chooseOne(doc, 'o1')],
+    ['choosing none', 'choice', (doc) => chooseOne(doc, null)],
     [
       'choosing another',
       'choice',
@@ -282,6 +312,16 @@ describe('forged updates are refused, and leave the document as it was', () => {
       'words where ticks go',
       'choice',
       updateOf(newAnswerDoc('choice'), 'choice', (made) => made.getMap('choice').set('o1', 'yes')),
+    ],
+    [
+      'a tick where the one option goes',
+      'choice',
+      updateOf(newAnswerDoc('choice'), 'choice', (made) => made.getMap('choice').set(ONE_CHOICE, true)),
+    ],
+    [
+      'an endless option',
+      'choice',
+      updateOf(newAnswerDoc('choice'), 'choice', (made) => made.getMap('choice').set(ONE_CHOICE, 'x'.repeat(65))),
     ],
     [
       'an object in a choice',

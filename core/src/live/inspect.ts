@@ -2,6 +2,7 @@ import * as Y from 'yjs'
 import type { AnswerKind } from '../worksheet/content.js'
 import {
   FILE_NAME_LIMIT,
+  ONE_CHOICE,
   PASSAGE_ELEMENTS,
   PASSAGE_MARKS,
   ROOTS,
@@ -306,6 +307,8 @@ function depthOf(item: Y.Item): number {
   return depth
 }
 
+/** The longest id of an option. */
+const OPTION_LIMIT = 64
 const ELEMENTS = new Set<string>(PASSAGE_ELEMENTS)
 const MARKS = new Set<string>(PASSAGE_MARKS)
 const XML_ELEMENT = 3
@@ -321,7 +324,9 @@ function fits({ content }: Struct, parent: Parent, parentSub: string | null): bo
         parentSub !== null &&
         content.kind === 'any' &&
         content.values.length === 1 &&
-        typeof content.values[0] === 'boolean'
+        (parentSub === ONE_CHOICE
+          ? typeof content.values[0] === 'string' && content.values[0].length <= OPTION_LIMIT
+          : typeof content.values[0] === 'boolean')
       )
     case 'strokes':
     case 'files':

@@ -48,12 +48,32 @@ export function readAnswer(space: AnswerSpace, doc: Y.Doc): AnswerValue {
   const root = openRoot(doc, space.kind)
   if (root instanceof Y.Map) {
     if (space.kind === 'drawing' || space.kind === 'file') return keptIn(root, space.kind)
-    const chosen =
-      space.kind === 'choice' ? space.options.map(({ id }) => id).filter((id) => root.get(id) === true) : []
-    return { chosen }
+    return { chosen: space.kind === 'choice' ? chosenIn(root, space) : [] }
   }
   if (root instanceof Y.XmlFragment) return { text: richText(root) }
   return { text: root.toJSON() }
+}
+
+/**
+ * Under which key the one option of a choice of one is kept; empty: none. No option has it for an id. One value, so that of two
+ * who choose at once the last one stands for both.
+ */
+export const ONE_CHOICE = ':one'
+
+/** Chooses the one option of a choice of one, or none. */
+export function chooseOne(doc: Y.Doc, optionId: string | null): void {
+  const root = openRoot(doc, 'choice') as Y.Map<unknown>
+  if (root.get(ONE_CHOICE) !== (optionId ?? '')) root.set(ONE_CHOICE, optionId ?? '')
+}
+
+function chosenIn(root: Y.Map<unknown>, { many, options }: Extract<AnswerSpace, { kind: 'choice' }>): string[] {
+  const one = root.get(ONE_CHOICE)
+  const ids = options.map(({ id }) => id)
+  // Made a choice of several by a later edition, what was chosen then counts until it is ticked or not.
+  if (many) return ids.filter((id) => root.get(id) === true || (root.get(id) === undefined && id === one))
+  if (typeof one === 'string') return ids.filter((id) => id === one)
+  // Chosen before there was one value.
+  return ids.filter((id) => root.get(id) === true).slice(0, 1)
 }
 
 function keptIn(root: Y.Map<unknown>, kind: 'drawing' | 'file'): AnswerValue {

@@ -52,6 +52,8 @@ const wordsOf = (text: string) => (segmenter ??= new Intl.Segmenter('und', { gra
 // Letters of scripts that part their words by spaces: a piece of them is one word, and need not be looked at closely.
 const ONE_WORD =
   /^(?:(?=\p{L})[\p{Script=Latin}\p{Script=Cyrillic}\p{Script=Greek}\p{Script=Arabic}\p{Script=Hebrew}])+$/u
+/** The narrow no-break space, as in "12 000", binds what it stands between into one word. */
+const SPACES = /[^\S\u202f]+/
 /** The time the segmenter takes grows with the square of what it is given: longer pieces are looked at in parts. */
 const PIECE = 400
 
@@ -61,7 +63,7 @@ const PIECE = 400
  */
 export function countWords(text: string): number {
   let count = 0
-  for (const piece of text.split(/\s+/)) {
+  for (const piece of text.split(SPACES)) {
     if (ONE_WORD.test(piece)) count++
     else
       for (let start = 0; start < piece.length; start += PIECE)

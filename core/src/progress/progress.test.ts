@@ -40,6 +40,7 @@ describe('how far an answer is', () => {
   test('words are counted by the rules of Unicode', () => {
     expect(countWords("It can't go — until half past 7.5.")).toBe(7)
     expect(countWords('')).toBe(0)
+    expect(countWords('12\u202f000 boats')).toBe(2)
     expect(countWords('潮汐は一日に二回')).toBe(
       [...new Intl.Segmenter('und', { granularity: 'word' }).segment('潮汐は一日に二回')].length,
     )

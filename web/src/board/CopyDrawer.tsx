@@ -88,6 +88,7 @@ function LiveSheet({ data, person }: { data: CopyPageData; person: SignedIn }) {
         <Sheet
           content={data.content}
           ink={data.ink}
+          toRead={data.way === 'to read'}
           answer={(space, label) =>
             opened ? (
               <AnswerView

@@ -130,6 +130,7 @@ function SeenPage({ copy, facts, personId, ink }: Pick<Props, 'copy' | 'facts' |
             <Sheet
               content={laid}
               ink={ink}
+              toRead={copy.way === 'to read'}
               answer={(space) =>
                 mayWriteAt({ personId }, places, space.id).may ? (
                   <EmptySpace space={space} />

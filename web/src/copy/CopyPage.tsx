@@ -4,10 +4,11 @@ import {
   answerSpaces,
   isOverdue,
   readAnswer,
+  spaceLabels,
   spaceProgress,
 } from '@gavrin/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useMemo, useState } from 'react'
+import { type ComponentType, Suspense, lazy, useEffect, useMemo, useState } from 'react'
 import Button from 'react-bootstrap/Button'
 import { Link, useParams } from 'react-router'
 import type { OpenCopy } from '../live/openCopy'
@@ -20,6 +21,7 @@ import { inkName } from '../ui/inks'
 import type { SignedIn } from '../ui/session'
 import { exactTime, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
+import { whenIdle } from '../ui/whenIdle'
 import { AnswerField } from '../sheet/AnswerField'
 import { AnswerRoom, AnswerView } from '../sheet/AnswerView'
 import { NoteView } from '../ui/NoteView'
@@ -28,6 +30,7 @@ import { Invite } from './Invite'
 import { KeptAnswers } from './KeptAnswers'
 import { LateWritings } from './LateWritings'
 import { SaveNote } from './SaveNote'
+import type { Missing, SubmitAskProps } from './SubmitAsk'
 import { WritingNotices } from './WritingNotices'
 import { Sheet } from '../sheet/Sheet'
 import { SheetContext } from '../sheet/surroundings'
@@ -36,6 +39,15 @@ import { useLeaving } from './useLeaving'
 import { useSubmission } from './useSubmission'
 import { type CopyPageData, useCopy } from './queries'
 import './copy.css'
+
+const fetchSubmitAsk = () => import('./SubmitAsk')
+/** Where it cannot be asked, as without a connection, what was wished is done. */
+const SubmitAsk = lazy<ComponentType<SubmitAskProps>>(() => fetchSubmitAsk().catch(() => ({ default: SubmitAtOnce })))
+
+function SubmitAtOnce({ submit }: SubmitAskProps) {
+  useEffect(submit, [submit])
+  return null
+}
 
 /** A copy as its holder works in it, and as others read it. */
 export default function CopyPage({ person }: { readonly person: SignedIn }) {
@@ -61,6 +73,9 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
       client.invalidateQueries({ queryKey: ['mine'] }),
     ])
 
+  const [asking, setAsking] = useState(false)
+  // It is here before it is needed: by then there may be no connection.
+  useEffect(() => (data.isHolder ? whenIdle([fetchSubmitAsk]) : undefined), [data.isHolder])
   const takeBack = useMutation({ mutationFn: () => api.post<unknown>(`copies/${data.id}/take-back`), onSettled: renew })
   const submitted = state === 'submitted'
   const { submission, error, wish, withdraw } = useSubmission(
@@ -94,6 +109,15 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
     !toRead &&
     (expected === 'edit' || (view?.ready && data.pensDownAtDue && overdue && data.lateWork && permission === 'comment'))
 
+  /** The answers that are this person's to give, and are empty. */
+  const missing = (): Missing[] => {
+    const labels = spaceLabels(data.content)
+    return answerSpaces(data.content).flatMap(({ id, required }) =>
+      others.has(id) || (progress[id]?.share ?? 0) > 0
+        ? []
+        : [{ id, label: labels.get(id) ?? '', required: required === true }],
+    )
+  }
   const act = submitted ? (
     mayTakeBack && (
       <Button variant="outline-dark" onClick={() => takeBack.mutate()} disabled={takeBack.isPending}>
@@ -101,7 +125,10 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
       </Button>
     )
   ) : maySubmit ? (
-    <Button onClick={wish} disabled={submission.is !== 'not wished' || !view?.ready}>
+    <Button
+      onClick={() => (missing().length > 0 ? setAsking(true) : wish())}
+      disabled={submission.is !== 'not wished' || !view?.ready}
+    >
       {submission.is === 'not wished' ? 'Submit' : submission.is === 'waiting' ? 'Waiting to submit' : 'Submitting …'}
     </Button>
   ) : null
@@ -153,6 +180,18 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
         {act}
       </header>
 
+      {asking && (
+        <Suspense>
+          <SubmitAsk
+            missing={missing()}
+            submit={() => {
+              setAsking(false)
+              wish()
+            }}
+            close={() => setAsking(false)}
+          />
+        </Suspense>
+      )}
       <main className="copy-body">
         {view?.closed && <Notice kind="bad">{view.closed}</Notice>}
         {view?.closed && data.mayBringToLastGood && (
@@ -222,6 +261,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
           <Sheet
             content={data.content}
             ink={data.ink}
+            toRead={toRead}
             answer={(space, label) => {
               if (!opened) return <AnswerRoom space={space} />
               const doc = opened.copy.doc(space.id)

@@ -5,6 +5,7 @@ import {
   type GapSpace,
   type LineSpace,
   type NumberSpace,
+  chooseOne,
   isNumberText,
   shuffledOptions,
 } from '@gavrin/core'
@@ -109,16 +110,24 @@ function ChoiceField({ space, doc, label }: Props<ChoiceSpace>) {
   const options = space.shuffled && seed ? shuffledOptions(space.options, `${seed}/${space.id}`) : space.options
   const value = useAnswer(space, doc)
   const chosen = 'chosen' in value ? value.chosen : []
-  const choose = (id: string, on: boolean) => {
+  const set = (id: string, on: boolean) => {
+    if (!space.many) return chooseOne(doc, on ? id : null)
     const root = doc.getMap('choice')
     doc.transact(() => {
-      if (!space.many)
-        for (const other of root.keys()) if (other !== id && root.get(other) === true) root.set(other, false)
+      // Chosen when one alone could be, it is one of several now.
+      for (const other of chosen) if (root.get(other) !== true) root.set(other, true)
       if (root.get(id) !== on) root.set(id, on)
     })
   }
   return (
-    <fieldset className="options">
+    <fieldset
+      className="options"
+      onKeyDown={(event) => {
+        if (space.many || (event.key !== 'Delete' && event.key !== 'Backspace')) return
+        event.preventDefault()
+        chooseOne(doc, null)
+      }}
+    >
       <legend className="visually-hidden">{label}</legend>
       {options.map(({ id, text }) => (
         <label key={id} className={chosen.includes(id) ? 'option chosen' : 'option'}>
@@ -126,13 +135,16 @@ function ChoiceField({ space, doc, label }: Props<ChoiceSpace>) {
             type={space.many ? 'checkbox' : 'radio'}
             name={name}
             checked={chosen.includes(id)}
-            onChange={({ target }) => choose(id, target.checked)}
-            // A choice of one that was ticked by mistake can be emptied again.
-            onClick={() => !space.many && chosen.includes(id) && choose(id, false)}
+            onChange={({ target }) => set(id, target.checked)}
           />
           <span dir="auto">{text}</span>
         </label>
       ))}
+      {!space.many && chosen.length > 0 && (
+        <button type="button" className="no-answer" onClick={() => chooseOne(doc, null)}>
+          No answer
+        </button>
+      )}
     </fieldset>
   )
 }

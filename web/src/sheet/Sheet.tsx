@@ -22,16 +22,20 @@ interface Props {
   readonly answer: (space: AnswerSpace, label: string) => ReactNode
   /** Under an answer space: what checking it told, say. */
   readonly under?: (space: AnswerSpace) => ReactNode
+  /** Given to read: nothing is asked, and there are no places to write. */
+  readonly toRead?: boolean
   /** Beneath the last block. */
   readonly children?: ReactNode
 }
 
 /** A worksheet as a page: its print, and in each answer space what the caller puts there. */
-export function Sheet({ content, ink, answer, under, children }: Props) {
+export function Sheet({ content, ink, answer, under, toRead = false, children }: Props) {
   const labels = useMemo(() => spaceLabels(content), [content])
   const filled = (space: AnswerSpace): ReactNode => answer(space, labels.get(space.id) ?? '')
   const inline = (space: AnswerSpace): ReactNode =>
-    space.kind === 'gap' ? (
+    toRead ? (
+      <PrintedSpace space={space} />
+    ) : space.kind === 'gap' ? (
       <span className="gap-space" id={`space-${space.id}`}>
         {filled(space)}
         {under?.(space)}
@@ -45,7 +49,7 @@ export function Sheet({ content, ink, answer, under, children }: Props) {
   return (
     <article className="sheet" data-ink={inkName(ink)}>
       {content.blocks.map((block) => (
-        <SheetBlock key={block.id} block={block} filled={filled} inline={inline} under={under} />
+        <SheetBlock key={block.id} block={block} filled={filled} inline={inline} under={under} toRead={toRead} />
       ))}
       {content.source && <p className="sheet-source">{content.source}</p>}
       {children}
@@ -58,9 +62,11 @@ interface BlockProps {
   readonly filled: (space: AnswerSpace) => ReactNode
   readonly inline: (space: AnswerSpace) => ReactNode
   readonly under: ((space: AnswerSpace) => ReactNode) | undefined
+  readonly toRead: boolean
 }
 
-function SheetBlock({ block, filled, inline, under }: BlockProps): ReactNode {
+function SheetBlock({ block, filled, inline, under, toRead }: BlockProps): ReactNode {
+  if (isAnswerSpace(block) && toRead) return <PrintedSpace space={block} />
   if (isAnswerSpace(block))
     return (
       <div className={`space space-${block.kind}`} id={`space-${block.id}`}>
@@ -86,19 +92,35 @@ function SheetBlock({ block, filled, inline, under }: BlockProps): ReactNode {
         </a>
       )
     case 'backdrop':
-      return <BackdropPage block={block} filled={filled} under={under} />
+      return <BackdropPage block={block} filled={toRead ? () => null : filled} under={under} />
     case 'section':
       return (
         <section className="sheet-section">
           {block.title && <h3>{block.title}</h3>}
           {block.blocks.map((inner) => (
-            <SheetBlock key={inner.id} block={inner} filled={filled} inline={inline} under={under} />
+            <SheetBlock key={inner.id} block={inner} filled={filled} inline={inline} under={under} toRead={toRead} />
           ))}
         </section>
       )
     default:
       return null
   }
+}
+
+/** Of an answer space what belongs to the text, in a sheet that is given to read: the options, and the gap in a sentence. */
+function PrintedSpace({ space }: { readonly space: AnswerSpace }): ReactNode {
+  if (space.kind === 'choice')
+    return (
+      <ul className="options printed-options">
+        {space.options.map(({ id, text }) => (
+          <li key={id} className="option" dir="auto">
+            {text}
+          </li>
+        ))}
+      </ul>
+    )
+  if (space.kind === 'gap') return <span className="printed-gap" role="img" aria-label="gap" />
+  return null
 }
 
 /** The shape of the paper, as a style for what stands for it. */
