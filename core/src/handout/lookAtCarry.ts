@@ -42,7 +42,8 @@ export function lookAtCarry(
     )
     for (const [from, answers] of gathered(left, ({ from: slot }) => slot)) {
       const all = Object.keys(existing.copies.find(({ slotKey }) => slotKey === from)?.written ?? {}).length
-      const asked = answers.flatMap(({ space }) => existing.asked?.[baseAddress(space).base]?.label ?? [])
+      // Of "Answer 2: When is high water?" the first part: the row has room for no more.
+      const asked = answers.flatMap(({ space }) => existing.asked?.[baseAddress(space).base]?.label.split(':')[0] ?? [])
       look(
         'left-behind',
         `${answers.length} of ${all} ${all === 1 ? 'answer' : 'answers'} ${answers.length === 1 ? 'stays' : 'stay'} here${

@@ -159,7 +159,7 @@ function ProofTable({ rows, several, chosen, choose }: TableProps) {
   const withHolders = !withReaders || rows.some(({ copy }) => copy.way === 'one per group')
   return (
     <WindowedTable
-      className="proof-table"
+      className={several ? 'proof-table proof-several' : 'proof-table'}
       label="Copies"
       count={rows.length}
       rowHeight={ROW}

@@ -118,5 +118,9 @@ function coverInWords({ parts }: Whole, { cover }: Statement): string {
 function after({ pensDownAtDue, lateWork, classes }: Statement): string {
   if (classes.every(({ dueAt }) => dueAt === null))
     return 'No due time: it can be written in and submitted at any time.'
-  return `After the due time ${pensDownAtDue ? 'nobody writes any more' : 'it can be written in'} and ${lateWork ? 'still submitted' : 'nothing is submitted'}.`
+  if (pensDownAtDue)
+    return lateWork
+      ? 'After the due time nobody writes any more; what is there can still be submitted.'
+      : 'After the due time nobody writes or submits any more.'
+  return `After the due time it can be written in and ${lateWork ? 'still' : 'not'} submitted.`
 }
