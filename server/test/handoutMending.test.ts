@@ -278,6 +278,13 @@ describe('mending afterwards', () => {
     await undo(of, id)
     expect(await there(id)).toHaveLength(1)
     expect(await school.count('copy', `NOT set_aside AND worksheet_id = '${worksheet.id}'`)).toBe(2)
+    // Both go on having one statement and one version, and nothing of either is left to hand out.
+    const both = await school.source.query<{ version: number; statement: object; given: object }[]>(
+      'SELECT version, statement, given FROM handout WHERE class_id = ANY($1)',
+      [[of.id, other.id]],
+    )
+    expect(both[0]).toEqual(both[1])
+    expect(both[0]!.given).toEqual(both[0]!.statement)
   })
 
   test('who hands out again for a late joiner has nothing to undo but what the slip said', async () => {
@@ -500,6 +507,25 @@ describe('who comes later', () => {
       .expect(200)
     while ((await there(id))[0]!.people.length !== 3) await new Promise((resolve) => setImmediate(resolve))
     expect((await there(id))[0]!.people).toEqual(people.toSorted())
+  })
+
+  test('who of a group submitted its copy is told to the others', async () => {
+    const of = await school.classOf(2)
+    const crews = await school.groupSet(of, 'Crews', { Crane: [0, 1] })
+    const worksheet = await school.worksheet(of.teacher)
+    const item = withWay(plainItem('first', worksheet.id, 1), 'one per group', [crews])
+    const id = await given(of, statementFor(of.id, worksheet.id, null, item))
+    const [shared] = await there(id)
+    const [ana, ben] = (await Promise.all(of.emails.map((email) => school.signInByEmail(email)))) as [
+      TestPerson,
+      TestPerson,
+    ]
+    const seen = async () => (await ben.http.get(`/api/copies/${shared!.id}`).expect(200)).body as object
+    expect(await seen()).toMatchObject({ submittedBy: null })
+    await ana.http.post(`/api/copies/${shared!.id}/submit`).expect(200)
+    expect(await seen()).toMatchObject({ submittedBy: 'First0 Last0000', mayTakeBack: true })
+    await ben.http.post(`/api/copies/${shared!.id}/take-back`).expect(200)
+    expect(await seen()).toMatchObject({ submittedBy: null })
   })
 
   test('two who change groups one after the other both get the copy of their group; that they are in the former too is said', async () => {

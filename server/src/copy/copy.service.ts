@@ -109,6 +109,7 @@ export class CopyService {
       pensDownAtDue: copy.facts.pensDownAtDue,
       lateWork: copy.facts.lateWork,
       submittedAt: copy.submittedAt,
+      submittedBy: await this.submittedBy(viewer, copy),
       permission: access.permission,
       reason: access.reason,
       isHolder: copy.facts.holders.has(viewer.personId),
@@ -129,6 +130,18 @@ export class CopyService {
       mayInvite: mayWithCopy(viewer, role, copy.facts, 'invite', Date.now()).may,
       ...(await this.aboutHandout(viewer, copy)),
     }
+  }
+
+  /** Who of several holders submitted a copy; null where there is one, or it is not submitted. */
+  private async submittedBy(viewer: Viewer, copy: CopyRecord): Promise<string | null> {
+    // Guests are not told who is in the class.
+    if (copy.submittedAt === null || copy.facts.holders.size < 2 || viewer.role === 'guest') return null
+    const [by] = await this.source.query<{ first: string; last: string }[]>(
+      `SELECT p.first_name AS first, p.last_name AS last FROM copy_journal j JOIN person p ON p.school_id = j.school_id AND p.id = j.person_id
+        WHERE j.school_id = $1 AND j.copy_id = $2 AND j.kind = 'submitted' ORDER BY j.at DESC LIMIT 1`,
+      [viewer.schoolId, copy.copyId],
+    )
+    return by ? fullName(by) : null
   }
 
   /** What stands at the head of a copy: its instructions, how it is marked, and the cover note to this person. */

@@ -129,11 +129,23 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
           'proof-changed',
           'Something changed since you looked: here is what an undo would do now. Look at it, then undo.',
         )
-      for (const [at, { part, target }] of undone.entries()) {
-        // The slip stays as it is where nothing was handed out before, so that it can be mended and handed out again.
-        if (target.items.length > 0) await writeStatement(tx, { ...part, version: part.version + 1 }, target)
-        made.push(await this.driver.begin(tx, part, viewer.personId, 'undo', target, proofs[at]!))
+      // The slip stays as it is where nothing was handed out before, so that it can be mended and handed out again.
+      const whole = undone.find(({ target }) => target.items.length > 0)?.target
+      for (const part of all) {
+        const own = undone.find((one) => one.part.id === part.id)
+        const isFirst = own?.target.items.length === 0
+        // All classes of a handout have one statement and one version.
+        await writeStatement(tx, { ...part, version: part.version + 1 }, whole && !isFirst ? whole : part.statement)
+        // Where nothing is undone by it, as when a copy was taken back in one class, nothing changes by it either.
+        if (whole && !own && part.given)
+          await tx.query('UPDATE handout SET given = $3 WHERE school_id = $1 AND id = $2', [
+            part.schoolId,
+            part.id,
+            JSON.stringify(whole),
+          ])
       }
+      for (const [at, { part, target }] of undone.entries())
+        made.push(await this.driver.begin(tx, part, viewer.personId, 'undo', target, proofs[at]!))
       return made
     })
     return this.followed(viewer, handoutId, begun)

@@ -101,7 +101,7 @@ type Filter = CopyState | 'overdue' | 'left out' | 'set aside' | 'to read'
 
 function BoardView({ board, person }: { board: Board; person: SignedIn }) {
   const { handout, spaces, leftOut } = board
-  const now = useNow(20_000)
+  const now = useNow(20_000, [handout.opensAt, handout.dueAt, ...board.rows.map(({ dueAt }) => dueAt)])
   const opened = useClass(handout.classId)
   const away = useAway()
   const [filter, setFilter] = useState<Filter | null>(null)

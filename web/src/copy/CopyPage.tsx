@@ -58,7 +58,7 @@ export default function CopyPage({ person }: { readonly person: SignedIn }) {
 
 function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly person: SignedIn }) {
   const client = useQueryClient()
-  const now = useNow()
+  const now = useNow(30_000, [data.dueAt])
   const opened = useOpenCopy(data.id, person.id, data.content)
   const view = opened?.view
   const permission = view?.ready ? view.permission : 'none'
@@ -229,6 +229,12 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
         {submitted && (
           <Notice kind="plain">
             <SheetMark state="submitted" silent /> Submitted
+            {data.submittedBy !== null && (
+              <>
+                {' '}
+                by <bdi>{data.submittedBy}</bdi>
+              </>
+            )}
             {data.submittedAt !== null && (
               <span title={exactTime(data.submittedAt)}> {timeInWords(data.submittedAt, now)}</span>
             )}

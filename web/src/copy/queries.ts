@@ -23,6 +23,8 @@ export interface CopyPageData {
   readonly pensDownAtDue: boolean
   readonly lateWork: boolean
   readonly submittedAt: number | null
+  /** Who of several holders submitted it; null where there is one. */
+  readonly submittedBy: string | null
   readonly permission: Permission
   readonly reason: string
   readonly isHolder: boolean

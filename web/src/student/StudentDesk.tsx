@@ -50,7 +50,10 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
     refetchInterval: 30_000,
     staleTime: 0,
   })
-  const now = useNow()
+  const now = useNow(
+    30_000,
+    (mine.data ?? []).map(({ dueAt }) => dueAt),
+  )
   const waiting = useOutbox(person.id)
   // A copy is what is opened next.
   useEffect(() => whenIdle([() => import('../copy/CopyPage')]), [])
