@@ -384,8 +384,8 @@ describe('mending afterwards', () => {
       .expect(422)
     expect(refused.body).toMatchObject({ errors: [{ code: 'nobody' }] })
     await school.mend(of.teacher, made.id, {
-      ...made.statement!,
-      items: [{ ...made.statement!.items[0]!, audience: { kind: 'all' } }],
+      ...made.statement,
+      items: [{ ...made.statement.items[0]!, audience: { kind: 'all' } }],
     })
     expect(await there(made.id)).toHaveLength(3)
 
