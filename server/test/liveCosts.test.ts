@@ -212,7 +212,7 @@ describe('late writing', () => {
 
   test('a copy that is submitted while its opening is written down stands still: what was read of it last stands', async () => {
     const copyId = await copyOf()
-    const { store } = (school.app.get(LiveGateway) as unknown as { copies: { store: DatabaseLiveStore } }).copies
+    const { store } = school.app.get<{ copies: { store: DatabaseLiveStore } }>(LiveGateway).copies
     const read = store.copy
     let readings = 0
     let release!: () => void
