@@ -110,8 +110,7 @@ describe('cover notes', () => {
     const of = await school.classOf(2)
     const opensAt = Date.now() + DAY
     const id = await given(of, await opening(of, opensAt))
-    await of.teacher.http.post(`/api/handouts/${id}/undo`).expect(202)
-    await school.finished(of.teacher, id)
+    await school.undo(of.teacher, id)
     expect(await jobsOf(id)).toEqual([])
     const states = async () =>
       ((await of.teacher.http.get(`/api/classes/${of.id}/mail`).expect(200)).body as { state: string }[]).map(

@@ -172,7 +172,9 @@ describe('the shelf', () => {
       [of.id],
     )
     await keep(items.slice(0, 1), 1).expect(200)
-    expect((await ana.http.get('/api/copies').expect(200)).body).toHaveLength(1)
+    // What she wrote in is on her desk, kept from before.
+    const mine = (await ana.http.get('/api/copies').expect(200)).body as { setAside: boolean }[]
+    expect(mine.map(({ setAside }) => setAside).toSorted()).toEqual([false, true])
     const back = (await keep(items, 2).expect(200)).body as { items: { copyId: string }[] }
     expect(back.items[1]!.copyId).toBe(made.items[1]!.copyId)
     expect(await read(ana, back.items[1]!.copyId, 'line')).toBe('Together')

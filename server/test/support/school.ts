@@ -279,6 +279,14 @@ export class TestSchool {
     await this.handOut(teacher, handoutId)
   }
 
+  /** Undoes the last hand-out, as its proof shows it. */
+  async undo(teacher: TestPerson, handoutId: string): Promise<void> {
+    const { body } = await teacher.http.get(`/api/handouts/${handoutId}/undo`).expect(200)
+    const { fingerprint: seen } = body as { fingerprint: string }
+    await teacher.http.post(`/api/handouts/${handoutId}/undo`).send({ fingerprint: seen }).expect(202)
+    await this.finished(teacher, handoutId)
+  }
+
   async draft(given: TestClass, statement: Statement): Promise<{ id: string; version: number }> {
     const created = await given.teacher.http
       .post(`/api/classes/${given.id}/handouts`)
