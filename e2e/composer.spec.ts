@@ -114,7 +114,7 @@ test('two classes with different dates, something to read and a link, peer reade
   await teacher.keyboard.press('Escape')
   await teacher.getByRole('button', { name: 'Add something to read' }).click()
   const slips = teacher.getByRole('region', { name: 'Slip to read' })
-  await slips.getByRole('button', { name: /^Worksheet: not chosen/ }).click()
+  await slips.getByRole('button', { name: /^Worksheet: which worksheet/ }).click()
   await teacher
     .locator('.blank-menu.show')
     .getByRole('button', { name: /^Quayside safety/ })

@@ -51,6 +51,10 @@ test('the whole of it by keyboard alone', async ({ browser }) => {
   await expect(page.getByText(/^Saved/)).toBeVisible()
   await tabTo(/^Submit$/)
   await page.keyboard.press('Enter')
+  // What is empty is asked about first.
+  await expect(page.getByRole('dialog', { name: '2 answers are empty' })).toBeVisible()
+  await tabTo(/^Submit as it is$/)
+  await page.keyboard.press('Enter')
   await expect(page.getByText(/It stands still now/)).toBeVisible()
 })
 

@@ -65,7 +65,7 @@ export function CarryNote({ item, alter, proof }: Props) {
           take:{' '}
           <Blank
             stays
-            label="Which of several answers goes along"
+            label={`Which of several answers goes along: ${goesInWords(meetings.map((one) => one.meeting))}`}
             value={goesInWords(meetings.map((one) => one.meeting))}
           >
             <div className="blank-list meetings">

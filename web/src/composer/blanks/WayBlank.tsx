@@ -41,7 +41,7 @@ export function WayBlank({ item, facts, alter }: BlankProps) {
         <>
           {hasPlaces ? ', with a place for each group of ' : ' of '}
           <Blank
-            label={`Group set: ${item.groupSet?.name ?? 'not chosen'}`}
+            label={`Group set: ${item.groupSet?.name ?? 'a group set'}`}
             value={<bdi>{item.groupSet?.name ?? 'a group set'}</bdi>}
             open={!item.groupSet}
           >

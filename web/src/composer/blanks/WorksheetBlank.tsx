@@ -80,7 +80,7 @@ export function WorksheetBlank({ item, facts, alter }: BlankProps) {
   const chosen = facts.worksheets.find(({ id }) => id === item.worksheetId)
   const words = worksheetWords(chosen)
   return (
-    <Blank label={`Worksheet: ${chosen ? words : 'not chosen'}`} value={<bdi>{words}</bdi>} open={!chosen}>
+    <Blank label={`Worksheet: ${words}`} value={<bdi>{words}</bdi>} open={!chosen}>
       <WorksheetMenu
         worksheets={facts.worksheets}
         chosenId={item.worksheetId}
