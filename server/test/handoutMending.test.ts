@@ -1,7 +1,15 @@
-import { type Existing, type HandoutItem, type Statement, plainItem, plainNote, token, withWay } from '@gavrin/core'
+import {
+  type Existing,
+  type HandoutItem,
+  type Statement,
+  type UndoProof,
+  plainItem,
+  plainNote,
+  token,
+  withWay,
+} from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import * as Y from 'yjs'
-import type { UndoProof } from '../dist/handout/undoing.js'
 import { LiveGateway } from '../dist/live/live.gateway.js'
 import { HOUR, LINE, QUESTION, copiesIn } from './support/copies.js'
 import { LiveClient } from './support/liveClient.js'

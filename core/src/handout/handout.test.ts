@@ -100,6 +100,20 @@ const given = (way: Way, item: Partial<HandoutItem> = {}) =>
 const planned = (made: Statement, facts = FACTS) => planHandout(made, facts, NOW)
 const codes = (made: Statement, facts = FACTS) => planned(made, facts).findings.map(({ code }) => code)
 
+/** The class with its first two groups made of these people. */
+const inGroups = (first: string[], second: string[]) => ({
+  ...FACTS,
+  groupSets: [
+    {
+      ...FACTS.groupSets[0]!,
+      groups: [
+        { ...FACTS.groupSets[0]!.groups[0]!, personIds: first },
+        { ...FACTS.groupSets[0]!.groups[1]!, personIds: second },
+      ],
+    },
+  ],
+})
+
 describe('the plan', () => {
   test('one each: a copy for everybody, held by nobody else, with a name of its own', () => {
     const { copies, leftOut } = planned(statement())
@@ -680,40 +694,16 @@ describe('the changes', () => {
 
   test('by itself a group’s copy takes somebody in, and lets nobody go', () => {
     const existing = applyChanges(NOTHING_YET, changesFor(given('one per group'), FACTS, NOTHING_YET))
-    const regrouped = (first: string[], second: string[]) => ({
-      ...FACTS,
-      groupSets: [
-        {
-          ...FACTS.groupSets[0]!,
-          groups: [
-            { ...FACTS.groupSets[0]!.groups[0]!, personIds: first },
-            { ...FACTS.groupSets[0]!.groups[1]!, personIds: second },
-          ],
-        },
-      ],
-    })
     const by = (facts: PlanFacts) =>
       changesByThemselves(changesFor(given('one per group'), facts, existing), existing).map(({ kind, slotKey }) => [
         kind,
         slotKey,
       ])
-    expect(by(regrouped(['p1', 'p2', 'p4'], ['p3']))).toEqual([['permit', 'i1:group:g1']])
-    expect(by(regrouped(['p2'], ['p1', 'p3']))).toEqual([['permit', 'i1:group:g2']])
+    expect(by(inGroups(['p1', 'p2', 'p4'], ['p3']))).toEqual([['permit', 'i1:group:g1']])
+    expect(by(inGroups(['p2'], ['p1', 'p3']))).toEqual([['permit', 'i1:group:g2']])
   })
 
   test('two who change groups one after the other both get the copy of their group, and keep the former until somebody looks', () => {
-    const inGroups = (first: string[], second: string[]) => ({
-      ...FACTS,
-      groupSets: [
-        {
-          ...FACTS.groupSets[0]!,
-          groups: [
-            { ...FACTS.groupSets[0]!.groups[0]!, personIds: first },
-            { ...FACTS.groupSets[0]!.groups[1]!, personIds: second },
-          ],
-        },
-      ],
-    })
     const perGroup = given('one per group')
     let existing = applyChanges(NOTHING_YET, changesFor(perGroup, inGroups(['p1', 'p2'], ['p3', 'p4']), NOTHING_YET))
     const differences = (facts: PlanFacts) =>

@@ -1,6 +1,7 @@
 import {
   type Exception,
   type Statement,
+  type UndoProof,
   type Viewer,
   changesByThemselves,
   countChanges,
@@ -24,7 +25,7 @@ import type { Handout } from './handout.entity.js'
 import { changedMeanwhile, findHandout, handoutsOfSet, holdSet, lockSet, writeStatement } from './handoutSet.js'
 import { existingOf } from './planFacts.js'
 import { type Begun, RunDriver } from './runDriver.js'
-import { type UndoProof, type Undone, lastRuns, lastUndoable, proveUndo } from './undoing.js'
+import { type Undone, lastRuns, lastUndoable, proveUndo } from './undoing.js'
 
 /**
  * Hand-outs: every alteration of copies by a handout goes through here (handing out, mending, late joiners, taking back,

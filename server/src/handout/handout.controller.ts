@@ -1,4 +1,4 @@
-import type { Viewer } from '@gavrin/core'
+import type { UndoProof, Viewer } from '@gavrin/core'
 import { Body, Controller, Delete, Get, HttpCode, Ip, Param, ParseUUIDPipe, Post, Put, Req } from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
 import {
@@ -18,7 +18,6 @@ import {
 import type { Request } from 'express'
 import { beginSession } from '../account/sessions.js'
 import { OrNull } from '../common/dto.js'
-import type { UndoProof } from './undoing.js'
 import { Asking, OpenToAll } from '../common/viewer.js'
 import { DeskService } from './desk.service.js'
 import { HandOutRuns } from './handOutRuns.js'

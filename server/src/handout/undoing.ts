@@ -1,8 +1,8 @@
 import {
-  type CopyState,
   NOTHING,
   type Statement,
-  type ChangeKind,
+  type UndoProof,
+  type UndoneCopy,
   countCopies,
   fingerprintChanges,
   fullName,
@@ -20,32 +20,6 @@ export interface Undone {
   readonly part: Handout
   readonly run: HandOutRun
   readonly target: Statement
-}
-
-/** What becomes of a copy by an undo. */
-export interface UndoneCopy {
-  readonly copyId: string
-  readonly title: string
-  readonly className: string
-  readonly becomes: readonly Exclude<ChangeKind, 'notify'>[]
-  readonly state: CopyState
-  /** Something is written in it. */
-  readonly written: boolean
-}
-
-/** What an undo would do. */
-export interface UndoProof {
-  /** What is undone: a hand-out, or an undo. */
-  readonly kind: 'hand out' | 'undo'
-  readonly at: number
-  /** Nothing was handed out before it: the slip stays as it is, a draft. */
-  readonly isFirst: boolean
-  readonly by: string
-  readonly copies: readonly UndoneCopy[]
-  readonly counts: { readonly make: number; readonly change: number; readonly aside: number }
-  /** Cover notes that went out with it, and stay with those who have them. */
-  readonly notes: number
-  readonly fingerprint: string
 }
 
 /** The last hand-out or undo of these handouts, of those that were begun together: of each class its part. */

@@ -6,6 +6,7 @@ import { useRef } from 'react'
 import { Button } from 'react-bootstrap'
 import '../ui/editable.css'
 import { TokenMenu } from './TokenMenu'
+import { TokenProblem } from './TokenProblem'
 import { tokenAttrs, tokenNode } from './nameToken'
 
 interface Props {
@@ -87,16 +88,7 @@ export function NoteField({ id, label, value, columns, withTokens, change }: Pro
         </Button>
         {withTokens && <TokenMenu editor={editor} columns={columns} id={`note-token-${id}`} />}
       </div>
-      {problem && (
-        <p className="pattern-note" role="status">
-          {problem.sentence}{' '}
-          {problem.meant && (
-            <Button variant="link" size="sm" onClick={mend}>
-              Put in <span className="token">{problem.meant}</span>
-            </Button>
-          )}
-        </p>
-      )}
+      <TokenProblem problem={problem} mend={mend} />
       {withTokens && (
         <p className="soft note-hint">
           A token may bring words along: <b>[, due Date]</b> leaves out “, due” where there is no date.

@@ -3,9 +3,9 @@ import type { JSONContent } from '@tiptap/core'
 import { EditorContent, useEditor } from '@tiptap/react'
 import StarterKit from '@tiptap/starter-kit'
 import { useEffect, useRef } from 'react'
-import { Button } from 'react-bootstrap'
 import '../ui/editable.css'
 import { TokenMenu } from './TokenMenu'
+import { TokenProblem } from './TokenProblem'
 import { tokenAttrs, tokenNode, tokenPart } from './nameToken'
 
 function toEditor(pattern: NamePattern): JSONContent {
@@ -89,16 +89,7 @@ export function PatternField({ id, pattern, columns, change }: Props) {
     <span className="pattern">
       <EditorContent editor={editor} />
       <TokenMenu editor={editor} columns={columns} id={`add-token-${id}`} />
-      {problem && (
-        <span className="pattern-note" role="status">
-          {problem.sentence}{' '}
-          {problem.meant && (
-            <Button variant="link" size="sm" onClick={mend}>
-              Put in <span className="token">{problem.meant}</span>
-            </Button>
-          )}
-        </span>
-      )}
+      <TokenProblem problem={problem} mend={mend} />
     </span>
   )
 }

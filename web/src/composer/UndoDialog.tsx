@@ -1,4 +1,4 @@
-import type { ChangeKind, CopyState } from '@gavrin/core'
+import type { ChangeKind, UndoProof } from '@gavrin/core'
 import { useMutation, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Button, Modal } from 'react-bootstrap'
@@ -7,27 +7,6 @@ import { Notice } from '../ui/Notice'
 import { ApiError, api, sentenceOf } from '../ui/api'
 import { timeInWords } from '../ui/time'
 import type { Run } from './queries'
-
-interface UndoneCopy {
-  readonly copyId: string
-  readonly title: string
-  readonly className: string
-  readonly becomes: readonly Exclude<ChangeKind, 'notify'>[]
-  readonly state: CopyState
-  readonly written: boolean
-}
-
-/** What an undo would do, as the server would do it now. */
-interface UndoProof {
-  readonly kind: 'hand out' | 'undo'
-  readonly at: number
-  readonly isFirst: boolean
-  readonly by: string
-  readonly copies: readonly UndoneCopy[]
-  readonly counts: { readonly make: number; readonly change: number; readonly aside: number }
-  readonly notes: number
-  readonly fingerprint: string
-}
 
 const BECOMES: Record<Exclude<ChangeKind, 'notify'>, string> = {
   create: 'is made',
