@@ -228,7 +228,7 @@ function Composer({ classId, data, refresh }: { classId: string; data: SlipData;
           handing={handing}
           counts={countWhole(proof)}
           nothing={proof.changes.length === 0}
-          stops={stops}
+          stops={stops || state.is === 'to settle'}
           onlyWords={onlyWords}
           data={data}
           classId={classId}

@@ -72,7 +72,7 @@ export function blankWords(name: BlankName, value: unknown, facts: SlipFacts): s
     case 'way':
       return item.groupSet && item.way === 'one per group' ? `${item.way} of ${item.groupSet.name}` : item.way
     case 'they may':
-      return item.holdersMay
+      return item.holdersMay === 'view' ? 'only view' : item.holdersMay
     case 'classmates may':
       return item.classmatesMay === 'none' ? 'not see it' : item.classmatesMay
     case 'peer readers':
