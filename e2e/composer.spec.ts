@@ -100,7 +100,6 @@ test('one for all is mended to one each: who wrote keeps what they wrote', async
 test('two classes with different dates, something to read and a link, peer readers, a cover note', async ({
   browser,
 }) => {
-  test.setTimeout(180_000)
   const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
   await newSlip(teacher, '8 Heron', /^Knots of the harbour/, 'Knots again')
   await fill(teacher, /^Another class/, /^8 Tern/)
@@ -189,7 +188,6 @@ test('a name typed nearly right is explained, and mended with one click', async 
 })
 
 test('a corrected worksheet reaches a copy in work; what was answered to what is gone is kept', async ({ browser }) => {
-  test.setTimeout(180_000)
   const teacher = await windowOf(browser, 'Birgit Sandvik')
   await teacher.getByRole('link', { name: 'Worksheets' }).click()
   await teacher.getByRole('button', { name: 'New worksheet' }).click()

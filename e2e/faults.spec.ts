@@ -5,7 +5,6 @@ import { clusterOf, test, windowOf, submit } from './support/people.js'
 test('the database goes away while a student writes: the page is honest, the writing outlives a reload, all is saved after', async ({
   browser,
 }, { parallelIndex }) => {
-  test.setTimeout(120_000)
   const database = await openCluster(clusterOf(parallelIndex))
   const page = await windowOf(browser, 'Zayd Qureshi')
   const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')

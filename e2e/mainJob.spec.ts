@@ -11,7 +11,6 @@ const ROWS = [
 ].join('\n')
 
 test('from a pasted roster to submitted copies', async ({ browser }) => {
-  test.setTimeout(120_000)
   const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
 
   await test.step('a class', async () => {
