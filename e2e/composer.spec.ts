@@ -105,8 +105,11 @@ test('two classes with different dates, something to read and a link, peer reade
   await fill(teacher, /^Another class/, /^8 Tern/)
   await expect(blank(teacher, /^Due for 8 Tern:/)).toBeVisible()
   await blank(teacher, /^Due for 8 Tern:/).click()
-  await teacher.locator('.blank-menu.show').getByLabel('Day').fill('2027-03-04')
-  await teacher.locator('.blank-menu.show').getByLabel('Time').fill('09:30')
+  // Part by part, as the school writes it: day, month, year.
+  await teacher.locator('.blank-menu.show').getByRole('group', { name: 'Day' }).getByRole('spinbutton').first().click()
+  await teacher.keyboard.type('04032027')
+  await teacher.locator('.blank-menu.show').getByRole('group', { name: 'Time' }).getByRole('spinbutton').first().click()
+  await teacher.keyboard.type('0930')
   await teacher.keyboard.press('Escape')
   await expect(blank(teacher, /^Due for 8 Tern: Thu 4 Mar 2027 09:30/)).toBeVisible()
   await fill(teacher, /^Peer readers:/, /^2 for each copy/)

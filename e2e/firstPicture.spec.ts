@@ -77,14 +77,16 @@ for (const place of PLACES)
     expect(problems).toEqual([])
   })
 
-test('times are written in the reader’s zone from the first picture on, once it is known', async ({ browser }) => {
+test('times are the school’s, with those of the reader’s zone beside them from the first picture on, once it is known', async ({
+  browser,
+}) => {
   const page = await windowOf(browser, 'Zofia Dąbrowska', { timezoneId: 'Pacific/Auckland' })
   await expect
     .poll(async () => (await page.context().cookies()).find(({ name }) => name === 'gavrin.zone')?.value)
     .toBe('Pacific%2FAuckland')
   // Drawn for nobody's zone at first; by now as it is here.
   const due = page.locator('.my-copy-due').filter({ hasText: /due/ }).first()
-  await expect(due).not.toContainText('16:00')
+  await expect(due).toContainText(/16:00 in Lisbon, .*05:00 where you are/)
   const here = await due.innerText()
   const still = await (await stillOf(browser, page.context())).newPage()
   await goDrawn(still, '/')

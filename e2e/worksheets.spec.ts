@@ -106,7 +106,7 @@ test('a worksheet with each answer space, tried as a student, its key, its editi
     await sheet.getByRole('button', { name: 'Hint' }).click()
     await expect(sheet.getByText('Think of the moon.')).toBeVisible()
     await sheet.getByRole('textbox', { name: /^Answer 2/ }).click()
-    await expect(sheet.getByText('I think that')).toBeVisible()
+    await expect(sheet.getByText('I think that', { exact: true })).toBeVisible()
     const drawing = sheet.locator('svg.pen')
     await drawing.scrollIntoViewIfNeeded()
     const box = (await drawing.boundingBox())!
@@ -114,7 +114,7 @@ test('a worksheet with each answer space, tried as a student, its key, its editi
     await page.mouse.down()
     await page.mouse.move(box.x + 90, box.y + 60, { steps: 6 })
     await page.mouse.up()
-    await expect(sheet.getByRole('img', { name: /a drawing of one stroke/ })).toBeVisible()
+    await expect(sheet.getByRole('application', { name: /a drawing of one stroke/ })).toBeVisible()
     await sheet.locator('input[type=file]').setInputFiles(sample('knots.png'))
     await expect(sheet.getByRole('link', { name: 'knots.png' })).toBeVisible()
     await sheet.getByLabel(/^Answer 8/).fill('14')

@@ -15,6 +15,8 @@ export async function startApplication(name) {
     stdio: ['ignore', 'pipe', 'inherit'],
     env: {
       ...process.env,
+      // The zone of the demo's school.
+      TZ: 'Europe/Lisbon',
       GAVRIN_MODE: 'demo',
       PORT: String(port),
       DATABASE_URL: cluster.url('gavrin'),

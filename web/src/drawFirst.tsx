@@ -5,7 +5,7 @@ import { Gavrin } from './Gavrin'
 import { readFrom } from './ui/cookies'
 import { type First, sessionOf } from './ui/first'
 import { queryClient } from './ui/queryClient'
-import { forgetZone } from './ui/time'
+import { readIn, writeTimesAs } from './ui/time'
 import { beginAt } from './ui/useNow'
 
 /** What the first picture of a page is drawn from. */
@@ -16,8 +16,10 @@ export interface Drawing {
   readonly first: string
   /** What the browser remembers, as it sends it. */
   readonly cookies: string
-  /** Milliseconds since 1970; times are written by this clock, in the zone of the process. */
+  /** Milliseconds since 1970; times are written by this clock. */
   readonly now: number
+  /** The zone of whoever reads it; null if it is not known. */
+  readonly zone: string | null
 }
 
 // There before the first is asked for.
@@ -27,13 +29,14 @@ await fetchDrawn()
  * Draws the first picture of a page where there is no browser; the browser takes it over. For the server, which does it in a
  * process of its own.
  */
-export async function drawFirst({ path, first: json, cookies, now }: Drawing): Promise<string> {
+export async function drawFirst({ path, first: json, cookies, now, zone }: Drawing): Promise<string> {
   const first = JSON.parse(json) as First[]
   const session = sessionOf(first)
   if (!session) throw new Error('Nothing is drawn before it is known for whom.')
   await fetchFirst(path, session.person)
   // From here on nothing is awaited: what is set now is for this picture alone.
-  forgetZone()
+  writeTimesAs(session.person)
+  readIn(zone)
   readFrom(cookies)
   beginAt(now)
   const client = queryClient(first)

@@ -11,6 +11,7 @@ import { firstOf, sessionOf } from './ui/first'
 import { watchScripts } from './ui/fontsByScript'
 import { ownFonts, storeFonts } from './ui/ownFonts'
 import { queryClient } from './ui/queryClient'
+import { hear } from './ui/session'
 import { takeOver } from './ui/takeOver'
 import { beginAt } from './ui/useNow'
 import { whenSettled } from './ui/whenIdle'
@@ -21,6 +22,7 @@ const root = document.getElementById('root')!
 const { drawn } = root.dataset
 const first = firstOf(document)
 const session = sessionOf(first)
+if (session) hear(session)
 
 function show(): void {
   watchScripts(root)

@@ -21,6 +21,8 @@ const TEACHER: SignedIn = {
   last: 'Holt',
   email: 'maren@fennickquay.example',
   school: 'Fennick Quay School',
+  timeZone: 'Europe/Lisbon',
+  locale: 'en-GB',
 }
 const HOUR = 3_600_000
 
@@ -30,6 +32,7 @@ const row = (copyId: string, first: string, last: string, more: object = {}) => 
   way: 'one each',
   title: `${last}, ${first} – Tides`,
   holders: [{ personId: `p-${copyId}`, first, last }],
+  places: [],
   state: 'working',
   pensDown: false,
   setAside: false,
@@ -66,8 +69,8 @@ const board = (rows: readonly object[], leftOut: readonly object[] = []) => ({
   },
   rows,
   spaces: [
-    { id: 'line', label: 'Answer 1' },
-    { id: 'why', label: 'Answer 2' },
+    { id: 'line', label: 'Answer 1', of: null },
+    { id: 'why', label: 'Answer 2', of: null },
   ],
   leftOut,
 })
@@ -155,7 +158,7 @@ describe('the board', () => {
   })
 
   test('many answer spaces are counted and not drawn; groups have their people under their title', () => {
-    const spaces = Array.from({ length: 25 }, (_, at) => ({ id: `s${at}`, label: `Answer ${at + 1}` }))
+    const spaces = Array.from({ length: 25 }, (_, at) => ({ id: `s${at}`, label: `Answer ${at + 1}`, of: null }))
     const group = row('k7', 'Ana', 'Weir', { way: 'one per group', title: 'Crane – Tides' })
     const { Around } = surroundings()
     const { container } = render(

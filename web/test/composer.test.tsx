@@ -5,6 +5,7 @@ import { rememberBegun, rememberHanding, wasBegunHere } from '../src/composer/be
 import { ComposerPage } from '../src/composer/ComposerPage'
 import type { SlipData } from '../src/composer/queries'
 import { planFactsOf, planMember } from './support/samples'
+import { typeInto } from './support/segments'
 import { type Answer, type Asked, serveWith, surroundings, withRoom } from './support/server'
 
 const edition = (number: number, memberSpaces = 0) => ({
@@ -137,7 +138,8 @@ describe('the slip and its proof', () => {
     expect(asked.some(({ path }) => path === 'classes/c2/handouts/facts')).toBe(true)
     expect(screen.getByText(/No\. 4 in 8 Tern/)).toBeTruthy()
     fireEvent.click(screen.getByRole('button', { name: /^Due for 8 Tern:/ }))
-    fireEvent.change(screen.getByLabelText('Day'), { target: { value: '2027-03-04' } })
+    await screen.findByRole('group', { name: 'Day' })
+    typeInto('Day', '04032027')
     expect(screen.getByRole('button', { name: /^Due for 8 Tern: Thu 4 Mar 2027/ })).toBeTruthy()
     expect(screen.queryByRole('button', { name: /^Due for 8 Heron: Thu 4 Mar/ })).toBeNull()
     fireEvent.click(screen.getByRole('button', { name: 'Not for 8 Tern' }))
@@ -158,16 +160,15 @@ describe('the slip and its proof', () => {
 
   test('times of one’s own for one student: another due time, another opening time, and none again', async () => {
     await composed()
+    document.querySelectorAll('details').forEach((fold) => (fold.open = true))
     fireEvent.click(screen.getByRole('button', { name: /^Exceptions:/ }))
     fireEvent.change(screen.getByLabelText('Another time for'), { target: { value: 'p2' } })
     expect(await screen.findByRole('button', { name: 'Exceptions: Another time for Rossi, Giulia' })).toBeTruthy()
-    const opens = screen.getByLabelText('Opens: day for Rossi, Giulia')
+    await screen.findByRole('group', { name: 'Opens for Rossi, Giulia' })
     expect(within(proof()).queryByText(/opens/)).toBeNull()
-    fireEvent.change(opens, { target: { value: '2099-05-04' } })
+    typeInto('Day', '04052099')
     expect(await within(proof()).findByText(/opens .*4 May 2099 08:00/)).toBeTruthy()
-    fireEvent.change(opens, { target: { value: '' } })
-    expect(within(proof()).getByText(/opens .*4 May 2099 08:00/)).toBeTruthy()
-    fireEvent.blur(opens)
+    fireEvent.click(screen.getByRole('button', { name: 'Empty: Opens for Rossi, Giulia' }))
     await waitFor(() => expect(within(proof()).queryByText(/opens/)).toBeNull())
     fireEvent.click(screen.getByRole('button', { name: 'As for all: Rossi, Giulia' }))
     expect(await screen.findByRole('button', { name: 'Exceptions: The same times for all students' })).toBeTruthy()

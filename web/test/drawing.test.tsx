@@ -66,7 +66,7 @@ describe('drawing', () => {
     drag(paper(), [20, 10], [100, 50], [900, 900])
     expect(strokes()).toEqual(['2 100,50 500,250 1000,500'])
     expect(strokes().every((stroke) => STROKE.test(stroke))).toBe(true)
-    expect(screen.getByRole('img', { name: 'Answer 1: a drawing of one stroke' })).toBeTruthy()
+    expect(screen.getByRole('application', { name: 'Answer 1: a drawing of one stroke' })).toBeTruthy()
   })
   test('the broad pen, a dot, undo and redo', () => {
     const { strokes, paper } = drawn()

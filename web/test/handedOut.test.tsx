@@ -23,6 +23,8 @@ const STUDENT: SignedIn = {
   last: 'Dąbrowska',
   email: '',
   school: 'Fennick Quay School',
+  timeZone: 'Europe/Lisbon',
+  locale: 'en-GB',
 }
 const MINE = {
   id: 'k1',

@@ -16,6 +16,8 @@ const TEACHER: SignedIn = {
   last: 'Holt',
   email: 'maren@fennickquay.example',
   school: 'Fennick Quay School',
+  timeZone: 'Europe/Lisbon',
+  locale: 'en-GB',
 }
 const HERON = '11111111-1111-4111-8111-111111111111'
 const TERN = '22222222-2222-4222-8222-222222222222'

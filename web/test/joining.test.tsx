@@ -16,6 +16,8 @@ const PERSON: SignedIn = {
   last: 'Kowalska',
   email: 'maja@fennickquay.example',
   school: 'Fennick Quay School',
+  timeZone: 'Europe/Lisbon',
+  locale: 'en-GB',
 }
 const OPENED = classOpened()
 type Answerer = (asked: Asked) => { status?: number; body?: unknown }

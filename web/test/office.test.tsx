@@ -16,6 +16,8 @@ const OFFICE: SignedIn = {
   last: 'Brandt',
   email: 'ilse@fennickquay.example',
   school: 'Fennick Quay School',
+  timeZone: 'Europe/Lisbon',
+  locale: 'en-GB',
 }
 const person = (personId: string, first: string, last: string, more: object = {}) => ({
   personId,

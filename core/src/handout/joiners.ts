@@ -1,3 +1,4 @@
+import { daysLater } from '../time/wallTime.js'
 import type { Change } from './changes.js'
 import type { Statement } from './statement.js'
 
@@ -10,10 +11,11 @@ const MOST = 14 * DAY
  * The due time of somebody who gets a copy when the class's is past: as long as the class had, between one day and fourteen, and
  * at the hour of the class's. All in milliseconds since 1970.
  * @param from when the class could begin
+ * @param timeZone IANA time zone of the school
  */
-export function dueForJoiner(from: number, dueAt: number, now: number): number {
+export function dueForJoiner(from: number, dueAt: number, now: number, timeZone: string): number {
   const time = Math.min(MOST, Math.max(LEAST, dueAt - from))
-  return dueAt + Math.ceil((now + time - dueAt) / DAY) * DAY
+  return daysLater(dueAt, Math.ceil((now + time - dueAt) / DAY), timeZone)
 }
 
 /**
@@ -25,6 +27,7 @@ export function withDueForJoiners(
   changes: readonly Change[],
   from: number,
   now: number,
+  timeZone: string,
 ): Statement | null {
   const known = new Set(statement.exceptions.flatMap(({ personId, dueAt }) => (dueAt === null ? [] : [personId])))
   const late = changes.flatMap((change) => {
@@ -41,7 +44,7 @@ export function withDueForJoiners(
     exceptions.set(personId, {
       personId,
       opensAt: exceptions.get(personId)?.opensAt ?? null,
-      dueAt: dueForJoiner(from, dueAt, now),
+      dueAt: dueForJoiner(from, dueAt, now, timeZone),
     })
   return { ...statement, exceptions: [...exceptions.values()] }
 }

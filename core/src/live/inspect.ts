@@ -16,8 +16,8 @@ import { type ParsedUpdate, type Struct, type StructId, parseUpdate } from './up
 /** What the inspection goes by besides the document. */
 export interface InspectionRules {
   readonly kind: AnswerKind
-  /** Whether the writer registered this client id for this space. */
-  readonly owns: (client: number) => boolean
+  /** Whether the writer may bring these structs under this client id: registered for this space, or a given beginning. */
+  readonly owns: (client: number, structs: readonly Struct[]) => boolean
   /** More structs than this are not looked at in one go. */
   readonly maxStructs: number
   /** What applying it may cost, in looks of Yjs at other items; see `updateCost`. */
@@ -160,10 +160,10 @@ class NewStructs {
     this.root = { at: 'root', shape: ROOTS[kind].shape, depth: 0, key: 'root' }
   }
 
-  check(parsed: ParsedUpdate, owns: (client: number) => boolean): Inspection | null {
+  check(parsed: ParsedUpdate, owns: InspectionRules['owns']): Inspection | null {
     for (const [client, structs] of parsed.clients) {
       if (structs[0]!.id.clock > Y.getState(this.doc.store, client)) return MISSING
-      if (!owns(client)) return NOT_YOURS
+      if (!owns(client, structs)) return NOT_YOURS
       this.added.set(client, { start: structs[0]!.id.clock, structs: [], known: [] })
     }
     const queues = [...parsed.clients.values()].map((structs) => ({ structs, next: 0 }))

@@ -48,6 +48,8 @@ export interface BoardRow {
   readonly way: Way
   readonly title: string
   readonly holders: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
+  /** The groups that have a place of their own in it. */
+  readonly places: readonly { readonly id: string; readonly name: string }[]
   readonly state: CopyState
   readonly pensDown: boolean
   readonly setAside: boolean

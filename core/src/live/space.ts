@@ -23,8 +23,15 @@ export const ROOTS: Record<AnswerKind, { readonly name: string; readonly shape: 
  */
 export const STROKE = /^[1-9](?: \d{1,4},\d{1,4}){1,600}$/
 export const STROKE_LIMIT = 6_100
+/** Bytes of one file that is handed in, at most. */
+export const HANDED_IN_BYTES = 15_000_000
 /** The name a file was handed in under; the key it is kept under is the id of the file. */
 export const FILE_NAME_LIMIT = 200
+
+/** Letters of a paragraph of a passage, and of all of it, in UTF-16 units: up to these every key is quick. */
+export const PASSAGE_LIMITS = { paragraph: 10_000, passage: 100_000 } as const
+/** Letters of an answer of one line, in UTF-16 units. */
+export const LINE_LIMIT = 1_000
 
 /** The elements, marks and attributes that a passage may be made of; all else is refused by the inspection. */
 export const PASSAGE_ELEMENTS = ['paragraph', 'bulletList', 'orderedList', 'listItem', 'hardBreak'] as const

@@ -1,4 +1,4 @@
-import { type Viewer, answerSpaces, keptContent, spaceLabels } from '@gavrin/core'
+import { type Viewer, boardSpaces, keptContent } from '@gavrin/core'
 import { Controller, Get, Param, ParseUUIDPipe } from '@nestjs/common'
 import { ApiTags } from '@nestjs/swagger'
 import { InjectDataSource } from '@nestjs/typeorm'
@@ -34,8 +34,7 @@ export class BoardController {
       [viewer.schoolId, handoutId],
     )
     const content = editions[0] && keptContent(editions[0].content)
-    const labels = content && spaceLabels(content)
-    const spaces = content ? answerSpaces(content).map(({ id }) => ({ id, label: labels!.get(id)! })) : []
+    const spaces = content ? boardSpaces(content) : []
     const leftOut = await this.source.query<{ personId: string }[]>(
       `SELECT p.id AS "personId", p.first_name AS first, p.last_name AS last FROM class_member m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id
         WHERE m.school_id = $1 AND m.class_id = $2 AND m.role = 'student' AND m.left_at IS NULL

@@ -1,4 +1,4 @@
-import type { Viewer } from '@gavrin/core'
+import { HANDED_IN_BYTES, type Viewer } from '@gavrin/core'
 import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Put, Query, Req, Res } from '@nestjs/common'
 import { ApiBody, ApiConsumes, ApiProperty, ApiQuery, ApiTags } from '@nestjs/swagger'
 import { IsIn, IsOptional } from 'class-validator'
@@ -6,7 +6,7 @@ import type { Request, Response } from 'express'
 import { bodyOf, sendFile, sendPicture } from '../common/files.js'
 import { Asking } from '../common/viewer.js'
 import { CopyService } from './copy.service.js'
-import { HANDED_IN_BYTES, HANDED_IN_TOO_LARGE } from './handedIn.js'
+import { HANDED_IN_TOO_LARGE } from './handedIn.js'
 
 class InviteDto {
   /** Null: let out again. */

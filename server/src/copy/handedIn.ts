@@ -1,8 +1,7 @@
-import { type Outcome, type Viewer, documentKind, fine, refuse } from '@gavrin/core'
+import { HANDED_IN_BYTES, type Outcome, type Viewer, documentKind, fine, refuse } from '@gavrin/core'
 import { cleanFileName } from '../common/files.js'
 import { keepPicture } from '../media/pictures.js'
 
-export const HANDED_IN_BYTES = 15_000_000
 export const HANDED_IN_TOO_LARGE = `A file has up to ${HANDED_IN_BYTES / 1_000_000} MB: hand in a smaller one.`
 /** Files that one copy takes over its life, those that were taken out of it again among them. */
 export const FILES_OF_COPY = 100

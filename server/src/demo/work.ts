@@ -25,13 +25,13 @@ export const takenBack = (share: number): DemoWork => ({
   steps: ['opened', 'first written in', 'submitted', 'taken back'],
 })
 
-/** The day `days` school days from now at 16:00 in UTC. */
+/** The day `days` school days from now at 16:00, in the zone of this machine. */
 export function dueIn(days: number, now: number): number {
   const date = new Date(now)
-  date.setUTCHours(16, 0, 0, 0)
+  date.setHours(16, 0, 0, 0)
   for (let left = Math.abs(days); left > 0;) {
-    date.setUTCDate(date.getUTCDate() + Math.sign(days))
-    if (date.getUTCDay() % 6 !== 0) left--
+    date.setDate(date.getDate() + Math.sign(days))
+    if (date.getDay() % 6 !== 0) left--
   }
   return date.getTime()
 }

@@ -367,7 +367,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
         if (own.stops || own.changes.length === 0) return null
         // Nobody gets a copy that is overdue before they saw it.
         const from = timesFor(statement, handout.classId).opensAt ?? handout.handedOutAt?.getTime() ?? 0
-        const later = withDueForJoiners(statement, own.changes, from, Date.now())
+        const later = withDueForJoiners(statement, own.changes, from, Date.now(), own.facts.timeZone)
         if (later) {
           await this.giveOwnDue(tx, set, later.exceptions)
           statement = later

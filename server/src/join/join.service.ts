@@ -50,6 +50,9 @@ export interface JoinFace {
   readonly class: string
   readonly subject: string
   readonly school: string
+  /** IANA time zone and language tag of the school: whoever asks may not be signed in. */
+  readonly timeZone: string
+  readonly locale: string
   readonly state: ReturnType<typeof openState>
   readonly opensAt: number | null
   readonly closesAt: number | null
@@ -61,6 +64,8 @@ interface CodeRow {
   name: string
   subject: string
   school: string
+  time_zone: string
+  locale: string
   open: boolean
   opens: Date | null
   closes: Date | null
@@ -244,6 +249,8 @@ export class JoinService {
       class: row.name,
       subject: row.subject,
       school: row.school,
+      timeZone: row.time_zone,
+      locale: row.locale,
       state: openState(times, Date.now()),
       opensAt: times.opensAt,
       closesAt: times.closesAt,
@@ -296,7 +303,7 @@ export class JoinService {
 
   private async byCode(code: string): Promise<CodeRow | null> {
     const [row] = await this.source.query<CodeRow[]>(
-      `SELECT c.school_id, c.id, c.name, c.subject, s.name AS school, c.join_open AS open, c.join_opens_at AS opens, c.join_closes_at AS closes, c.join_places AS places
+      `SELECT c.school_id, c.id, c.name, c.subject, s.name AS school, s.time_zone, s.locale, c.join_open AS open, c.join_opens_at AS opens, c.join_closes_at AS closes, c.join_places AS places
          FROM class c JOIN school s ON s.id = c.school_id WHERE c.code = $1 AND c.archived_at IS NULL`,
       [classCodeOf(code)],
     )

@@ -3,8 +3,11 @@ import {
   type RefusalCode,
   type SpaceUpdate,
   inspectUpdate,
+  isStarter,
   mayWithCopy,
   mayWriteAt,
+  starterClient,
+  starterOf,
 } from '@gavrin/core'
 import * as Y from 'yjs'
 import { roleIn } from '../copy/copyRecord.js'
@@ -150,7 +153,12 @@ function inspect(
 ): Inspection {
   return inspectUpdate(doc, bytes, {
     kind: live.space.kind,
-    owns: (client) => live.writers.get(client) === personId,
+    owns: (client, structs) => {
+      const starter = starterOf(live.space)
+      return starter && client === starterClient(starter)
+        ? isStarter(starter, structs)
+        : live.writers.get(client) === personId
+    },
     maxItems,
     ...limits,
   })

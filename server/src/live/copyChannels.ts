@@ -1,4 +1,13 @@
-import { type SpaceUpdate, type Viewer, NOT_THERE, itemsOf, mayWithCopy, mayWriteAt } from '@gavrin/core'
+import {
+  type SpaceUpdate,
+  type Viewer,
+  NOT_THERE,
+  itemsOf,
+  mayWithCopy,
+  mayWriteAt,
+  starterClient,
+  starterOf,
+} from '@gavrin/core'
 import { Logger } from '@nestjs/common'
 import * as Y from 'yjs'
 import { ProblemException, isDatabaseAway } from '../common/problemDetails.js'
@@ -248,6 +257,9 @@ export class CopyChannels {
     if (!may && !this.writerOf(channel).couldWrite(live)) return
     channel.registered.set(space, count + 1)
     if (may) connection.begun.add(`${copy.id} ${space}`)
+    // A given beginning is nobody's own.
+    const starter = starterOf(live.space)
+    if (starter && client === starterClient(starter)) return
     const owner = live.writers.get(client)
     if (owner === undefined) live.writers.set(client, personId)
     else if (owner !== personId) connection.send({ type: 'writer-taken', channel: channel.number, space, client })

@@ -11,6 +11,11 @@ export type DocJob =
   /** How many updates from the first on can be applied at a cost that is borne, and what they make. */
   | { readonly what: 'last good'; readonly kind: AnswerKind; readonly updates: readonly Uint8Array[] }
 
+/** Said by the thread once it can take jobs. */
+export const READY = 'ready'
+/** So long a thread may take to start, in milliseconds. */
+const STARTS_WITHIN = 30_000
+
 export interface DocResult {
   /** Milliseconds. */
   readonly took: number
@@ -24,6 +29,7 @@ export interface DocResult {
  */
 export class DocWorker {
   private worker: Worker | null = null
+  private isReady = false
   private last: Promise<unknown> = Promise.resolve()
 
   /** @returns null: not within the deadline, or the document broke */
@@ -41,8 +47,14 @@ export class DocWorker {
   private runOnce(job: DocJob, deadline: number): Promise<DocResult | null> {
     const worker = (this.worker ??= this.start())
     return new Promise((resolve) => {
-      const end = (result: DocResult | null) => {
+      const end = (result: DocResult | null | typeof READY) => {
         clearTimeout(timer)
+        if (result === READY) {
+          // What it takes to start is not the job's.
+          this.isReady = true
+          timer = setTimeout(drop, deadline)
+          return
+        }
         worker.off('message', end)
         worker.off('error', drop)
         worker.off('exit', drop)
@@ -53,7 +65,7 @@ export class DocWorker {
         end(null)
         void worker.terminate()
       }
-      const timer = setTimeout(drop, deadline)
+      let timer = setTimeout(drop, this.isReady ? deadline : STARTS_WITHIN)
       worker.on('message', end)
       worker.on('error', drop)
       worker.on('exit', drop)
@@ -62,6 +74,7 @@ export class DocWorker {
   }
 
   private start(): Worker {
+    this.isReady = false
     const worker = new Worker(new URL('./docWorkerThread.js', import.meta.url), {
       resourceLimits: { maxOldGenerationSizeMb: 512 },
     })

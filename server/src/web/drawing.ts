@@ -11,7 +11,7 @@ export interface Drawing {
   readonly cookies: string
   /** In milliseconds since 1970. */
   readonly now: number
-  /** Times are written in it; null: in that of the server. */
+  /** The zone of whoever reads it; null if it is not known. */
   readonly zone: string | null
 }
 
@@ -93,7 +93,7 @@ export class Drawings {
     const child = fork(fileURLToPath(new URL('./drawProcess.js', import.meta.url)), [this.program], {
       serialization: 'json',
       execArgv: ['--max-old-space-size=256'],
-      env: { PATH: process.env['PATH'], NODE_ENV: 'production', ...(process.env['TZ'] && { TZ: process.env['TZ'] }) },
+      env: { PATH: process.env['PATH'], NODE_ENV: 'production' },
       stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
     })
     this.child = child

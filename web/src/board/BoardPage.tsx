@@ -1,4 +1,13 @@
-import { type BoardRow, COPY_STATES, type CopyState, isOverdue, listName, mayInClass, nameOrder } from '@gavrin/core'
+import {
+  type BoardRow,
+  type BoardSpace,
+  COPY_STATES,
+  type CopyState,
+  isOverdue,
+  listName,
+  mayInClass,
+  nameOrder,
+} from '@gavrin/core'
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Suspense, useCallback, useEffect, useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
@@ -14,7 +23,7 @@ import type { SignedIn } from '../ui/session'
 import { exactTime, leftInWords, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
 import { BoardActs, TakeBackOne } from './BoardActs'
-import { type BoardSpace, BoardTable, rowName } from './BoardTable'
+import { BoardTable, rowName } from './BoardTable'
 import { CopyDrawer } from './CopyDrawer'
 import './board.css'
 

@@ -1,14 +1,9 @@
-import { type BoardRow, fullName, isOverdue, listName, shareOf } from '@gavrin/core'
+import { type BoardRow, type BoardSpace, fullName, isOverdue, listName, squaresOf } from '@gavrin/core'
 import { memo } from 'react'
 import { Link } from 'react-router'
 import { SheetMark } from '../ui/SheetMark'
 import { WindowedTable } from '../ui/WindowedTable'
-import { exactTime, sinceInWords, timeInWords } from '../ui/time'
-
-export interface BoardSpace {
-  readonly id: string
-  readonly label: string
-}
+import { exactTime, sinceInWords, shortTime } from '../ui/time'
 
 /** Whose copy a row is: the one name, the group's copy by its title with its people, or the title alone. */
 export function rowName({ holders, way, title }: BoardRow): string {
@@ -31,6 +26,8 @@ const ROW = 31
 const GROUP_ROW = 44
 /** More answer spaces than this are only counted. */
 const SQUARES = 24
+/** More places than this are only counted. */
+const PLACES = 40
 
 /** One row a copy. */
 export function BoardTable({ rows, spaces, now, chosen, choose, narrow }: TableProps) {
@@ -48,19 +45,23 @@ export function BoardTable({ rows, spaces, now, chosen, choose, narrow }: TableP
             <span className="visually-hidden">Mark</span>
           </th>
           <th scope="col">{rows.some(({ way }) => way !== 'one each') ? 'Copy' : 'Student'}</th>
-          {!narrow && <th scope="col">State</th>}
+          {!narrow && (
+            <th scope="col" className="state-cell">
+              State
+            </th>
+          )}
           <th scope="col" className={squares ? undefined : 'n'}>
             Answered
           </th>
-          <th scope="col" className="n">
+          <th scope="col" className="n wide-only">
             Words
           </th>
-          <th scope="col" className="n">
+          <th scope="col" className="n wide-only">
             Last change
           </th>
           {!narrow && (
             <>
-              <th scope="col" className="n">
+              <th scope="col" className="n wide-only">
                 Submitted
               </th>
               <th scope="col">
@@ -84,7 +85,8 @@ interface RowProps extends Pick<TableProps, 'spaces' | 'now' | 'narrow' | 'choos
 
 /** Drawn anew only when something in it is another. */
 const Row = memo(function Row({ row, spaces, now, narrow, choose, isChosen }: RowProps) {
-  const squares = spaces.length <= SQUARES
+  const members = row.holders.map((holder) => ({ id: holder.personId, name: fullName(holder) }))
+  const { squares, places } = squaresOf(row.progress, spaces, members, row.places)
   const name = rowName(row)
   const people = row.way === 'one per group' ? row.holders.map(fullName).join(', ') : ''
   const late = isOverdue(row, now)
@@ -120,33 +122,32 @@ const Row = memo(function Row({ row, spaces, now, narrow, choose, isChosen }: Ro
         {row.lateWritings > 0 && <span className="tag tag-warn">late writing</span>}
       </td>
       {!narrow && (
-        <td>
+        <td className="state-cell">
           {row.state}
           {late && <span className="bad"> · overdue</span>}
           {row.pensDown && <span className="soft"> · pens down</span>}
         </td>
       )}
-      <td className={squares ? undefined : 'n'}>
-        {squares && (
+      <td className={spaces.length <= SQUARES ? undefined : 'n'}>
+        {squares.length <= (places > 0 ? PLACES : SQUARES) && (
           <span className="squares" aria-hidden="true">
-            {spaces.map(({ id, label }) => {
-              const share = shareOf(row.progress, id)
-              return (
-                <span
-                  key={id}
-                  title={label}
-                  className={share >= 1 ? 'square full' : share > 0 ? 'square part' : 'square'}
-                />
-              )
-            })}
+            {squares.map(({ id, label, share }) => (
+              <span
+                key={id}
+                title={label}
+                className={share >= 1 ? 'square full' : share > 0 ? 'square part' : 'square'}
+              />
+            ))}
           </span>
         )}
-        <span className="answered">
-          {row.answered} of {row.spaces}
+        <span className="answered" title={places > 0 ? `${row.answered} of ${row.spaces} answers` : undefined}>
+          {places > 0
+            ? `${squares.slice(-places).filter(({ share }) => share >= 1).length} of ${places} places`
+            : `${row.answered} of ${row.spaces}`}
         </span>
       </td>
-      <td className="n">{row.words}</td>
-      <td className="n">
+      <td className="n wide-only">{row.words}</td>
+      <td className="n wide-only">
         {row.lastActivityAt === null ? (
           <span className="soft">–</span>
         ) : (
@@ -155,11 +156,11 @@ const Row = memo(function Row({ row, spaces, now, narrow, choose, isChosen }: Ro
       </td>
       {!narrow && (
         <>
-          <td className="n">
+          <td className="n wide-only">
             {row.submittedAt === null ? (
               <span className="soft">–</span>
             ) : (
-              <span title={exactTime(row.submittedAt)}>{timeInWords(row.submittedAt, now).replace('today ', '')}</span>
+              <span title={exactTime(row.submittedAt)}>{shortTime(row.submittedAt, now)}</span>
             )}
           </td>
           <td>

@@ -2,11 +2,12 @@ import type { HandoutItem, PlanFacts, Statement } from '@gavrin/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Form, Modal } from 'react-bootstrap'
 import { type WalkIn, useWalkIns, walkInsKey } from '../composer/queries'
+import { MomentField } from '../ui/MomentField'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { QrCode } from '../ui/QrCode'
 import { api, sentenceOf } from '../ui/api'
-import { fieldsOf, fromFields, timeInWords } from '../ui/time'
+import { timeInWords } from '../ui/time'
 
 interface Given {
   readonly given: Statement | null
@@ -112,7 +113,6 @@ function WalkInPart({ handoutId, item, title, walkIn: kept }: PartProps) {
       ...alteration,
     })
   const endsAt = walkIn?.endsAt ?? null
-  const ends = endsAt === null ? { date: '', time: '' } : fieldsOf(endsAt)
   const over = endsAt !== null && endsAt <= Date.now()
   return (
     <div className="walk-in">
@@ -170,28 +170,14 @@ function WalkInPart({ handoutId, item, title, walkIn: kept }: PartProps) {
                   ))}
               </Form.Select>
             </label>
-            <div className="due-fields">
-              <Form.Group controlId={`walk-in-date-${item.id}`}>
-                <Form.Label>Until (day)</Form.Label>
-                <Form.Control
-                  size="sm"
-                  type="date"
-                  value={ends.date}
-                  onChange={({ target }) =>
-                    wish({ endsAt: target.value ? fromFields(target.value, ends.time || '16:00') : null })
-                  }
-                />
-              </Form.Group>
-              <Form.Group controlId={`walk-in-time-${item.id}`}>
-                <Form.Label>Time</Form.Label>
-                <Form.Control
-                  size="sm"
-                  type="time"
-                  value={ends.time}
-                  disabled={!ends.date}
-                  onChange={({ target }) => wish({ endsAt: fromFields(ends.date, target.value) })}
-                />
-              </Form.Group>
+            <div>
+              <span>Until</span>
+              <MomentField
+                what={`Until, for the walk-in link to ${title}`}
+                at={endsAt}
+                usual="16:00"
+                change={(at) => wish({ endsAt: at })}
+              />
             </div>
             <Button size="sm" variant="link" onClick={() => wish({ newCode: true })}>
               New code (the old one stops working)

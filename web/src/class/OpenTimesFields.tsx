@@ -1,6 +1,6 @@
 import type { OpenTimes } from '@gavrin/core'
 import { Form } from 'react-bootstrap'
-import { fieldsOf, fromFields } from '../ui/time'
+import { MomentField } from '../ui/MomentField'
 
 interface Props {
   readonly id: string
@@ -12,30 +12,12 @@ interface Props {
 
 /** Something that opens and closes by hand, and if wanted by time. */
 export function OpenTimesFields({ id, label, times, change, problem }: Props) {
-  const field = (key: 'opensAt' | 'closesAt', word: string, first: string) => {
-    const at = times[key]
-    const shown = at === null ? { date: '', time: '' } : fieldsOf(at)
-    return (
-      <div className="open-time">
-        <span className="soft">{word}</span>
-        <Form.Control
-          size="sm"
-          type="date"
-          aria-label={`${word} on`}
-          value={shown.date}
-          onChange={({ target }) => change({ ...times, [key]: fromFields(target.value, shown.time || first) })}
-        />
-        <Form.Control
-          size="sm"
-          type="time"
-          aria-label={`${word} at`}
-          disabled={at === null}
-          value={shown.time}
-          onChange={({ target }) => change({ ...times, [key]: fromFields(shown.date, target.value) })}
-        />
-      </div>
-    )
-  }
+  const field = (key: 'opensAt' | 'closesAt', word: string, usual: string) => (
+    <div className="open-time">
+      <span className="soft">{word}</span>
+      <MomentField what={word} at={times[key]} usual={usual} change={(at) => change({ ...times, [key]: at })} />
+    </div>
+  )
   return (
     <>
       <Form.Check

@@ -9,6 +9,7 @@ import {
   planStops,
   proofOf,
   withRecipe,
+  usualDue,
 } from '@gavrin/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useDeferredValue, useEffect, useMemo, useState } from 'react'
@@ -18,6 +19,7 @@ import { useClass } from '../class/queries'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
+import { zoneOfTimes } from '../ui/time'
 import { useNow } from '../ui/useNow'
 import { AddSlip } from './AddSlip'
 import { rememberBegun } from './begun'
@@ -57,8 +59,6 @@ export function ComposerPage() {
   )
 }
 
-const WEEK = 7 * 86_400_000
-
 /** A slip with every blank sensibly filled in: the whole class, due in a week at four. Which worksheet is for its teacher to say. */
 function beginStatement(
   classId: string,
@@ -67,12 +67,9 @@ function beginStatement(
   now: number,
 ): Statement {
   const worksheet = worksheets.find(({ id, editions }) => id === wanted && editions.length > 0)
-  const due = new Date(now + WEEK)
-  if (due.getDay() % 6 === 0) due.setDate(due.getDate() + (due.getDay() === 6 ? 2 : 1))
-  due.setHours(16, 0, 0, 0)
   return plainStatement(
     [plainItem('first', worksheet?.id ?? null, worksheet?.editions.at(-1)?.number ?? null)],
-    [{ classId, opensAt: null, dueAt: due.getTime() }],
+    [{ classId, opensAt: null, dueAt: usualDue(now, zoneOfTimes()) }],
   )
 }
 

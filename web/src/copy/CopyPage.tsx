@@ -8,7 +8,7 @@ import {
   spaceProgress,
 } from '@gavrin/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { type ComponentType, Suspense, lazy, useEffect, useMemo, useState } from 'react'
+import { type ComponentType, Suspense, lazy, useEffect, useMemo, useRef, useState } from 'react'
 import Button from 'react-bootstrap/Button'
 import { Link, useParams } from 'react-router'
 import type { OpenCopy } from '../live/openCopy'
@@ -19,7 +19,7 @@ import { SheetMark } from '../ui/SheetMark'
 import { api, sentenceOf } from '../ui/api'
 import { inkName } from '../ui/inks'
 import type { SignedIn } from '../ui/session'
-import { exactTime, timeInWords } from '../ui/time'
+import { exactTime, readersTime, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
 import { whenIdle } from '../ui/whenIdle'
 import { AnswerField } from '../sheet/AnswerField'
@@ -102,6 +102,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
     if (isOther) void client.invalidateQueries({ queryKey: ['copy', data.id] })
   }, [isOther, client, data.id, view?.state])
   const others = useMemo(() => new Set(data.others), [data.others])
+  useOwnPlace(view?.ready === true)
   const toRead = data.way === 'to read'
   // Nothing is written any more, but what is there can still be handed in.
   const maySubmit =
@@ -133,6 +134,22 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
     </Button>
   ) : null
 
+  const about = (
+    <>
+      {data.number > 0 ? `No. ${data.number}` : 'Shelf'} · {data.class}
+      {data.unit && ` · ${data.unit}`}
+      {!toRead && (!data.isHolder || data.holders.length > 1) && ` · ${peopleInWords(data.holders)}`}
+      {data.marking?.kind === 'points' && ` · ${data.marking.points} points`}
+    </>
+  )
+  const links = (
+    <>
+      {data.classmatesMay !== 'none' && data.way !== 'one together' && (
+        <Link to={`/to/${data.handoutId}?others`}>Copies of the others</Link>
+      )}
+      {data.mayInvite && <Invite copyId={data.id} />}
+    </>
+  )
   return (
     <div className="copy-page" data-ink={inkName(data.ink)}>
       <header className="copy-line">
@@ -146,12 +163,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
         </Link>
         <div className="copy-title">
           <h1>{title}</h1>
-          <span className="soft">
-            {data.number > 0 ? `No. ${data.number}` : 'Shelf'} · {data.class}
-            {data.unit && ` · ${data.unit}`}
-            {!toRead && (!data.isHolder || data.holders.length > 1) && ` · ${peopleInWords(data.holders)}`}
-            {data.marking?.kind === 'points' && ` · ${data.marking.points} points`}
-          </span>
+          <span className="soft">{about}</span>
         </div>
         {data.dueAt !== null && (
           <span className={overdue ? 'due overdue' : 'due'} title={exactTime(data.dueAt)}>
@@ -164,14 +176,12 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
           <div className="copy-progress">
             <Squares data={data} progress={progress} />
             <span>
-              {answered} of {spaces} answered
+              {answered} of {spaces}
+              <span className="copy-word"> answered</span>
             </span>
           </div>
         )}
-        {data.classmatesMay !== 'none' && data.way !== 'one together' && (
-          <Link to={`/to/${data.handoutId}?others`}>Copies of the others</Link>
-        )}
-        {data.mayInvite && <Invite copyId={data.id} />}
+        <span className="copy-others">{links}</span>
         <span role="status">
           {expected === 'edit' || view?.save.is === 'not saved' ? (
             <SaveNote save={view?.save ?? { is: 'opening' }} />
@@ -193,6 +203,14 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
         </Suspense>
       )}
       <main className="copy-body">
+        {/* What the line at the top has no room for on a phone. */}
+        <div className="copy-about">
+          <span className="soft">{about}</span>
+          {data.dueAt !== null && readersTime(data.dueAt) !== null && (
+            <span className="soft">due {timeInWords(data.dueAt, now)}</span>
+          )}
+          {links}
+        </div>
         {view?.closed && <Notice kind="bad">{view.closed}</Notice>}
         {view?.closed && data.mayBringToLastGood && (
           <BringToLastGood copyId={data.id} onDone={() => opened?.copy.tryAgain()} />
@@ -268,6 +286,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             content={data.content}
             ink={data.ink}
             toRead={toRead}
+            theirs={expected === 'edit' ? others : NOBODYS}
             answer={(space, label) => {
               if (!opened) return <AnswerRoom space={space} />
               const doc = opened.copy.doc(space.id)
@@ -286,6 +305,19 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
       </main>
     </div>
   )
+}
+
+const NOBODYS: ReadonlySet<string> = new Set()
+
+/** A copy with places opens at one's own, once it stands; not where somebody has scrolled or jumped already. */
+function useOwnPlace(isReady: boolean): void {
+  const isDone = useRef(false)
+  useEffect(() => {
+    if (!isReady || isDone.current) return
+    isDone.current = true
+    const place = document.querySelector('.own-place')
+    if (place && !location.hash && window.scrollY === 0) place.scrollIntoView({ block: 'start' })
+  }, [isReady])
 }
 
 /** Whoever works in copies: the others come from a board. */

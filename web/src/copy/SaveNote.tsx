@@ -1,5 +1,5 @@
 import type { SaveState } from '../live/openCopy'
-import { exactTime, timeInWords } from '../ui/time'
+import { exactTime, shortTime } from '../ui/time'
 
 /** Whether what is written is saved, in words that are true. */
 export function SaveNote({ save }: { readonly save: SaveState }) {
@@ -15,7 +15,7 @@ export function SaveNote({ save }: { readonly save: SaveState }) {
         <span className="save-note">All saved</span>
       ) : (
         <span className="save-note" title={exactTime(save.at)}>
-          Saved {timeInWords(save.at).replace('today ', '')}
+          Saved {shortTime(save.at)}
         </span>
       )
   }

@@ -1,4 +1,4 @@
-import { type CopyState } from '@gavrin/core'
+import { type CopyState, schoolDays } from '@gavrin/core'
 import { useQueries, useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { Button } from 'react-bootstrap'
@@ -9,23 +9,11 @@ import { type HandoutListed, handoutsKey } from '../composer/queries'
 import { Loaded } from '../ui/Loaded'
 import { StateBar } from '../ui/StateBar'
 import { api } from '../ui/api'
-import { timeInWords, weekday } from '../ui/time'
+import { timeInWords, weekday, zoneOfTimes } from '../ui/time'
 import { useNow } from '../ui/useNow'
 import './desk.css'
 
 const DAY = 86_400_000
-
-/** The next ten days that are not of a weekend, as midnights, the first of them today or the Monday after. */
-function schoolDays(now: number): number[] {
-  const days: number[] = []
-  const date = new Date(now)
-  date.setHours(0, 0, 0, 0)
-  while (days.length < 10) {
-    if (date.getDay() % 6 !== 0) days.push(date.getTime())
-    date.setDate(date.getDate() + 1)
-  }
-  return days
-}
 
 /** The coming two weeks as lanes, a lane a class; handouts lie on their due day. */
 export function TeacherDesk() {
@@ -74,8 +62,8 @@ function Lanes({ classes }: { classes: readonly ClassListed[] }) {
     queryFn: () => api.get<Difference[]>('desk/needs'),
     refetchInterval: 60_000,
   })
-  const days = schoolDays(now)
-  const today = new Date(now).setHours(0, 0, 0, 0)
+  const days = schoolDays(now, 10, zoneOfTimes())
+  const today = days.find((day) => day <= now)
   const needs = [
     ...(waiting.data ?? []).map(differenceNeed),
     ...classes.flatMap((listed, index) =>

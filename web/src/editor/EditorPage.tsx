@@ -13,7 +13,7 @@ import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
 import '../ui/editable.css'
 import type { SignedIn } from '../ui/session'
-import { exactTime, timeInWords } from '../ui/time'
+import { exactTime, shortTime } from '../ui/time'
 import { ReadSheet } from '../worksheets/ReadSheet'
 import { WriteOutMenu } from '../worksheets/WriteOutMenu'
 import { type WorksheetOpened, useWorksheet, worksheetKey } from '../worksheets/queries'
@@ -299,7 +299,7 @@ function takenUpWords({ isNew, words }: TakenUp): string {
 function DraftNote({ state }: { state: DraftState }) {
   switch (state.is) {
     case 'kept':
-      return <span title={exactTime(state.at)}>saved {timeInWords(state.at).replace('today ', '')}</span>
+      return <span title={exactTime(state.at)}>saved {shortTime(state.at)}</span>
     case 'changed':
     case 'keeping':
       return <>saving …</>

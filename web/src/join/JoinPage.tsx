@@ -9,12 +9,14 @@ import { TextField } from '../ui/TextField'
 import { ApiError, api, sentenceOf } from '../ui/api'
 import { problemAt, problemBeside } from '../ui/problems'
 import type { SignedIn } from '../ui/session'
-import { timeInWords } from '../ui/time'
+import { timeInWords, writeTimesAs } from '../ui/time'
 
 interface JoinFace {
   readonly class: string
   readonly subject: string
   readonly school: string
+  readonly timeZone: string
+  readonly locale: string
   readonly state: 'open' | 'not yet' | 'over' | 'closed'
   readonly opensAt: number | null
 }
@@ -38,7 +40,11 @@ const TypeCode = ({ wrong = '' }: { wrong?: string }) => (
 function JoinClass({ code, person }: { code: string; person: SignedIn | null }) {
   const face = useQuery({
     queryKey: ['join', code],
-    queryFn: () => api.get<JoinFace>(`join/${encodeURIComponent(code)}`),
+    queryFn: async () => {
+      const found = await api.get<JoinFace>(`join/${encodeURIComponent(code)}`)
+      writeTimesAs(found)
+      return found
+    },
     retry: false,
   })
   const [entry, setEntry] = useState({

@@ -3,6 +3,7 @@ import {
   type CellSpace,
   type ChoiceSpace,
   type GapSpace,
+  LINE_LIMIT,
   type LineSpace,
   type NumberSpace,
   chooseOne,
@@ -10,9 +11,10 @@ import {
   shuffledOptions,
 } from '@gavrin/core'
 import { Suspense, lazy, useEffect, useId, useRef, useState } from 'react'
-import type * as Y from 'yjs'
+import * as Y from 'yjs'
 import { AnswerView, answerClass } from './AnswerView'
 import { FileField } from './FileField'
+import { TYPED, ownHistory, undoByKey } from './ownUndo'
 import { useSheet } from './surroundings'
 import { caretAfter, writeText } from './textBinding'
 import { useAnswer } from './useAnswer'
@@ -55,6 +57,7 @@ function TextField({ space, doc, label }: Props<LineSpace | NumberSpace | GapSpa
   const hint = useId()
   const [text, setText] = useState(() => doc.getText(space.kind).toJSON())
   const [left, setLeft] = useState(false)
+  const [isFull, setFull] = useState(false)
   useEffect(() => {
     const shared = doc.getText(space.kind)
     const show = () => {
@@ -63,7 +66,8 @@ function TextField({ space, doc, label }: Props<LineSpace | NumberSpace | GapSpa
       setText(shared.toJSON())
     }
     const changed = (event: Y.YTextEvent, transaction: Y.Transaction) => {
-      if (transaction.local) return setText(shared.toJSON())
+      // What is typed stands in the field already; what is undone does not.
+      if (transaction.local && !(transaction.origin instanceof Y.UndoManager)) return setText(shared.toJSON())
       const input = field.current
       const focused = input && document.activeElement === input
       const from = focused ? caretAfter(input.selectionStart ?? 0, event.delta) : 0
@@ -73,8 +77,36 @@ function TextField({ space, doc, label }: Props<LineSpace | NumberSpace | GapSpa
     }
     show()
     shared.observe(changed)
-    return () => shared.unobserve(changed)
+    // From here on what is typed can be undone.
+    const history = ownHistory(doc, space.kind, TYPED)
+    // Undo from a menu: the field's own knows nothing of what others wrote.
+    const input = field.current
+    const fromMenu = (event: InputEvent) => {
+      if (event.inputType !== 'historyUndo' && event.inputType !== 'historyRedo') return
+      event.preventDefault()
+      if (event.inputType === 'historyUndo') history.undo()
+      else history.redo()
+    }
+    input?.addEventListener('beforeinput', fromMenu)
+    return () => {
+      shared.unobserve(changed)
+      input?.removeEventListener('beforeinput', fromMenu)
+    }
   }, [doc, space.kind])
+  const write = (input: HTMLInputElement) => {
+    const before = doc.getText(space.kind).toJSON()
+    const isFull = input.value.length > LINE_LIMIT && input.value.length > before.length
+    setFull(isFull)
+    if (!isFull) return writeText(doc.getText(space.kind), input.value, input.selectionEnd ?? undefined)
+    const caret = Math.max(0, (input.selectionEnd ?? before.length) - (input.value.length - before.length))
+    input.value = before
+    input.setSelectionRange(caret, caret)
+  }
+  const room = isFull
+    ? `A line takes up to ${LINE_LIMIT.toLocaleString('en-GB')} letters. This was not put in.`
+    : text.length > 0.9 * LINE_LIMIT && text.length <= LINE_LIMIT
+      ? `${LINE_LIMIT - text.length} more letters fit into this line.`
+      : ''
   const isNumeric = space.kind === 'number' || (space.kind === 'cell' && space.numeric)
   const notNumber = isNumeric && left && text.trim() !== '' && !isNumberText(text)
   return (
@@ -90,11 +122,17 @@ function TextField({ space, doc, label }: Props<LineSpace | NumberSpace | GapSpa
         inputMode={isNumeric ? 'decimal' : 'text'}
         defaultValue={text}
         aria-describedby={notNumber ? hint : undefined}
-        onChange={({ target }) => writeText(doc.getText(space.kind), target.value, target.selectionEnd ?? undefined)}
+        onChange={({ target }) => write(target)}
+        onKeyDown={(event) => undoByKey(event, ownHistory(doc, space.kind, TYPED))}
         onFocus={() => setLeft(false)}
         onBlur={() => setLeft(true)}
       />
       {space.kind === 'number' && space.unit && <span className="unit">{space.unit}</span>}
+      {room && (
+        <span className="answer-hint" role="status">
+          {room}
+        </span>
+      )}
       {notNumber && (
         <span id={hint} className="answer-hint">
           This does not read as a number yet.
@@ -109,6 +147,7 @@ function ChoiceField({ space, doc, label }: Props<ChoiceSpace>) {
   const { seed } = useSheet()
   const options = space.shuffled && seed ? shuffledOptions(space.options, `${seed}/${space.id}`) : space.options
   const value = useAnswer(space, doc)
+  const history = ownHistory(doc, 'choice', 0)
   const chosen = 'chosen' in value ? value.chosen : []
   const set = (id: string, on: boolean) => {
     if (!space.many) return chooseOne(doc, on ? id : null)
@@ -123,6 +162,7 @@ function ChoiceField({ space, doc, label }: Props<ChoiceSpace>) {
     <fieldset
       className="options"
       onKeyDown={(event) => {
+        undoByKey(event, history)
         if (space.many || (event.key !== 'Delete' && event.key !== 'Backspace')) return
         event.preventDefault()
         chooseOne(doc, null)

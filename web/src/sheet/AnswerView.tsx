@@ -1,4 +1,4 @@
-import { type AnswerSpace, shuffledOptions } from '@gavrin/core'
+import { type AnswerSpace, shuffledOptions, starterOf } from '@gavrin/core'
 import { type ReactNode, useState } from 'react'
 import * as Y from 'yjs'
 import { DrawingView } from './DrawingView'
@@ -46,6 +46,7 @@ export function AnswerView({ space, doc, label }: Props) {
     )
   }
   const text = 'text' in value ? value.text : ''
+  const starter = starterOf(space)
   if (space.kind === 'passage')
     return (
       <div
@@ -57,7 +58,10 @@ export function AnswerView({ space, doc, label }: Props) {
         {text ? (
           richAnswer(doc.getXmlFragment('passage'))
         ) : (
-          <span className="visually-hidden">nothing written yet</span>
+          <>
+            {starter && <span className="starter">{starter}</span>}
+            <span className="visually-hidden">{starter ? '(given; nothing written yet)' : 'nothing written yet'}</span>
+          </>
         )}
       </div>
     )

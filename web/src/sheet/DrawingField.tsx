@@ -1,7 +1,8 @@
 import { type DrawingSpace, STROKE } from '@gavrin/core'
-import { type PointerEvent, useRef, useState } from 'react'
-import * as Y from 'yjs'
+import { type KeyboardEvent, type PointerEvent, useId, useRef, useState } from 'react'
+import type * as Y from 'yjs'
 import { DRAWING_UNITS, DrawingView, Stroke } from './DrawingView'
+import { ownHistory, undoByKey } from './ownUndo'
 import { useAnswer } from './useAnswer'
 
 interface Props {
@@ -16,21 +17,34 @@ const PENS = [
 ] as const
 /** Points of one stroke; a longer one goes on as the next. */
 const POINTS = 500
+/** How far a key moves the pen, and with Shift, in units of the drawing. */
+const STEP = 10
+const STRIDE = 50
+const WAYS: Readonly<Record<string, readonly [number, number]>> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+}
 /** How near the rubber must come, in units of the drawing. */
 const NEAR = 14
 
 const newKey = () => crypto.randomUUID().replaceAll('-', '').slice(0, 16)
 
-/** A place to draw: pen, rubber, undo. */
+/** A place to draw: pen, rubber, undo; with the pointer or by keys. */
 export default function DrawingField({ space, doc, label }: Props) {
   const svg = useRef<SVGSVGElement>(null)
   const value = useAnswer(space, doc)
   const strokes = 'strokes' in value ? value.strokes : []
   const [pen, setPen] = useState<number | 'rubber'>(PENS[0].width)
   const [points, setPoints] = useState<readonly string[]>([])
+  const about = useId()
+  /** Where the pen is that is led by keys; null while the drawing has no focus. */
+  const [tip, setTip] = useState<readonly [number, number] | null>(null)
+  const [isDown, setDown] = useState(false)
   const map = doc.getMap<string>('drawing')
   // One's own strokes only: nobody undoes what somebody else drew.
-  const [history] = useState(() => new Y.UndoManager(map, { captureTimeout: 0 }))
+  const history = ownHistory(doc, 'drawing', 0)
   const lower = (DRAWING_UNITS * space.height) / 100
 
   const place = (event: { clientX: number; clientY: number }): readonly [number, number] => {
@@ -45,12 +59,11 @@ export default function DrawingField({ space, doc, label }: Props) {
     const stroke = `${pen} ${drawn.join(' ')}`
     if (pen !== 'rubber' && STROKE.test(stroke)) map.set(newKey(), stroke)
   }
-  const rub = (event: PointerEvent) => {
-    const [x, y] = place(event)
+  const rubAt = (x: number, y: number) =>
     doc.transact(() => {
       for (const [key, stroke] of map.entries()) if (comesNear(stroke, x, y)) map.delete(key)
     })
-  }
+  const rub = (event: PointerEvent) => rubAt(...place(event))
   const begin = (event: PointerEvent<SVGSVGElement>) => {
     if (event.button !== 0) return
     event.currentTarget.setPointerCapture(event.pointerId)
@@ -71,6 +84,34 @@ export default function DrawingField({ space, doc, label }: Props) {
   const end = () => {
     if (points.length > 0) keep(points)
     setPoints([])
+  }
+  const lift = (keeps: boolean) => {
+    if (keeps) end()
+    else setPoints([])
+    setDown(false)
+  }
+  const byKey = (event: KeyboardEvent) => {
+    undoByKey(event, history)
+    const [x, y] = tip ?? [DRAWING_UNITS / 2, Math.round(lower / 2)]
+    const way = WAYS[event.key]
+    if (way) {
+      const far = event.shiftKey ? STRIDE : STEP
+      const within = (value: number, most: number) => Math.round(Math.min(most, Math.max(0, value)))
+      const next = [within(x + way[0] * far, DRAWING_UNITS), within(y + way[1] * far, lower)] as const
+      setTip(next)
+      if (isDown && points.length < POINTS) setPoints([...points, next.join(',')])
+    } else if (event.key === ' ' || event.key === 'Enter') {
+      if (pen === 'rubber') rubAt(x, y)
+      else if (isDown) lift(true)
+      else {
+        setDown(true)
+        setPoints([`${x},${y}`])
+      }
+    } else if (event.key === 'Delete' || event.key === 'Backspace') rubAt(x, y)
+    else if (event.key === 'Escape' && isDown) lift(false)
+    else return
+    event.preventDefault()
+    event.stopPropagation()
   }
   return (
     <div>
@@ -103,11 +144,49 @@ export default function DrawingField({ space, doc, label }: Props) {
         label={label}
         svg={svg}
         className="pen"
-        on={{ onPointerDown: begin, onPointerMove: move, onPointerUp: end, onPointerCancel: end }}
+        on={{
+          onPointerDown: begin,
+          onPointerMove: move,
+          onPointerUp: end,
+          onPointerCancel: end,
+          tabIndex: 0,
+          role: 'application',
+          'aria-describedby': about,
+          onKeyDown: byKey,
+          onFocus: ({ currentTarget }) =>
+            currentTarget.matches(':focus-visible') && setTip([DRAWING_UNITS / 2, Math.round(lower / 2)]),
+          onBlur: () => {
+            if (isDown) lift(true)
+            setTip(null)
+          },
+        }}
       >
         {points.length > 0 && pen !== 'rubber' && <Stroke stroke={`${pen} ${points.join(' ')}`} />}
+        {tip && <PenTip at={tip} isDown={isDown} />}
       </DrawingView>
+      <p id={about} className={tip ? 'drawing-keys soft' : 'visually-hidden'}>
+        By keyboard: arrows move the pen, with Shift further; Space puts it down and lifts it; Delete rubs out what is
+        under it; Esc drops the line.
+      </p>
+      <span className="visually-hidden" role="status">
+        {tip &&
+          `${isDown ? 'Pen down' : 'Pen up'}, ${percent(tip[0], DRAWING_UNITS)} across, ${percent(tip[1], lower)} down`}
+      </span>
     </div>
+  )
+}
+
+const percent = (value: number, of: number) => `${Math.round((value / of) * 100)} %`
+
+/** Where the pen is that is led by keys. */
+function PenTip({ at: [x, y], isDown }: { readonly at: readonly [number, number]; readonly isDown: boolean }) {
+  return (
+    <g className="pen-tip" aria-hidden="true">
+      <circle cx={x} cy={y} r={isDown ? 8 : 16} fill={isDown ? 'currentColor' : 'none'} />
+      <path
+        d={`M${x - 30} ${y}H${x - 20}M${x + 20} ${y}H${x + 30}M${x} ${y - 30}V${y - 20}M${x} ${y + 20}V${y + 30}`}
+      />
+    </g>
   )
 }
 

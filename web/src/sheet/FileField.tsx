@@ -1,6 +1,6 @@
-import type { FileSpace } from '@gavrin/core'
+import { type FileSpace, HANDED_IN_BYTES } from '@gavrin/core'
 import { useMutation } from '@tanstack/react-query'
-import { useId } from 'react'
+import { useId, useState } from 'react'
 import type * as Y from 'yjs'
 import { sentenceOf } from '../ui/api'
 import { HandedIn } from './HandedIn'
@@ -17,6 +17,7 @@ interface Props {
 export function FileField({ space, doc, label }: Props) {
   const id = useId()
   const { files } = useSheet()
+  const [tooLarge, setTooLarge] = useState<readonly string[]>([])
   const value = useAnswer(space, doc)
   const kept = 'files' in value ? value.files : []
   const map = doc.getMap<string>('file')
@@ -35,7 +36,8 @@ export function FileField({ space, doc, label }: Props) {
       {left > 0 && files && (
         <label htmlFor={id}>
           <span className="soft">
-            {kept.length === 0 ? 'Photograph or document' : 'Another one'}
+            {kept.length === 0 ? 'A photograph or a document' : 'Another one'}: any kind of file, up to{' '}
+            {HANDED_IN_BYTES / 1_000_000} MB
             {space.most > 1 && `, ${left} more at most`}
           </span>
           <input
@@ -45,13 +47,22 @@ export function FileField({ space, doc, label }: Props) {
             multiple={left > 1}
             disabled={add.isPending}
             onChange={({ target }) => {
-              if (target.files?.length) add.mutate([...target.files])
+              const chosen = [...(target.files ?? [])]
+              // Said here, before megabytes go over a slow line.
+              const fitting = chosen.filter(({ size }) => size <= HANDED_IN_BYTES)
+              setTooLarge(chosen.filter((file) => !fitting.includes(file)).map(({ name }) => name))
+              if (fitting.length) add.mutate(fitting)
               target.value = ''
             }}
           />
         </label>
       )}
       <span role="status">{add.isPending && 'handing in …'}</span>
+      {tooLarge.length > 0 && (
+        <p className="bad" role="alert">
+          {tooLarge.join(', ')}: a file has up to {HANDED_IN_BYTES / 1_000_000} MB. Hand in a smaller one.
+        </p>
+      )}
       {add.error && (
         <p className="bad" role="alert">
           {sentenceOf(add.error)}

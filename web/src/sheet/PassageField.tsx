@@ -1,4 +1,4 @@
-import { type PassageSpace, countWords } from '@gavrin/core'
+import { type PassageSpace, countWords, starterOf } from '@gavrin/core'
 import { Editor } from '@tiptap/core'
 import { Bold } from '@tiptap/extension-bold'
 import { Collaboration } from '@tiptap/extension-collaboration'
@@ -9,14 +9,18 @@ import { BulletList, ListItem, ListKeymap, OrderedList } from '@tiptap/extension
 import { Paragraph } from '@tiptap/extension-paragraph'
 import { Text } from '@tiptap/extension-text'
 import { Underline } from '@tiptap/extension-underline'
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useId, useRef, useState } from 'react'
 import type * as Y from 'yjs'
+import { idle } from '../ui/whenIdle'
 import '../ui/editable.css'
+import { bounds } from './passage/bounds'
+import { starterShown } from './passage/starterShown'
 
 // One by one, not as the kit: a student's page loads nothing that a passage cannot hold.
 const PASSAGE = [
   Document,
-  Paragraph,
+  // Each paragraph runs as its own words do.
+  Paragraph.configure({ HTMLAttributes: { dir: 'auto' } }),
   Text,
   HardBreak,
   BulletList,
@@ -37,42 +41,61 @@ interface Props {
 /** A passage to write in: paragraphs and lists, bold, italic and underlined. */
 export default function PassageField({ space, doc, label }: Props) {
   const place = useRef<HTMLDivElement>(null)
-  const { lines, starter, wanted } = space
+  const { lines, wanted } = space
+  const starter = starterOf(space)
+  const begins = useId()
   const [words, setWords] = useState(0)
+  const [room, setRoom] = useState('')
   useEffect(() => {
     const editor = new Editor({
       element: place.current,
       injectCSS: false,
-      extensions: [...PASSAGE, Collaboration.configure({ fragment: doc.getXmlFragment('passage') })],
+      extensions: [
+        ...PASSAGE,
+        Collaboration.configure({ fragment: doc.getXmlFragment('passage') }),
+        ...(starter ? [starterShown(doc, starter)] : []),
+        bounds(setRoom),
+      ],
       editorProps: {
         attributes: {
           class: 'answer answer-passage',
           role: 'textbox',
           'aria-multiline': 'true',
           'aria-label': label,
-          dir: 'auto',
+          ...(starter && { 'aria-describedby': begins }),
           style: `min-height: ${lines * 1.6 + 1}em`,
         },
       },
     })
-    const count = () => setWords(wanted ? countWords(editor.getText({ blockSeparator: '\n' })) : 0)
-    count()
-    editor.on('update', count)
-    // The given beginning is put down when somebody begins to write: an answer that nobody touched stays empty.
-    editor.on('focus', () => {
-      if (starter && doc.getXmlFragment('passage').length === 0 && editor.isEmpty)
-        editor.commands.setContent(
-          starter
-            .split('\n')
-            .map((line) => ({ type: 'paragraph', content: line ? [{ type: 'text', text: line }] : [] })),
-        )
-    })
+    // Counted between keys, not in them: an answer may be long.
+    let waiting = false
+    const count = () => {
+      waiting = false
+      if (!editor.isDestroyed) setWords(countWords(editor.getText({ blockSeparator: '\n' })))
+    }
+    if (wanted) {
+      count()
+      editor.on('update', () => {
+        if (!waiting) idle(count)
+        waiting = true
+      })
+    }
     return () => editor.destroy()
-  }, [doc, label, lines, starter, wanted])
+  }, [doc, label, lines, starter, wanted, begins])
   return (
     <>
-      <div ref={place} className="passage-place" data-starter={starter} />
+      <div ref={place} className="passage-place" />
+      {starter && (
+        <span id={begins} className="visually-hidden">
+          Begins with: {starter}
+        </span>
+      )}
       {wanted && <div className="wanted-words">{wantedWords(words, wanted)}</div>}
+      {room && (
+        <div className="answer-hint" role="status">
+          {room}
+        </div>
+      )}
     </>
   )
 }

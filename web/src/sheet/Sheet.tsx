@@ -2,9 +2,11 @@ import {
   type AnswerSpace,
   type Block,
   type WorksheetContent,
+  baseAddress,
   isAnswerSpace,
   pageMillimetres,
   spaceLabels,
+  spacesOfBlock,
 } from '@gavrin/core'
 import { type ReactNode, useMemo } from 'react'
 import { inkName } from '../ui/inks'
@@ -24,12 +26,14 @@ interface Props {
   readonly under?: (space: AnswerSpace) => ReactNode
   /** Given to read: nothing is asked, and there are no places to write. */
   readonly toRead?: boolean
+  /** Answer spaces in places of others: theirs is told from one's own. */
+  readonly theirs?: ReadonlySet<string>
   /** Beneath the last block. */
   readonly children?: ReactNode
 }
 
 /** A worksheet as a page: its print, and in each answer space what the caller puts there. */
-export function Sheet({ content, ink, answer, under, toRead = false, children }: Props) {
+export function Sheet({ content, ink, answer, under, toRead = false, theirs = NOBODYS, children }: Props) {
   const labels = useMemo(() => spaceLabels(content), [content])
   const filled = (space: AnswerSpace): ReactNode => answer(space, labels.get(space.id) ?? '')
   const inline = (space: AnswerSpace): ReactNode =>
@@ -46,15 +50,39 @@ export function Sheet({ content, ink, answer, under, toRead = false, children }:
         {under?.(space)}
       </span>
     )
+  const places = useMemo(() => placesOf(content.blocks, theirs), [content.blocks, theirs])
   return (
     <article className="sheet" data-ink={inkName(ink)}>
-      {content.blocks.map((block) => (
-        <SheetBlock key={block.id} block={block} filled={filled} inline={inline} under={under} toRead={toRead} />
-      ))}
+      {content.blocks.map((block, at) => {
+        const shown = <SheetBlock key={block.id} {...{ block, filled, inline, under, toRead }} />
+        const place = places[at]
+        if (!place) return shown
+        return (
+          <div key={block.id} className={`sheet-place ${place}`}>
+            {place === 'mine' && places[at - 1] !== 'mine' && <p className="own-place">Your place</p>}
+            {shown}
+          </div>
+        )
+      })}
       {content.source && <p className="sheet-source">{content.source}</p>}
       {children}
     </article>
   )
+}
+
+const NOBODYS: ReadonlySet<string> = new Set()
+
+/** Of each block whether it is in a place of one's own or of others, where there are such places; null: everybody's. */
+function placesOf(blocks: readonly Block[], theirs: ReadonlySet<string>): readonly ('mine' | 'theirs' | null)[] {
+  if (theirs.size === 0) return []
+  const whose = (id: string) => baseAddress(id).of
+  const others = new Set([...theirs].map(whose))
+  return blocks.map((block) => {
+    const of = whose(block.id)
+    if (of !== null) return others.has(of) ? 'theirs' : 'mine'
+    const spaces = spacesOfBlock(block)
+    return spaces.length > 0 && spaces.every(({ id }) => theirs.has(id)) ? 'theirs' : null
+  })
 }
 
 interface BlockProps {

@@ -1,6 +1,7 @@
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { api } from './api'
+import { writeTimesAs } from './time'
 
 /** The person who is signed in. */
 export interface SignedIn {
@@ -10,6 +11,10 @@ export interface SignedIn {
   readonly last: string
   readonly email: string
   readonly school: string
+  /** IANA time zone of the school. */
+  readonly timeZone: string
+  /** BCP 47 language tag of the school. */
+  readonly locale: string
 }
 
 export interface DemoPerson {
@@ -28,6 +33,12 @@ export interface SessionAnswer {
 
 const KEY = ['session']
 
+/** Times are written as the school of whoever is signed in writes them; a page for all says itself whose they are. */
+export function hear(answer: SessionAnswer): SessionAnswer {
+  if (answer.person) writeTimesAs(answer.person)
+  return answer
+}
+
 export function useSession(): UseQueryResult<SessionAnswer> {
   const client = useQueryClient()
   useEffect(() => {
@@ -35,5 +46,9 @@ export function useSession(): UseQueryResult<SessionAnswer> {
     window.addEventListener('gavrin:signed-out', ended)
     return () => window.removeEventListener('gavrin:signed-out', ended)
   }, [client])
-  return useQuery({ queryKey: KEY, queryFn: () => api.get<SessionAnswer>('session'), staleTime: 60_000 })
+  return useQuery({
+    queryKey: KEY,
+    queryFn: async () => hear(await api.get<SessionAnswer>('session')),
+    staleTime: 60_000,
+  })
 }

@@ -1,54 +1,123 @@
-const pad = (value: number) => String(value).padStart(2, '0')
-
-const clock = (date: Date) => `${pad(date.getHours())}:${pad(date.getMinutes())}`
-
-const dayNumber = (date: Date) => Math.floor((date.getTime() - date.getTimezoneOffset() * 60_000) / 86_400_000)
-
-const DAYS: Record<number, string> = { [-1]: 'yesterday', 0: 'today', 1: 'tomorrow' }
+/** How a school writes times. */
+export interface SchoolTimes {
+  /** IANA time zone. */
+  readonly timeZone: string
+  /** BCP 47 language tag; the order of a date and the clock follow its region. */
+  readonly locale: string
+}
 
 const FORMS = {
   day: { weekday: 'short', day: 'numeric', month: 'short' },
   'day of another year': { weekday: 'short', day: 'numeric', month: 'short', year: 'numeric' },
   'day of a week': { weekday: 'short', day: 'numeric' },
+  clock: { hour: '2-digit', minute: '2-digit' },
   exact: { dateStyle: 'full', timeStyle: 'medium' },
+  numbers: { year: 'numeric', month: 'numeric', day: 'numeric' },
 } as const satisfies Record<string, Intl.DateTimeFormatOptions>
 
+type Form = keyof typeof FORMS
+
+let school: SchoolTimes | null = null
+/** IANA time zone of who reads; undefined: that of this machine; null: nobody knows it. */
+let reader: string | null | undefined
 const formats = new Map<string, Intl.DateTimeFormat>()
 
-/** A time in the reader's zone. Each form is made once: making one takes longer than drawing a row. */
-function written(at: number, form: keyof typeof FORMS): string {
-  let format = formats.get(form)
-  if (!format) formats.set(form, (format = new Intl.DateTimeFormat('en-GB', FORMS[form])))
-  return format.format(at)
+/** From here on times are those of this school; null: of nobody yet, then they are the reader's. */
+export function writeTimesAs(next: SchoolTimes | null): void {
+  if (next?.timeZone === school?.timeZone && next?.locale === school?.locale) return
+  school = next
+  formats.clear()
 }
 
-/** The zone is another one now. */
-export const forgetZone = (): void => formats.clear()
+/** Where the page is not drawn by the reader's machine: the zone they read in, null if it is not known. */
+export function readIn(zone: string | null): void {
+  if (zone === reader) return
+  reader = zone
+  formats.clear()
+}
+
+/** The language that dates are written and typed in: that of the page, in the order and with the clock of the school's region. */
+export function dateLanguage(): string {
+  const region = school ? new Intl.Locale(school.locale).maximize().region : undefined
+  return region ? `en-${region}` : 'en-GB'
+}
+
+/** The zone that times are written and typed in. */
+export const zoneOfTimes = (): string => school?.timeZone ?? new Intl.DateTimeFormat().resolvedOptions().timeZone
+
+/** A zone as people call it: "Lisbon". */
+export const zoneName = (timeZone: string): string => timeZone.slice(timeZone.lastIndexOf('/') + 1).replaceAll('_', ' ')
+
+/** Each form is made once: making one takes longer than drawing a row. */
+function formatOf(form: Form, whose: 'school' | 'reader'): Intl.DateTimeFormat {
+  const key = `${whose} ${form}`
+  const known = formats.get(key)
+  if (known) return known
+  const language = form === 'numbers' ? 'en-GB' : dateLanguage()
+  const timeZone = (whose === 'school' && school?.timeZone) || reader
+  const format = new Intl.DateTimeFormat(language, { ...FORMS[form], ...(timeZone && { timeZone }) })
+  formats.set(key, format)
+  return format
+}
+
+const written = (at: number, form: Form, whose: 'school' | 'reader' = 'school'): string =>
+  formatOf(form, whose).format(at)
+
+const clock = (at: number, whose?: 'school' | 'reader') => written(at, 'clock', whose)
+const day = (at: number, form: 'day' | 'day of another year' | 'day of a week', whose?: 'school' | 'reader') =>
+  written(at, form, whose).replaceAll(',', '')
+
+/** The day of a time in the school's zone, and its year. */
+function dayOf(at: number): { readonly number: number; readonly year: number } {
+  const [date, month, year] = written(at, 'numbers').split('/').map(Number) as [number, number, number]
+  return { number: Date.UTC(year, month - 1, date) / 86_400_000, year }
+}
+
+const DAYS: Record<number, string> = { [-1]: 'yesterday', 0: 'today', 1: 'tomorrow' }
 
 /** A day among others of the same weeks: "Thu 3". */
-export const weekday = (day: number): string => written(day, 'day of a week').replace(',', '')
+export const weekday = (at: number): string => day(at, 'day of a week')
+
+/** What the reader's clock shows at a time, where it is another than the school's: "17:00", "Fri 4 Dec 00:30"; else null. */
+export function readersTime(at: number): string | null {
+  if (!school || reader === null) return null
+  const sameDay = day(at, 'day', 'reader') === day(at, 'day')
+  if (sameDay && clock(at, 'reader') === clock(at)) return null
+  return sameDay ? clock(at, 'reader') : `${day(at, 'day', 'reader')} ${clock(at, 'reader')}`
+}
+
+/** Whose time it is, where the reader's is another: " in Lisbon, 17:00 where you are"; else empty. */
+function whose(at: number): string {
+  const readers = readersTime(at)
+  return readers === null ? '' : ` in ${zoneName(school!.timeZone)}, ${readers} where you are`
+}
+
+/** A time of the school without whose it is. */
+function plainTime(at: number, now: number): string {
+  const { number, year } = dayOf(at)
+  const today = dayOf(now)
+  const near = DAYS[number - today.number]
+  if (near) return `${near} ${clock(at)}`
+  return `${day(at, year === today.year ? 'day' : 'day of another year')} ${clock(at)}`
+}
 
 /**
- * A time in the reader's zone and words: "today 16:00", "Thu 3 Dec 16:00".
+ * A time in the school's zone and words: "today 16:00", "Thu 3 Dec 16:00". Where the reader's clock shows another time, the zone
+ * is named and theirs stands beside it.
  * @param at milliseconds since 1970
  */
-export function timeInWords(at: number, now = Date.now()): string {
-  const date = new Date(at)
-  const days = dayNumber(date) - dayNumber(new Date(now))
-  const near = DAYS[days]
-  if (near) return `${near} ${clock(date)}`
-  const sameYear = date.getFullYear() === new Date(now).getFullYear()
-  return `${written(at, sameYear ? 'day' : 'day of another year').replace(',', '')} ${clock(date)}`
-}
+export const timeInWords = (at: number, now = Date.now()): string => plainTime(at, now) + whose(at)
+
+/** As `timeInWords`, for what is mostly of today, which is not said then: "16:00". */
+export const shortTime = (at: number, now = Date.now()): string =>
+  plainTime(at, now).replace(`${DAYS[0]} `, '') + (readersTime(at) === null ? '' : ` in ${zoneName(school!.timeZone)}`)
 
 /** How long ago, for columns: "now", "12 min", "13:51", "yesterday", "Thu 3 Dec". */
 export function sinceInWords(at: number, now = Date.now()): string {
   const minutes = Math.floor((now - at) / 60_000)
   if (minutes < 1) return 'now'
   if (minutes < 60) return `${minutes} min ago`
-  const days = dayNumber(new Date(now)) - dayNumber(new Date(at))
-  if (days === 0) return clock(new Date(at))
-  return timeInWords(at, now)
+  return shortTime(at, now)
 }
 
 /** How much time is left, in words: "1 h 12 min left"; empty once it has passed or while it is far off. */
@@ -60,16 +129,4 @@ export function leftInWords(at: number, now = Date.now()): string {
 }
 
 /** Exactly, for the title of a time. */
-export const exactTime = (at: number): string => written(at, 'exact')
-
-/** The values of a date and a time field for a time. */
-export function fieldsOf(at: number): { date: string; time: string } {
-  const date = new Date(at)
-  return { date: `${date.getFullYear()}-${pad(date.getMonth() + 1)}-${pad(date.getDate())}`, time: clock(date) }
-}
-
-/** The time that a date and a time field stand for, in the reader's zone; null if either is not filled in. */
-export function fromFields(date: string, time: string): number | null {
-  const at = new Date(`${date}T${time || '16:00'}`).getTime()
-  return Number.isNaN(at) ? null : at
-}
+export const exactTime = (at: number): string => written(at, 'exact') + whose(at)

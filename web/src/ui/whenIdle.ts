@@ -7,7 +7,8 @@ interface Network {
 /** After this time nothing of the first page is expected to be on its way any more, in milliseconds. */
 const SETTLED = 4_000
 
-const idle = (then: () => void) =>
+/** Does something between what the reader waits for. */
+export const idle = (then: () => void): unknown =>
   'requestIdleCallback' in window ? window.requestIdleCallback(then) : setTimeout(then, 200)
 
 /** Does something that nobody waits for, once the first page is there. */

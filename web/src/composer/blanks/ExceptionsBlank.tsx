@@ -1,11 +1,12 @@
-import { type Exception, listName, timesFor } from '@gavrin/core'
+import { type Exception, daysLater, listName, timesFor } from '@gavrin/core'
 import { Button, Dropdown, Form } from 'react-bootstrap'
+import { MomentField } from '../../ui/MomentField'
+import { zoneOfTimes } from '../../ui/time'
 import { Blank } from '../Blank'
-import { MomentFields } from './MomentFields'
 import { type WholeProps, membersOf } from './slip'
 
-/** How much more time an exception gives at first. */
-const TWO_DAYS = 2 * 86_400_000
+/** How many days more an exception gives at first. */
+const MORE = 2
 
 /** Students with an opening or due time of their own. */
 export function ExceptionsBlank({ statement, facts, change }: WholeProps) {
@@ -45,16 +46,16 @@ export function ExceptionsBlank({ statement, facts, change }: WholeProps) {
                   As for all
                 </Button>
               </legend>
-              <MomentFields
-                what="Opens"
-                whose={name}
+              <span>Opens</span>
+              <MomentField
+                what={`Opens for ${name}`}
                 usual="08:00"
                 at={opensAt}
                 change={(moment) => put({ ...exception, opensAt: moment })}
               />
-              <MomentFields
-                what="Due"
-                whose={name}
+              <span>Due</span>
+              <MomentField
+                what={`Due for ${name}`}
                 usual="16:00"
                 at={dueAt}
                 change={(moment) => put({ ...exception, dueAt: moment })}
@@ -74,7 +75,8 @@ export function ExceptionsBlank({ statement, facts, change }: WholeProps) {
           value=""
           onChange={({ target }) => {
             const personId = target.value
-            if (personId) put({ personId, opensAt: null, dueAt: (timesOf(personId)?.dueAt ?? Date.now()) + TWO_DAYS })
+            const dueAt = timesOf(personId)?.dueAt ?? Date.now()
+            if (personId) put({ personId, opensAt: null, dueAt: daysLater(dueAt, MORE, zoneOfTimes()) })
           }}
         >
           <option value="">Another time for …</option>

@@ -1,0 +1,11 @@
+export interface MomentProps {
+  /** What the moment is of: "Due", "Opens". */
+  readonly what: string
+  /** Milliseconds since 1970; null: none. */
+  readonly at: number | null
+  /** The time of day that stands there at first, as "16:00". */
+  readonly usual: string
+  readonly change: (at: number | null) => void
+  /** What is wrong with it. */
+  readonly problem?: string | undefined
+}
