@@ -1,8 +1,9 @@
-import { type AnswerSpace, shuffledOptions, starterOf } from '@gavrin/core'
+import { type AnswerSpace, countWords, shuffledOptions, starterOf } from '@gavrin/core'
 import { type ReactNode, useState } from 'react'
 import * as Y from 'yjs'
 import { DrawingView } from './DrawingView'
 import { HandedIn } from './HandedIn'
+import { wantedWords } from './passage/wantedWords'
 import { useSheet } from './surroundings'
 import { useAnswer } from './useAnswer'
 
@@ -49,21 +50,26 @@ export function AnswerView({ space, doc, label }: Props) {
   const starter = starterOf(space)
   if (space.kind === 'passage')
     return (
-      <div
-        className="answer answer-passage"
-        role="group"
-        aria-label={label}
-        style={{ minHeight: `${space.lines * 1.6 + 1}em` }}
-      >
-        {text ? (
-          richAnswer(doc.getXmlFragment('passage'))
-        ) : (
-          <>
-            {starter && <span className="starter">{starter}</span>}
-            <span className="visually-hidden">{starter ? '(given; nothing written yet)' : 'nothing written yet'}</span>
-          </>
-        )}
-      </div>
+      <>
+        <div
+          className="answer answer-passage"
+          role="group"
+          aria-label={label}
+          style={{ minHeight: `${space.lines * 1.6 + 1}em` }}
+        >
+          {text ? (
+            richAnswer(doc.getXmlFragment('passage'))
+          ) : (
+            <>
+              {starter && <span className="starter">{starter}</span>}
+              <span className="visually-hidden">
+                {starter ? '(given; nothing written yet)' : 'nothing written yet'}
+              </span>
+            </>
+          )}
+        </div>
+        {space.wanted && <div className="wanted-words">{wantedWords(countWords(text), space.wanted)}</div>}
+      </>
     )
   return (
     <span className="answer-row">

@@ -9,11 +9,12 @@ import { BulletList, ListItem, ListKeymap, OrderedList } from '@tiptap/extension
 import { Paragraph } from '@tiptap/extension-paragraph'
 import { Text } from '@tiptap/extension-text'
 import { Underline } from '@tiptap/extension-underline'
-import { useEffect, useId, useRef, useState } from 'react'
+import { useId, useLayoutEffect, useRef, useState } from 'react'
 import type * as Y from 'yjs'
 import { idle } from '../ui/whenIdle'
 import '../ui/editable.css'
 import { bounds } from './passage/bounds'
+import { wantedWords } from './passage/wantedWords'
 import { starterShown } from './passage/starterShown'
 
 // One by one, not as the kit: a student's page loads nothing that a passage cannot hold.
@@ -46,7 +47,8 @@ export default function PassageField({ space, doc, label }: Props) {
   const begins = useId()
   const [words, setWords] = useState(0)
   const [room, setRoom] = useState('')
-  useEffect(() => {
+  // Before it is painted: nothing beneath it moves.
+  useLayoutEffect(() => {
     const editor = new Editor({
       element: place.current,
       injectCSS: false,
@@ -98,10 +100,4 @@ export default function PassageField({ space, doc, label }: Props) {
       )}
     </>
   )
-}
-
-function wantedWords(words: number, { least, most }: NonNullable<PassageSpace['wanted']>): string {
-  const range =
-    least !== null && most !== null ? `${least} to ${most}` : least !== null ? `at least ${least}` : `up to ${most}`
-  return `${words} ${words === 1 ? 'word' : 'words'}; wanted: ${range}`
 }
