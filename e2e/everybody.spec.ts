@@ -10,12 +10,12 @@ interface Found {
 }
 
 const RULES = {
-  light: { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] },
+  light: { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] },
   // All else is the same in the dark.
   dark: { runOnly: { type: 'rule', values: ['color-contrast'] } },
 }
 
-/** What axe finds wrong by WCAG 2.2 AA, by day and in the dark. It is put in by the browser's tools, so the page's policy stays. */
+/** What axe finds wrong by WCAG 2.2 AA and by what is good practice (one main part, one first heading, parts with names of their own), by day and in the dark. It is put in by the browser's tools, so the page's policy stays. */
 async function violations(page: Page): Promise<string[]> {
   await page.evaluate(readFileSync(AXE, 'utf8'))
   const all: string[] = []
@@ -34,21 +34,21 @@ async function violations(page: Page): Promise<string[]> {
 }
 
 test('every main view is without violations, by day and in the dark', async ({ browser }) => {
-  test.setTimeout(400_000)
+  test.setTimeout(480_000)
   const signIn = await (await browser.newContext()).newPage()
   await signIn.goto(process.env['GAVRIN_URL']!)
   await expect(signIn.getByText('This is the demo.')).toBeVisible()
-  expect(await violations(signIn)).toEqual([])
+  expect.soft(await violations(signIn)).toEqual([])
   await signIn.getByRole('link', { name: 'Join a class' }).click()
   await expect(signIn.getByRole('heading', { name: 'Join a class' })).toBeVisible()
-  expect(await violations(signIn), 'join page').toEqual([])
+  expect.soft(await violations(signIn), 'join page').toEqual([])
   await signIn.goto(`${process.env['GAVRIN_URL']!}/forgotten`)
   await expect(signIn.getByRole('heading', { name: 'New password' })).toBeVisible()
-  expect(await violations(signIn), 'forgotten').toEqual([])
+  expect.soft(await violations(signIn), 'forgotten').toEqual([])
 
   const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
   const look = async (what: string) => {
-    expect(await violations(teacher), what).toEqual([])
+    expect.soft(await violations(teacher), what).toEqual([])
   }
   await expect(teacher.getByText('Needs you')).toBeVisible()
   await look('desk')
@@ -115,7 +115,7 @@ test('every main view is without violations, by day and in the dark', async ({ b
   const walkIn = await teacher.getByLabel('Walk-in link to Shore survey', { exact: true }).inputValue()
   await signIn.goto(walkIn)
   await expect(signIn.getByLabel('Your name')).toBeVisible()
-  expect(await violations(signIn), 'walk-in page').toEqual([])
+  expect.soft(await violations(signIn), 'walk-in page').toEqual([])
   await teacher.keyboard.press('Escape')
   await teacher.getByRole('link', { name: 'Class', exact: true }).click()
   await teacher.getByRole('link', { name: 'Shelf' }).click()
@@ -166,16 +166,16 @@ test('every main view is without violations, by day and in the dark', async ({ b
 
   const office = await windowOf(browser, 'Joana Ferreira-Lund')
   await expect(office.getByRole('heading', { name: 'People' })).toBeVisible()
-  expect(await violations(office), 'office').toEqual([])
+  expect.soft(await violations(office), 'office').toEqual([])
   const signer = await windowOf(browser, 'Pip Calloway')
   await signer.getByRole('link', { name: /Harbour trades/ }).click()
   await expect(signer.getByText('Pilots')).toBeVisible()
-  expect(await violations(signer), 'sign-up').toEqual([])
+  expect.soft(await violations(signer), 'sign-up').toEqual([])
 
   const student = await windowOf(browser, 'Aroha Tamihana')
   await expect(student.getByRole('heading', { name: 'To do' })).toBeVisible()
-  expect(await violations(student), 'student’s desk').toEqual([])
+  expect.soft(await violations(student), 'student’s desk').toEqual([])
   await student.getByRole('link', { name: /Our sea words/ }).click()
   await expect(student.getByText('All saved')).toBeVisible()
-  expect(await violations(student), 'copy').toEqual([])
+  expect.soft(await violations(student), 'copy').toEqual([])
 })

@@ -51,12 +51,17 @@ export const archiveSchema = {
     },
   }),
   $defs: {
-    content: object({
-      version: { const: 2 },
-      page: { oneOf: [{ enum: ['A4', 'Letter'] }, object({ width: millimetres, height: millimetres })] },
-      source: text(300),
-      blocks: { type: 'array', maxItems: 1000, items: { oneOf: [...plain, ref('section')] } },
-    }),
+    content: object(
+      {
+        version: { const: 2 },
+        page: { oneOf: [{ enum: ['A4', 'Letter'] }, object({ width: millimetres, height: millimetres })] },
+        source: text(300),
+        language: text(35),
+        spelling: { const: false },
+        blocks: { type: 'array', maxItems: 1000, items: { oneOf: [...plain, ref('section')] } },
+      },
+      ['version', 'page', 'source', 'blocks'],
+    ),
     section: object({
       id,
       kind: { const: 'section' },

@@ -23,7 +23,17 @@ function filledIn(some: WorksheetContent) {
     return doc
   }
   render(
-    <SheetContext value={{ mediaUrl: (id) => `/m/${id}`, docOf, seed: 'copy', files: null, hintOf: null }}>
+    <SheetContext
+      value={{
+        mediaUrl: (id) => `/m/${id}`,
+        docOf,
+        seed: 'copy',
+        files: null,
+        hintOf: null,
+        language: '',
+        spelling: true,
+      }}
+    >
       <Sheet
         content={some}
         ink="deep blue"
@@ -197,6 +207,8 @@ test('the list of what changed names what came, went, and what is lost with it',
 test('in a copy a hint is fetched when it is asked for', async () => {
   const asked: string[] = []
   const surroundings = {
+    language: '',
+    spelling: true,
     mediaUrl: () => '',
     docOf: null,
     seed: '',

@@ -1,3 +1,4 @@
+import { languageOf } from '../worksheet/language.js'
 import {
   type AnswerSpace,
   type Block,
@@ -31,7 +32,7 @@ export function writeHtml(options: PageOptions): string {
   const { title, content, key } = options
   const source = content.source ? `<footer class="source">${esc(content.source)}</footer>` : ''
   return `<!doctype html>
-<html lang="und">
+<html lang="${esc(languageOf(content) || 'und')}">
 <head>
 <meta charset="utf-8">
 <meta http-equiv="Content-Security-Policy" content="default-src 'none'; img-src data:; font-src data:; style-src 'unsafe-inline'">

@@ -21,6 +21,7 @@ import {
 } from './content.js'
 import { formulaProblems } from './tableFormulas.js'
 import { type Reading, isId, isRecord, oneOf, readNumber, readText, startReading } from './reading.js'
+import { isLanguage } from './language.js'
 import { upgradeContent } from './upgrade.js'
 import { answerSpaces, plainBlocks } from './walk.js'
 
@@ -73,6 +74,8 @@ function readContent(reading: Reading, raw: unknown): Outcome<WorksheetContent> 
     version: 2,
     page: readPage(reading, input['page']),
     source: readText(reading, input['source'], 'source', SOURCE_LIMIT, 'The source line').replace(/\s+/g, ' ').trim(),
+    ...readLanguage(reading, input['language']),
+    ...(input['spelling'] === false && { spelling: false as const }),
     blocks,
   }
   const count = Math.max(plainBlocks(content).length, input['blocks'].length)
@@ -83,6 +86,13 @@ function readContent(reading: Reading, raw: unknown): Outcome<WorksheetContent> 
   if (reading.problems.length === 0 && JSON.stringify(content).length > CONTENT_LIMIT)
     reading.wrong('blocks', 'This worksheet is too long: part it in two.')
   return reading.problems.length ? { ok: false, problems: reading.problems } : fine(content)
+}
+
+function readLanguage(reading: Reading, raw: unknown): Pick<WorksheetContent, 'language'> {
+  if (raw === undefined || raw === '') return {}
+  if (typeof raw === 'string' && isLanguage(raw)) return { language: raw }
+  reading.wrong('language', 'The language of the worksheet is none that is known.')
+  return {}
 }
 
 function readPage(reading: Reading, raw: unknown): PageSize {

@@ -132,6 +132,10 @@ function pageChanges(before: WorksheetContent, after: WorksheetContent): string[
   const changes: string[] = []
   if (!isSame(before.page, after.page)) changes.push(`page size ${pageWords(before)} → ${pageWords(after)}`)
   if (before.source !== after.source) changes.push(`source line “${before.source}” → “${after.source}”`)
+  if (before.language !== after.language)
+    changes.push(`language ${before.language ?? 'as the text is'} → ${after.language ?? 'as the text is'}`)
+  if (before.spelling !== after.spelling)
+    changes.push(after.spelling === false ? 'no help with spelling' : 'help with spelling')
   return changes
 }
 

@@ -265,6 +265,10 @@ export interface WorksheetContent {
   readonly page: PageSize
   /** Where the sheet came from: in small print on every page of it; empty if the author made it. */
   readonly source: string
+  /** BCP 47 tag; not there: as its print reads. */
+  readonly language?: string
+  /** Not there: browsers help with spelling. */
+  readonly spelling?: false
   readonly blocks: readonly Block[]
 }
 

@@ -48,6 +48,8 @@ export function mergeDrafts(base: DraftState, mine: DraftState, theirs: DraftSta
       source: ways.whole
         ? pick(base.content.source, mine.content.source, theirs.content.source)
         : words(base.content.source, mine.content.source, theirs.content.source),
+      ...picked('language', base.content, mine.content, theirs.content),
+      ...picked('spelling', base.content, mine.content, theirs.content),
       blocks: onceEach(blocks),
     },
     both: [...merge.both],
@@ -55,6 +57,17 @@ export function mergeDrafts(base: DraftState, mine: DraftState, theirs: DraftSta
 }
 
 const pick = <T>(one: T, my: T, their: T): T => (isSame(my, one) ? their : my)
+/** What one of them set, or took away. */
+function picked<K extends 'language' | 'spelling'>(
+  key: K,
+  one: WorksheetContent,
+  my: WorksheetContent,
+  their: WorksheetContent,
+): Pick<WorksheetContent, K> | Record<string, never> {
+  const value = pick(one[key], my[key], their[key])
+  return value === undefined ? {} : ({ [key]: value } as Pick<WorksheetContent, K>)
+}
+
 const words = (one: string, my: string, their: string) =>
   one === my ? their : one === their || my === their ? my : mergeWords(one, my, their)
 

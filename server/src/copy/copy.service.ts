@@ -28,6 +28,7 @@ import { SPACES_OF_COPY, type CopyRecord, copyOf, roleIn } from './copyRecord.js
 import { FILES_OF_COPY, keepHandedIn } from './handedIn.js'
 import { addToJournal } from './journal.js'
 import { keptAnswers } from './keptAnswers.js'
+import { languageOfEdition } from './languageOfEdition.js'
 import { keptStatement } from '../handout/handout.entity.js'
 
 @Injectable()
@@ -99,6 +100,7 @@ export class CopyService {
       worksheetTitle: copy.worksheetTitle,
       // Nothing that tells an answer goes to those who are asked.
       content: maySeeKey(role) ? copy.content : withoutHints(forStudents(copy.content)),
+      language: languageOfEdition(copy),
       page: copy.page,
       edition: copy.edition,
       way: copy.way,

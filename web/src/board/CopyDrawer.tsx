@@ -77,7 +77,7 @@ function LiveSheet({ data, person }: { data: CopyPageData; person: SignedIn }) {
   useEffect(() => {
     if (isOther) void client.invalidateQueries({ queryKey: ['copy', data.id] })
   }, [isOther, client, data.id])
-  const surroundings = useCopySheet(data.id, opened?.copy ?? null, opened?.view.generation ?? 0)
+  const surroundings = useCopySheet(data, opened?.copy ?? null, opened?.view.generation ?? 0)
   return (
     <div className="drawer-sheet">
       {opened?.view.closed && <Notice kind="bad">{opened.view.closed}</Notice>}

@@ -137,7 +137,10 @@ function Composer({ classId, data, refresh }: { classId: string; data: SlipData;
   const onlyWords = proof.changes.length === 0 && data.given !== null && !isSame(data.given, slip.statement)
   return (
     <main className="split composer">
-      <section className="split-side slip-side" aria-label="Slip">
+      <section className="split-side slip-side" aria-label="What is given out">
+        <h1 className="visually-hidden">
+          Handout No. {data.number}: {slip.title || worksheetTitle}
+        </h1>
         <div className="slip-title">
           <span className="slab">No. {data.number}</span>
           <input

@@ -28,9 +28,11 @@ export function SlipCard({ item, statement, facts, proof, change }: Props) {
     })
   const props: BlankProps = { item, facts, alter }
   const toRead = item.way === 'to read'
+  const alike = statement.items.filter(({ way }) => (way === 'to read') === toRead)
+  const number = alike.length > 1 ? ` ${alike.findIndex(({ id }) => id === item.id) + 1}` : ''
   const newer = isNewerThere(props)
   return (
-    <section className={toRead ? 'slip slip-read' : 'slip'} aria-label={toRead ? 'Slip to read' : 'Slip'}>
+    <section className={toRead ? 'slip slip-read' : 'slip'} aria-label={`${toRead ? 'Slip to read' : 'Slip'}${number}`}>
       <div className="sentence">
         Give {item.link ? <LinkBlank {...props} /> : <WorksheetBlank {...props} />} to <AudienceBlank {...props} />{' '}
         {item.link ? <strong className="fixed">to read</strong> : <WayBlank {...props} />}

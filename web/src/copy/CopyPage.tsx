@@ -87,7 +87,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
   const mayType = permission === 'edit' && submission.is === 'not wished'
   const back = isLearner(person) ? '/' : `/class/${data.classId}/handouts/${data.handoutId}`
   const leaving = useLeaving(opened?.copy ?? null, back)
-  const surroundings = useCopySheet(data.id, opened?.copy ?? null, view?.generation ?? 0)
+  const surroundings = useCopySheet(data, opened?.copy ?? null, view?.generation ?? 0)
   const mayTakeBack = submitted && data.mayTakeBack && (data.dueAt === null || now < data.dueAt)
   const trouble = error ?? takeBack.error
 

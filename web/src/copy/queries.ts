@@ -27,6 +27,8 @@ export interface CopyPageData {
   readonly submittedBy: string | null
   readonly permission: Permission
   readonly reason: string
+  /** Of the worksheet, as a BCP 47 tag; empty: not known. */
+  readonly language: string
   readonly isHolder: boolean
   /** What this student may do with copies of others. */
   readonly classmatesMay: Permission

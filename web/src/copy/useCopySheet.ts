@@ -2,15 +2,22 @@ import { type FileAnswer } from '@gavrin/core'
 import { useMemo } from 'react'
 import type { OpenCopy } from '../live/openCopy'
 import type { SheetSurroundings } from '../sheet/surroundings'
+import type { CopyPageData } from './queries'
 import { api } from '../ui/api'
 
 /** The surroundings of a sheet that is a copy: its pictures, its answers, the files handed in on it. */
-export function useCopySheet(copyId: string, copy: OpenCopy | null, generation: number): SheetSurroundings {
+export function useCopySheet(
+  { id: copyId, language, content: { spelling } }: Pick<CopyPageData, 'id' | 'language' | 'content'>,
+  copy: OpenCopy | null,
+  generation: number,
+): SheetSurroundings {
   return useMemo(
     () => ({
       mediaUrl: (id) => `/api/copies/${copyId}/media/${id}`,
       docOf: copy && ((space) => copy.doc(space)),
       seed: copyId,
+      language,
+      spelling: spelling !== false,
       hintOf: async (space) =>
         (await api.get<{ hint: string }>(`copies/${copyId}/hint?space=${encodeURIComponent(space)}`)).hint,
       files: {
@@ -24,6 +31,6 @@ export function useCopySheet(copyId: string, copy: OpenCopy | null, generation: 
     }),
     // A new generation has new documents.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-    [copyId, copy, generation],
+    [copyId, language, spelling, copy, generation],
   )
 }

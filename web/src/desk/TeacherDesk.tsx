@@ -72,6 +72,7 @@ function Lanes({ classes }: { classes: readonly ClassListed[] }) {
   ]
   return (
     <>
+      <h1 className="visually-hidden">Desk</h1>
       <table className="lanes">
         <thead>
           <tr>

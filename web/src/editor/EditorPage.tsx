@@ -19,7 +19,7 @@ import { WriteOutMenu } from '../worksheets/WriteOutMenu'
 import { type WorksheetOpened, useWorksheet, worksheetKey } from '../worksheets/queries'
 import { Palette } from './Palette'
 import { SidePanel } from './SidePanel'
-import { fromEditor, toEditor } from './document'
+import { type PageAbout, aboutOf, fromEditor, toEditor } from './document'
 import './editor.css'
 import { WORKSHEET } from './extensions'
 import { countSpaces, takeAllSpaces } from './proposals'
@@ -50,7 +50,7 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
   const client = useQueryClient()
   const navigate = useNavigate()
   const [title, setTitle] = useState(worksheet.title)
-  const [about, setAbout] = useState({ page: worksheet.draft.page, source: worksheet.draft.source })
+  const [about, setAbout] = useState(() => aboutOf(worksheet.draft))
   const [both, setBoth] = useState(0)
   const now = useRef({ title, about })
   const [keptVersion, setKeptVersion] = useState(worksheet.keptVersion)
@@ -62,7 +62,7 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
     read: () => read(editorNow.current, now.current),
     show: (other: Draft, changedByBoth) => {
       const mine = read(editorNow.current, now.current)
-      now.current = { title: other.title, about: { page: other.content.page, source: other.content.source } }
+      now.current = { title: other.title, about: aboutOf(other.content) }
       setTitle(other.title)
       setAbout(now.current.about)
       if (editorNow.current) showDraft(editorNow.current, mine.content, other.content)
@@ -132,7 +132,8 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
   const upToDate = keptVersion === draft.version && draft.state.is === 'kept'
   return (
     <SheetContext value={surroundings}>
-      <div className="editor-page" data-ink="deep-blue">
+      <main className="editor-page" data-ink="deep-blue">
+        <h1 className="visually-hidden">Worksheet: {title}</h1>
         <div className="editor-head">
           <Link to="/worksheets" className="back" aria-label="Back to the worksheets">
             ←
@@ -229,7 +230,7 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
             />
           )}
           <div className="editor-paper">
-            <div className="paper" style={{ minHeight: paperHeight(about) }}>
+            <div className="paper" lang={about.language} style={{ minHeight: paperHeight(about) }}>
               <EditorContent editor={editor} className="paper-content" />
               <p className="sheet-source">{about.source}</p>
             </div>
@@ -256,15 +257,12 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
             )}
           </aside>
         </div>
-      </div>
+      </main>
     </SheetContext>
   )
 }
 
-function read(
-  editor: Editor | null,
-  { title, about }: { title: string; about: { page: Draft['content']['page']; source: string } },
-): Draft {
+function read(editor: Editor | null, { title, about }: { title: string; about: PageAbout }): Draft {
   return { title, content: fromEditor(editor?.getJSON() ?? { type: 'doc' }, about) }
 }
 

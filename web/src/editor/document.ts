@@ -6,7 +6,6 @@ import type {
   CellSpace,
   LinkBlock,
   Mark,
-  PageSize,
   PictureBlock,
   PlainBlock,
   RichNode,
@@ -78,15 +77,19 @@ function cellToNode({ across, down, head, rich, space, formula }: TableCell): JS
 }
 
 /** What of a worksheet stands beside the document: see `fromEditor`. */
-export interface PageAbout {
-  readonly page: PageSize
-  readonly source: string
-}
+export type PageAbout = Pick<WorksheetContent, 'page' | 'source' | 'language' | 'spelling'>
+
+export const aboutOf = ({ page, source, language, spelling }: WorksheetContent): PageAbout => ({
+  page,
+  source,
+  ...(language && { language }),
+  ...(spelling === false && { spelling }),
+})
 
 /** What stands in the editor, as a worksheet; empty paragraphs at its end are only room to type in. */
 export function fromEditor(document: JSONContent, about: PageAbout): WorksheetContent {
   const blocks = blocksOf(document.content ?? [])
-  return { version: 2, page: about.page, source: about.source, blocks }
+  return { version: 2, ...about, blocks }
 }
 
 function blocksOf<B extends Block>(nodes: readonly JSONContent[]): B[] {

@@ -107,7 +107,9 @@ function Mailroom({ classId, name, canSignIn }: { classId: string; name: string;
                       <th scope="col">Address</th>
                       <th scope="col">What</th>
                       <th scope="col">How it went</th>
-                      <th scope="col" />
+                      <th scope="col">
+                        <span className="visually-hidden">What to do</span>
+                      </th>
                     </tr>
                   </thead>
                   <tbody>

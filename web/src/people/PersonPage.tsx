@@ -129,7 +129,9 @@ function One({ one: { person, classes, groups, copies }, viewer }: { one: OnePer
                   <table className="grid mt-2">
                     <thead>
                       <tr>
-                        <th scope="col" className="mark-cell" />
+                        <th scope="col" className="mark-cell">
+                          <span className="visually-hidden">Mark</span>
+                        </th>
                         <th scope="col">Copy</th>
                         <th scope="col">Handout</th>
                         <th scope="col">State</th>

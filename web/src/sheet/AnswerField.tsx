@@ -57,6 +57,7 @@ function TextField({ space, doc, label }: Props<LineSpace | NumberSpace | GapSpa
   const hint = useId()
   const [text, setText] = useState(() => doc.getText(space.kind).toJSON())
   const [left, setLeft] = useState(false)
+  const { spelling } = useSheet()
   const [isFull, setFull] = useState(false)
   useEffect(() => {
     const shared = doc.getText(space.kind)
@@ -119,6 +120,7 @@ function TextField({ space, doc, label }: Props<LineSpace | NumberSpace | GapSpa
         aria-label={label}
         dir="auto"
         autoComplete="off"
+        spellCheck={spelling}
         inputMode={isNumeric ? 'decimal' : 'text'}
         defaultValue={text}
         aria-describedby={notNumber ? hint : undefined}

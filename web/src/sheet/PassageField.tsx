@@ -15,6 +15,7 @@ import { idle } from '../ui/whenIdle'
 import '../ui/editable.css'
 import { bounds } from './passage/bounds'
 import { wantedWords } from './passage/wantedWords'
+import { useSheet } from './surroundings'
 import { starterShown } from './passage/starterShown'
 
 // One by one, not as the kit: a student's page loads nothing that a passage cannot hold.
@@ -44,6 +45,7 @@ export default function PassageField({ space, doc, label }: Props) {
   const place = useRef<HTMLDivElement>(null)
   const { lines, wanted } = space
   const starter = starterOf(space)
+  const { spelling } = useSheet()
   const begins = useId()
   const [words, setWords] = useState(0)
   const [room, setRoom] = useState('')
@@ -64,6 +66,7 @@ export default function PassageField({ space, doc, label }: Props) {
           role: 'textbox',
           'aria-multiline': 'true',
           'aria-label': label,
+          spellcheck: String(spelling),
           ...(starter && { 'aria-describedby': begins }),
           style: `min-height: ${lines * 1.6 + 1}em`,
         },
@@ -83,7 +86,7 @@ export default function PassageField({ space, doc, label }: Props) {
       })
     }
     return () => editor.destroy()
-  }, [doc, label, lines, starter, wanted, begins])
+  }, [doc, label, lines, starter, wanted, begins, spelling])
   return (
     <>
       <div ref={place} className="passage-place" />

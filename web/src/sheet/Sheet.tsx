@@ -15,6 +15,7 @@ import { Picture } from './Picture'
 import { RichText } from './RichText'
 import { SheetTable } from './SheetTable'
 import { SpaceAbout } from './SpaceAbout'
+import { useSheet } from './surroundings'
 import './sheet.css'
 
 interface Props {
@@ -50,9 +51,10 @@ export function Sheet({ content, ink, answer, under, toRead = false, theirs = NO
         {under?.(space)}
       </span>
     )
+  const { language } = useSheet()
   const places = useMemo(() => placesOf(content.blocks, theirs), [content.blocks, theirs])
   return (
-    <article className="sheet" data-ink={inkName(ink)}>
+    <article className="sheet" data-ink={inkName(ink)} lang={language || content.language}>
       {content.blocks.map((block, at) => {
         const shown = <SheetBlock key={block.id} {...{ block, filled, inline, under, toRead }} />
         const place = places[at]

@@ -17,11 +17,23 @@ export interface SheetSurroundings {
   /** What shuffled options are shuffled by: of the copy; empty: not shuffled. */
   readonly seed: string
   readonly files: SheetFiles | null
+  /** Of the worksheet, as a BCP 47 tag; empty: not known. */
+  readonly language: string
+  /** Browsers help with spelling in its answers. */
+  readonly spelling: boolean
   /** Asks for the hint of a space that has one; null where hints are there already. */
   readonly hintOf: ((space: string) => Promise<string>) | null
 }
 
-const NOTHING: SheetSurroundings = { mediaUrl: () => '', docOf: null, seed: '', files: null, hintOf: null }
+const NOTHING: SheetSurroundings = {
+  mediaUrl: () => '',
+  docOf: null,
+  seed: '',
+  files: null,
+  language: '',
+  spelling: true,
+  hintOf: null,
+}
 
 export const SheetContext = createContext<SheetSurroundings>(NOTHING)
 export const useSheet = (): SheetSurroundings => useContext(SheetContext)

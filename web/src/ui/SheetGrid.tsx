@@ -282,7 +282,7 @@ export function SheetGrid(props: Props) {
         role="presentation"
         style={{ width: columns.reduce((sum, { width }) => sum + width, CHECK + (rowMenu ? MENU : 0)) }}
       >
-        <colgroup role="presentation">
+        <colgroup aria-hidden="true">
           <col style={{ width: CHECK }} />
           {columns.map(({ key, width }) => (
             <col key={key} style={{ width }} />

@@ -53,8 +53,8 @@ export function ReadSheet({ worksheet, withKey = false }: Props) {
     onSuccess: () => client.invalidateQueries({ queryKey: ['worksheet', id] }),
   })
   return (
-    <div className="read-page">
-      <header className="read-head">
+    <main className="read-page">
+      <div className="read-head">
         <Link
           to={withKey || worksheet.mayChange ? `/worksheets/${id}` : '/worksheets'}
           className="back"
@@ -86,9 +86,9 @@ export function ReadSheet({ worksheet, withKey = false }: Props) {
             Print
           </Button>
         </span>
-      </header>
+      </div>
       {(copy.error ?? back.error) && <Notice kind="bad">{sentenceOf(copy.error ?? back.error)}</Notice>}
-      <main className="sheet-place">
+      <div className="sheet-place">
         <SheetContext value={surroundings}>
           <Sheet
             content={draft}
@@ -98,8 +98,8 @@ export function ReadSheet({ worksheet, withKey = false }: Props) {
             }
           />
         </SheetContext>
-      </main>
-    </div>
+      </div>
+    </main>
   )
 }
 

@@ -30,8 +30,8 @@ function Try({ worksheet }: { worksheet: WorksheetOpened }) {
     document.title = `Try: ${worksheet.title} – Gavrin`
   }, [worksheet.title])
   return (
-    <div className="read-page">
-      <header className="read-head">
+    <main className="read-page">
+      <div className="read-head">
         <Link to={`/worksheets/${worksheet.id}`} className="back" aria-label="Back to the editor">
           ←
         </Link>
@@ -52,7 +52,7 @@ function Try({ worksheet }: { worksheet: WorksheetOpened }) {
             Begin again
           </Button>
         </span>
-      </header>
+      </div>
       <div className="try-place">
         <iframe
           key={`${again}-${audience}`}
@@ -62,7 +62,7 @@ function Try({ worksheet }: { worksheet: WorksheetOpened }) {
           src={`/try/${worksheet.id}${audience && `?for=${encodeURIComponent(audience)}`}`}
         />
       </div>
-    </div>
+    </main>
   )
 }
 

@@ -11,6 +11,7 @@ import {
   pointWords,
   pageMillimetres,
   printColour,
+  languageOf,
 } from '@gavrin/core'
 import {
   AlignmentType,
@@ -47,6 +48,7 @@ export async function writeDocx(
   { key }: { readonly key: boolean },
 ): Promise<Uint8Array> {
   const writer = new DocxWriter(content, media, key)
+  const language = languageOf(content)
   const { width, height } = pageMillimetres(content.page)
   const children = content.blocks.flatMap((block) => writer.block(block))
   const document: DocxDocument = new Document({
@@ -65,7 +67,14 @@ export async function writeDocx(
         })),
       })),
     },
-    styles: { default: { document: { run: { font: 'Arial', size: 23 }, paragraph: { spacing: { after: 120 } } } } },
+    styles: {
+      default: {
+        document: {
+          run: { font: 'Arial', size: 23, ...(language && { language: { value: language } }) },
+          paragraph: { spacing: { after: 120 } },
+        },
+      },
+    },
     sections: [
       {
         properties: {

@@ -126,7 +126,9 @@ export function BundleClasses({ source: { bundle }, opened }: Props) {
                 Students
               </th>
               <th scope="col">Bring in as</th>
-              <th scope="col" />
+              <th scope="col">
+                <span className="visually-hidden">What to do</span>
+              </th>
             </tr>
           </thead>
           <tbody>

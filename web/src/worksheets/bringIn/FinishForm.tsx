@@ -56,6 +56,8 @@ export function FinishForm({ upload, title: found, content, notes, children }: P
       seed: '',
       files: null,
       hintOf: null,
+      language: '',
+      spelling: true,
     }),
     [upload.id],
   )
