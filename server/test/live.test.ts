@@ -1,4 +1,13 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import {
+  newAnswerDoc,
+  plainItem,
+  plainStatement,
+  readAnswer,
+  starterClient,
+  starterUpdate,
+  withWay,
+} from '@gavrin/core'
 import * as Y from 'yjs'
 import { LiveClient } from './support/liveClient.js'
 import { type TestClass, type TestHandout, type TestPerson, TestSchool } from './support/school.js'
@@ -122,6 +131,66 @@ describe('writing', () => {
     )
     await writer.saved(parts)
     expect((await open(given.teacher, copyId)).text('line')).toBe('x'.repeat(1_000) + text)
+  })
+})
+
+describe('a given beginning', () => {
+  const STARTER = 'On Tuesday morning,'
+
+  /** A passage with a beginning that the class shares; its copy. */
+  async function shared(): Promise<string> {
+    const worksheet = await school.worksheetOf(given.teacher, 'Diary', [
+      { id: 'passage', kind: 'passage', lines: 4, starter: STARTER },
+    ])
+    const statement = plainStatement(
+      [withWay(plainItem('first', worksheet, 1), 'one together', [])],
+      [{ classId: given.id, opensAt: null, dueAt: null }],
+    )
+    const { id } = await school.draft(given, statement)
+    await school.handOut(given.teacher, id)
+    const [copyId] = (await school.copiesByEmail(id)).values()
+    return copyId!
+  }
+
+  const words = (client: LiveClient) =>
+    (readAnswer({ id: 'passage', kind: 'passage', lines: 4 }, client.doc('passage')) as { text: string }).text
+
+  /** As a window begins it: the beginning, and the first own words behind it. */
+  const begin = (client: LiveClient, own: string): number =>
+    client.write('passage', (doc) => {
+      Y.applyUpdate(doc, starterUpdate(STARTER))
+      const line = (doc.getXmlFragment('passage').get(0) as Y.XmlElement).get(0) as Y.XmlText
+      line.insert(line.length, own)
+    })
+
+  test('that two write on at once is there once, whoever claimed it', async () => {
+    const copyId = await shared()
+    const [one, other] = [await open(students[0]!, copyId), await open(students[1]!, copyId)]
+    // Somebody claims the number it comes under: it stays everybody's.
+    one.register('passage', starterClient(STARTER))
+    await one.ping()
+    const numbers = [begin(one, ' I rose'), begin(other, ' we sailed')] as const
+    await Promise.all([one.saved(numbers[0]), other.saved(numbers[1])])
+    const after = await open(given.teacher, copyId)
+    expect(words(after).split(STARTER)).toHaveLength(2)
+    expect(words(after)).toContain(' I rose')
+    expect(words(after)).toContain(' we sailed')
+    await one.until(() => words(one) === words(after))
+    expect(other.messages.some(({ type }) => type === 'writer-taken' || type === 'refused')).toBe(false)
+  })
+
+  test('under its number nothing else is taken', async () => {
+    const copyId = await shared()
+    const writer = await open(students[0]!, copyId)
+    const forged = newAnswerDoc('passage')
+    forged.clientID = starterClient(STARTER)
+    forged.getXmlFragment('passage').insert(0, [new Y.XmlElement('paragraph')])
+    writer.register('passage', forged.clientID)
+    const number = writer.sendBytes('passage', Y.encodeStateAsUpdate(forged))
+    expect(await writer.message((message) => 'number' in message && message.number === number)).toMatchObject({
+      type: 'refused',
+      code: 'not-yours',
+    })
   })
 })
 

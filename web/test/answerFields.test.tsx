@@ -5,6 +5,7 @@ import * as Y from 'yjs'
 import { AnswerField } from '../src/sheet/AnswerField'
 import { AnswerView } from '../src/sheet/AnswerView'
 import PassageField from '../src/sheet/PassageField'
+import { surroundings } from './support/server'
 
 afterEach(cleanup)
 
@@ -166,4 +167,16 @@ test('a drawing is made, rubbed out and undone by keys alone', async () => {
   press(place, 'ArrowUp')
   press(place, 'Escape')
   expect(strokes()).toHaveLength(1)
+})
+
+test('a file that was taken out by mistake is put back', () => {
+  const FILE: AnswerSpace = { id: 'f', kind: 'file', most: 2 }
+  const doc = newAnswerDoc('file')
+  doc.getMap('file').set('7f0e1c52-0000-4000-8000-000000000001', 'knots.png')
+  render(<AnswerField space={FILE} doc={doc} label="Picture" />, { wrapper: surroundings().Around })
+  const files = () => (readAnswer(FILE, doc) as { files: readonly { name: string }[] }).files.map(({ name }) => name)
+  fireEvent.click(screen.getByRole('button', { name: 'Take out knots.png' }))
+  expect(files()).toEqual([])
+  fireEvent.click(screen.getByRole('button', { name: 'Put it back' }))
+  expect(files()).toEqual(['knots.png'])
 })

@@ -1,5 +1,5 @@
 import type { Change, Existing } from './changes.js'
-import type { Plan } from './plan.js'
+import type { Plan, PlannedCopy } from './plan.js'
 
 /** Where what exists of a handout is not what its statement says: a roster or groups that changed, or rows that failed. */
 export interface Differences {
@@ -7,6 +7,8 @@ export interface Differences {
   readonly waiting: readonly string[]
   /** Students who belong to another copy now, as in another group, and still have the former, alone or beside it. */
   readonly regrouped: readonly string[]
+  /** Students whose place in a copy that several groups share is another group's now. */
+  readonly moved: readonly string[]
   /** Students who have a copy that is not for them any more. */
   readonly over: readonly string[]
   /** Copies that differ in something else: name, worksheet, times, who reads them. */
@@ -35,11 +37,41 @@ export function differencesOf(
     if (surplus.length > 0) (should.size > 0 ? regrouped : over).add(personId)
     else if (missing.length > 0) waiting.add(personId)
   }
+  const moved = new Set<string>()
+  const bySlot = new Map(existing.copies.map((copy) => [copy.slotKey, copy]))
+  for (const copy of plan.copies) {
+    const now = bySlot.get(copy.slotKey)
+    for (const personId of now && !now.setAside ? movedIn(now, copy) : []) {
+      moved.add(personId)
+      explained.add(copy.slotKey)
+    }
+  }
   const others = new Set(
     changes.flatMap(({ kind, slotKey }) => (kind === 'notify' || explained.has(slotKey) ? [] : [slotKey])),
   )
-  if (waiting.size + regrouped.size + over.size + others.size === 0) return null
-  return { waiting: [...waiting], regrouped: [...regrouped], over: [...over], copies: others.size }
+  if (waiting.size + regrouped.size + moved.size + over.size + others.size === 0) return null
+  return {
+    waiting: [...waiting],
+    regrouped: [...regrouped],
+    moved: [...moved],
+    over: [...over],
+    copies: others.size,
+  }
+}
+
+/** Who is in another place of a copy than there, of those who hold it in both. */
+export function movedIn(
+  before: Pick<PlannedCopy, 'holders' | 'places'>,
+  after: Pick<PlannedCopy, 'holders' | 'places'>,
+): string[] {
+  if (before.places.length < 2 && after.places.length < 2) return []
+  const placeOf = ({ places }: Pick<PlannedCopy, 'places'>) =>
+    new Map(places.flatMap(({ id, personIds }) => personIds.map((personId) => [personId, id])))
+  const [was, is] = [placeOf(before), placeOf(after)]
+  const held = new Set(before.holders.map(({ personId }) => personId))
+  return after.holders
+    .map(({ personId }) => personId)
+    .filter((personId) => held.has(personId) && was.get(personId) !== is.get(personId))
 }
 
 const NONE: ReadonlySet<string> = new Set()
@@ -58,15 +90,15 @@ function slotsByPerson(copies: Plan['copies']): Map<string, Set<string>> {
 }
 
 /** How many people differences concern, or copies where they concern nobody in particular. */
-export const countDifferences = ({ waiting, regrouped, over, copies }: Differences): number =>
-  new Set([...waiting, ...regrouped, ...over]).size || copies
+export const countDifferences = ({ waiting, regrouped, moved, over, copies }: Differences): number =>
+  new Set([...waiting, ...regrouped, ...moved, ...over]).size || copies
 
 /**
  * Differences in one line.
  * @param nameOf what a student is called
  */
 export function differencesInWords(
-  { waiting, regrouped, over, copies }: Differences,
+  { waiting, regrouped, moved, over, copies }: Differences,
   nameOf: (personId: string) => string,
 ): string {
   const about = (people: readonly string[], one: string, several: string) => {
@@ -79,6 +111,7 @@ export function differencesInWords(
   return [
     ...about(waiting, 'has no copy yet', 'have no copy yet'),
     ...about(regrouped, 'belongs to another copy now', 'belong to other copies now'),
+    ...about(moved, 'has another place in it now', 'have another place in it now'),
     ...about(over, 'has a copy that is not for them any more', 'have copies that are not for them any more'),
     ...(copies > 0
       ? [

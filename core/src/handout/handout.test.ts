@@ -720,7 +720,7 @@ describe('the changes', () => {
       ['p3', 'p4', 'p1'],
     ])
     const now = differences(inGroups(['p2', 'p3'], ['p4', 'p1']))
-    expect(now).toEqual({ waiting: [], regrouped: ['p3', 'p1'], over: [], copies: 0 })
+    expect(now).toEqual({ waiting: [], regrouped: ['p3', 'p1'], moved: [], over: [], copies: 0 })
     expect(differencesInWords(now!, (id) => id)).toBe('2 students belong to other copies now (p3, p1)')
     expect(countDifferences(now!)).toBe(2)
   })
@@ -735,10 +735,27 @@ describe('the changes', () => {
       ),
     }
     const told = differencesOf(planned(made, facts), existing, changesFor(made, facts, existing))!
-    expect(told).toEqual({ waiting: ['p9'], regrouped: [], over: ['p1'], copies: 1 })
+    expect(told).toEqual({ waiting: ['p9'], regrouped: [], moved: [], over: ['p1'], copies: 1 })
     expect(differencesInWords(told, (id) => id)).toBe(
       'p9 has no copy yet; p1 has a copy that is not for them any more; 1 copy differs in name, worksheet, times or readers',
     )
+  })
+
+  test('who is in another place of a shared copy is named', () => {
+    const together = given('one together', { groupSet: { id: 's1', name: 'Survey crews' } })
+    const withPlaces = (facts: PlanFacts): PlanFacts => ({
+      ...facts,
+      worksheets: facts.worksheets.map((worksheet) => ({
+        ...worksheet,
+        editions: worksheet.editions.map((edition) => ({ ...edition, groupSpaces: true })),
+      })),
+    })
+    const before = withPlaces(inGroups(['p1', 'p2'], ['p3', 'p4']))
+    const existing = applyChanges(NOTHING_YET, changesFor(together, before, NOTHING_YET))
+    const facts = withPlaces(inGroups(['p2', 'p3'], ['p4', 'p1']))
+    const told = differencesOf(planned(together, facts), existing, changesFor(together, facts, existing))!
+    expect(told).toEqual({ waiting: [], regrouped: [], moved: ['p1', 'p3'], over: [], copies: 0 })
+    expect(differencesInWords(told, (id) => id)).toBe('2 students have another place in it now (p1, p3)')
   })
 
   test('by itself nobody loses anything, and whoever is planned has their copy, however people and groups change', () => {

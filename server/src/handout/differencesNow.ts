@@ -39,7 +39,7 @@ export async function differencesNow(
   const gone = await namesOf(
     source,
     schoolId,
-    [...differences.over, ...differences.regrouped].filter((one) => !names.has(one)),
+    [...differences.over, ...differences.regrouped, ...differences.moved].filter((one) => !names.has(one)),
   )
   return {
     count: countDifferences(differences),

@@ -9,6 +9,7 @@ import {
   isNote,
   listName,
   timesFor,
+  accessChangeInWords,
 } from '@gavrin/core'
 import { timeInWords } from '../ui/time'
 import type { SlipFacts } from './blanks/slip'
@@ -105,7 +106,18 @@ export function proofRows(
       if (becomes.has('make') || becomes.has('aside')) becomes.delete('change')
       const kinds = new Set<ProofFilter>(becomes)
       if (warnings.length > 0 || failed) kinds.add('look')
-      const news = own.flatMap(({ kind }) => (kind === 'notify' ? [] : [NEWS[kind].word]))
+      const before = part.existing.copies.find(({ slotKey }) => slotKey === copy.slotKey)
+      const said = (change: Change): string[] => {
+        if (change.kind === 'notify') return []
+        const { word } = NEWS[change.kind]
+        if (!before) return [word]
+        if (change.kind === 'permit')
+          return [
+            `${word}: ${accessChangeInWords(before, copy, (id) => names.get(id) ?? 'somebody who left the class')}`,
+          ]
+        return [change.kind === 'rename' ? `${word}, was “${before.title}”` : word]
+      }
+      const news = own.flatMap(said)
       return {
         key: `${part.classId} ${copy.slotKey}`,
         slotKey: copy.slotKey,

@@ -4,6 +4,7 @@ import { useId, useState } from 'react'
 import type * as Y from 'yjs'
 import { sentenceOf } from '../ui/api'
 import { HandedIn } from './HandedIn'
+import { ownHistory } from './ownUndo'
 import { useSheet } from './surroundings'
 import { useAnswer } from './useAnswer'
 
@@ -21,18 +22,42 @@ export function FileField({ space, doc, label }: Props) {
   const value = useAnswer(space, doc)
   const kept = 'files' in value ? value.files : []
   const map = doc.getMap<string>('file')
+  const history = ownHistory(doc, 'file', 0)
+  const [takenOut, setTakenOut] = useState<string | null>(null)
   const add = useMutation({
     mutationFn: async (chosen: readonly File[]) => {
       for (const file of chosen.slice(0, space.most - kept.length)) {
         const { id: fileId, name } = await files!.add(space.id, file)
         map.set(fileId, name)
+        setTakenOut(null)
       }
     },
   })
   const left = space.most - kept.length
   return (
     <div className="handed-in" role="group" aria-label={label}>
-      <HandedIn files={kept} remove={(fileId) => map.delete(fileId)} />
+      <HandedIn
+        files={kept}
+        remove={(fileId) => {
+          setTakenOut(kept.find(({ id: one }) => one === fileId)?.name ?? null)
+          map.delete(fileId)
+        }}
+      />
+      {takenOut !== null && (
+        <p className="soft" role="status">
+          <bdi>{takenOut}</bdi> is taken out.{' '}
+          <button
+            type="button"
+            className="btn btn-sm btn-link"
+            onClick={() => {
+              history.undo()
+              setTakenOut(null)
+            }}
+          >
+            Put it back
+          </button>
+        </p>
+      )}
       {left > 0 && files && (
         <label htmlFor={id}>
           <span className="soft">
