@@ -747,7 +747,7 @@ describe('the changes', () => {
       ...facts,
       worksheets: facts.worksheets.map((worksheet) => ({
         ...worksheet,
-        editions: worksheet.editions.map((edition) => ({ ...edition, groupSpaces: true })),
+        editions: worksheet.editions.map((edition) => ({ ...edition, groupSpaces: 1 })),
       })),
     })
     const before = withPlaces(inGroups(['p1', 'p2'], ['p3', 'p4']))
