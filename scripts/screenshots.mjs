@@ -115,6 +115,7 @@ await main(async () => {
     await teacher.getByRole('link', { name: 'Shore survey' }).click()
     await teacher.getByRole('button', { name: 'More', exact: true }).click()
     await teacher.getByRole('button', { name: 'Class link and walk-in link' }).click()
+    await teacher.locator('.moment').waitFor()
     await shot(teacher, 'links', teacher.getByText('Grandfather Lindqvist'))
     await teacher.keyboard.press('Escape')
     await teacher.getByRole('link', { name: 'Handouts' }).click()

@@ -171,7 +171,7 @@ function WalkInPart({ handoutId, item, title, walkIn: kept }: PartProps) {
               </Form.Select>
             </label>
             <div>
-              <span>Until</span>
+              <span>Until (empty: no end)</span>
               <MomentField
                 what={`Until, for the walk-in link to ${title}`}
                 at={endsAt}
