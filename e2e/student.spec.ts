@@ -20,10 +20,17 @@ test('two windows of one person show each other’s keys, carets stay where they
   await one.keyboard.press('Home')
   await one.keyboard.type('The ')
   await expect(b).toHaveValue('The harbour wall')
-  await two.keyboard.type(' at dawn')
+  await two.keyboard.insertText(' at dawn')
   await expect(a).toHaveValue('The harbour wall at dawn')
-  await one.keyboard.type('old ')
+  await one.keyboard.insertText('old ')
   await expect(b).toHaveValue('The old harbour wall at dawn')
+  // Each takes back their own, though the other has written since.
+  await two.keyboard.press('Control+z')
+  for (const field of [a, b]) await expect(field).toHaveValue('The old harbour wall')
+  await one.keyboard.press('Control+z')
+  for (const field of [a, b]) await expect(field).toHaveValue('The harbour wall')
+  await two.keyboard.press('Control+y')
+  for (const field of [a, b]) await expect(field).toHaveValue('The harbour wall at dawn')
 })
 
 test('the whole of it by keyboard alone', async ({ browser }) => {

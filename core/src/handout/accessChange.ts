@@ -1,7 +1,5 @@
 import { movedIn } from './differences.js'
-import type { PlannedCopy } from './plan.js'
-
-type Access = Pick<PlannedCopy, 'holders' | 'readers' | 'classmatesMay' | 'mayInvite' | 'places'>
+import type { Permissions } from './changes.js'
 
 const MAY = { edit: 'write', comment: 'comment', view: 'only read', none: 'do nothing' } as const
 /** More names than this are counted. */
@@ -11,13 +9,17 @@ const NAMED = 3
  * What becomes another in who may do what with a copy, in words: "Chidi Abara comes in, Zofia Dąbrowska leaves".
  * @param nameOf what a student is called
  */
-export function accessChangeInWords(before: Access, after: Access, nameOf: (personId: string) => string): string {
+export function accessChangeInWords(
+  before: Permissions,
+  after: Permissions,
+  nameOf: (personId: string) => string,
+): string {
   const named = (people: readonly string[], one: string, several: string) => {
     if (people.length === 0) return []
     if (people.length > NAMED) return [`${people.length} students ${several}`]
     return [`${people.map(nameOf).join(', ')} ${people.length === 1 ? one : several}`]
   }
-  const ids = (people: Access['holders']) => people.map(({ personId }) => personId)
+  const ids = (people: Permissions['holders']) => people.map(({ personId }) => personId)
   const [had, has] = [new Set(ids(before.holders)), new Set(ids(after.holders))]
   const [read, reads] = [new Set(ids(before.readers)), new Set(ids(after.readers))]
   const may = new Map(before.holders.map(({ personId, permission }) => [personId, permission]))

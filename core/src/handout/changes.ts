@@ -36,7 +36,7 @@ export interface AskedThere {
 
 export const NOTHING_YET: Existing = { copies: [], notices: [] }
 
-type Permissions = Pick<PlannedCopy, 'holders' | 'readers' | 'classmatesMay' | 'mayInvite' | 'places'>
+export type Permissions = Pick<PlannedCopy, 'holders' | 'readers' | 'classmatesMay' | 'mayInvite' | 'places'>
 type Times = Pick<PlannedCopy, 'opensAt' | 'dueAt' | 'pensDownAtDue' | 'lateWork'>
 type Worksheet = Pick<PlannedCopy, 'worksheetId' | 'edition' | 'link'>
 
@@ -116,7 +116,7 @@ const samePermissions = (a: Permissions, b: Permissions) =>
   isSame(a.places, b.places)
 
 /** Whether two lists have the same people with the same permissions, in whatever order. */
-function samePeople(a: Permissions['holders'], b: Permissions['holders']): boolean {
+export function samePeople(a: Permissions['holders'], b: Permissions['holders']): boolean {
   if (a.length !== b.length) return false
   if (a.length === 1) return a[0]!.personId === b[0]!.personId && a[0]!.permission === b[0]!.permission
   const permissions = new Map(a.map(({ personId, permission }) => [personId, permission]))

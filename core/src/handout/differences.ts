@@ -1,4 +1,6 @@
-import type { Change, Existing } from './changes.js'
+import { gathered } from '../common/gathered.js'
+import { isSame } from '../worksheet/same.js'
+import { type Change, type Existing, type Permissions, samePeople } from './changes.js'
 import type { Plan, PlannedCopy } from './plan.js'
 
 /** Where what exists of a handout is not what its statement says: a roster or groups that changed, or rows that failed. */
@@ -11,7 +13,9 @@ export interface Differences {
   readonly moved: readonly string[]
   /** Students who have a copy that is not for them any more. */
   readonly over: readonly string[]
-  /** Copies that differ in something else: name, worksheet, times, who reads them. */
+  /** Copies that only have other peer readers. */
+  readonly readers: number
+  /** Copies that differ in something else: name, worksheet, times, who may do what. */
   readonly copies: number
 }
 
@@ -46,18 +50,30 @@ export function differencesOf(
       explained.add(copy.slotKey)
     }
   }
-  const others = new Set(
-    changes.flatMap(({ kind, slotKey }) => (kind === 'notify' || explained.has(slotKey) ? [] : [slotKey])),
+  const others = gathered(
+    changes.filter(({ kind, slotKey }) => kind !== 'notify' && !explained.has(slotKey)),
+    ({ slotKey }) => slotKey,
   )
+  const readers = [...others].filter(([slotKey, [only, more]]) => {
+    const now = bySlot.get(slotKey)
+    return only?.kind === 'permit' && !more && now && onlyReadersDiffer(now, only)
+  }).length
   if (waiting.size + regrouped.size + moved.size + over.size + others.size === 0) return null
   return {
     waiting: [...waiting],
     regrouped: [...regrouped],
     moved: [...moved],
     over: [...over],
-    copies: others.size,
+    readers,
+    copies: others.size - readers,
   }
 }
+
+const onlyReadersDiffer = (now: Permissions, then: Permissions): boolean =>
+  now.classmatesMay === then.classmatesMay &&
+  now.mayInvite === then.mayInvite &&
+  samePeople(now.holders, then.holders) &&
+  isSame(now.places, then.places)
 
 /** Who is in another place of a copy than there, of those who hold it in both. */
 export function movedIn(
@@ -90,15 +106,15 @@ function slotsByPerson(copies: Plan['copies']): Map<string, Set<string>> {
 }
 
 /** How many people differences concern, or copies where they concern nobody in particular. */
-export const countDifferences = ({ waiting, regrouped, moved, over, copies }: Differences): number =>
-  new Set([...waiting, ...regrouped, ...moved, ...over]).size || copies
+export const countDifferences = ({ waiting, regrouped, moved, over, readers, copies }: Differences): number =>
+  new Set([...waiting, ...regrouped, ...moved, ...over]).size || copies + readers
 
 /**
  * Differences in one line.
  * @param nameOf what a student is called
  */
 export function differencesInWords(
-  { waiting, regrouped, moved, over, copies }: Differences,
+  { waiting, regrouped, moved, over, readers, copies }: Differences,
   nameOf: (personId: string) => string,
 ): string {
   const about = (people: readonly string[], one: string, several: string) => {
@@ -116,9 +132,12 @@ export function differencesInWords(
     ...(copies > 0
       ? [
           copies === 1
-            ? '1 copy differs in name, worksheet, times or readers'
-            : `${copies} copies differ in name, worksheet, times or readers`,
+            ? '1 copy differs in name, worksheet, times or access'
+            : `${copies} copies differ in name, worksheet, times or access`,
         ]
+      : []),
+    ...(readers > 0
+      ? [readers === 1 ? '1 copy would have other peer readers' : `${readers} copies would have other peer readers`]
       : []),
   ].join('; ')
 }

@@ -720,7 +720,7 @@ describe('the changes', () => {
       ['p3', 'p4', 'p1'],
     ])
     const now = differences(inGroups(['p2', 'p3'], ['p4', 'p1']))
-    expect(now).toEqual({ waiting: [], regrouped: ['p3', 'p1'], moved: [], over: [], copies: 0 })
+    expect(now).toEqual({ waiting: [], regrouped: ['p3', 'p1'], moved: [], over: [], readers: 0, copies: 0 })
     expect(differencesInWords(now!, (id) => id)).toBe('2 students belong to other copies now (p3, p1)')
     expect(countDifferences(now!)).toBe(2)
   })
@@ -735,9 +735,9 @@ describe('the changes', () => {
       ),
     }
     const told = differencesOf(planned(made, facts), existing, changesFor(made, facts, existing))!
-    expect(told).toEqual({ waiting: ['p9'], regrouped: [], moved: [], over: ['p1'], copies: 1 })
+    expect(told).toEqual({ waiting: ['p9'], regrouped: [], moved: [], over: ['p1'], readers: 0, copies: 1 })
     expect(differencesInWords(told, (id) => id)).toBe(
-      'p9 has no copy yet; p1 has a copy that is not for them any more; 1 copy differs in name, worksheet, times or readers',
+      'p9 has no copy yet; p1 has a copy that is not for them any more; 1 copy differs in name, worksheet, times or access',
     )
   })
 
@@ -754,8 +754,20 @@ describe('the changes', () => {
     const existing = applyChanges(NOTHING_YET, changesFor(together, before, NOTHING_YET))
     const facts = withPlaces(inGroups(['p2', 'p3'], ['p4', 'p1']))
     const told = differencesOf(planned(together, facts), existing, changesFor(together, facts, existing))!
-    expect(told).toEqual({ waiting: [], regrouped: [], moved: ['p1', 'p3'], over: [], copies: 0 })
+    expect(told).toEqual({ waiting: [], regrouped: [], moved: ['p1', 'p3'], over: [], readers: 0, copies: 0 })
     expect(differencesInWords(told, (id) => id)).toBe('2 students have another place in it now (p1, p3)')
+  })
+
+  test('copies that would only have other peer readers are told as that', () => {
+    const made = given('one each')
+    const existing = applyChanges(NOTHING_YET, changesFor(made, FACTS, NOTHING_YET))
+    const reader = { personId: 'p2', permission: 'comment' as const }
+    const [first] = existing.copies
+    const read = { ...existing, copies: [{ ...first!, readers: [reader] }, ...existing.copies.slice(1)] }
+    const told = differencesOf(planned(made), read, changesFor(made, FACTS, read))!
+    expect(told).toMatchObject({ readers: 1, copies: 0 })
+    expect(differencesInWords(told, (id) => id)).toBe('1 copy would have other peer readers')
+    expect(countDifferences(told)).toBe(1)
   })
 
   test('by itself nobody loses anything, and whoever is planned has their copy, however people and groups change', () => {
