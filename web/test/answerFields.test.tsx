@@ -180,3 +180,15 @@ test('a file that was taken out by mistake is put back', () => {
   fireEvent.click(screen.getByRole('button', { name: 'Put it back' }))
   expect(files()).toEqual(['knots.png'])
 })
+
+test('in a line one word is undone at a time', () => {
+  const doc = newAnswerDoc('line')
+  render(<AnswerField space={LINE} doc={doc} label="Port" />)
+  const field = screen.getByLabelText<HTMLInputElement>('Port')
+  for (const end of Array.from('north wall').keys())
+    fireEvent.change(field, { target: { value: 'north wall'.slice(0, end + 1) } })
+  press(field, 'z', { ctrlKey: true })
+  expect(field.value).toBe('north')
+  press(field, 'z', { ctrlKey: true })
+  expect(field.value).toBe('')
+})

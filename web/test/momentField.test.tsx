@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals'
-import { cleanup, fireEvent, render, screen, within } from '@testing-library/react'
+import { act, cleanup, fireEvent, render, screen, within } from '@testing-library/react'
 import { useState } from 'react'
 import MomentField from '../src/ui/moment/MomentField'
 import { readIn, writeTimesAs } from '../src/ui/time'
@@ -7,17 +7,19 @@ import { typeInto } from './support/segments'
 
 let now: number | null
 
-function Field({ at }: { at: number | null }) {
+function Field({ at, settles = false }: { at: number | null; settles?: boolean }) {
   const [value, setValue] = useState(at)
   now = value
   return (
     <>
-      <MomentField what="Due" at={value} usual="16:00" change={setValue} />
+      <MomentField what="Due" at={value} usual="16:00" change={setValue} settles={settles} />
       <button onClick={() => setValue(null)}>at no set time</button>
     </>
   )
 }
 
+/** The pointer goes elsewhere. */
+const leave = () => act(() => (document.activeElement as HTMLElement).blur())
 const utc = (text: string) => Date.parse(`${text}Z`)
 const shown = () => screen.getAllByRole('spinbutton').map(({ textContent }) => textContent)
 
@@ -44,6 +46,7 @@ describe('a field for a moment', () => {
     render(<Field at={null} />)
     typeInto('Day', '04032027')
     expect(now).toBe(utc('2027-03-04T16:00'))
+    leave()
     fireEvent.click(screen.getByText('at no set time'))
     expect(now).toBeNull()
     expect(shown().slice(0, 3)).toEqual(['dd', 'mm', 'yyyy'])
@@ -52,6 +55,30 @@ describe('a field for a moment', () => {
     expect(now).toBe(utc('2027-03-05T09:30'))
     fireEvent.click(screen.getByRole('button', { name: 'Empty: Due' }))
     expect(now).toBeNull()
+  })
+
+  test('where each change goes to the server, it is told of once the field is left; what comes from there meanwhile takes no digit away', () => {
+    const { rerender } = render(
+      <MomentField settles what="Due" at={utc('2026-12-04T16:00')} usual="16:00" change={(at) => (now = at)} />,
+    )
+    now = null
+    typeInto('Day', '2')
+    // Somebody else's, or one's own from before.
+    rerender(<MomentField settles what="Due" at={utc('2026-12-09T16:00')} usual="16:00" change={(at) => (now = at)} />)
+    for (const data of '8032027')
+      fireEvent(
+        document.activeElement!,
+        new InputEvent('beforeinput', { inputType: 'insertText', data, bubbles: true, cancelable: true }),
+      )
+    typeInto('Time', '0930')
+    expect(now).toBeNull()
+    expect(shown()).toEqual(['28', '03', '2027', '09', '30'])
+    // Before Escape closes what the field stands in.
+    fireEvent.keyDown(document.activeElement!, { key: 'Escape' })
+    expect(now).toBe(utc('2027-03-28T08:30'))
+    now = null
+    leave()
+    expect(now).toBe(utc('2027-03-28T08:30'))
   })
 
   test('while a year is being typed nothing is set', () => {
@@ -87,6 +114,7 @@ describe('a field for a moment', () => {
     fireEvent.click(within(grid).getByRole('button', { name: /11 December 2026/ }))
     expect(now).toBe(utc('2026-12-11T09:15'))
     expect(screen.queryByRole('grid')).toBeNull()
+    expect(document.activeElement).toBe(screen.getByRole('button', { name: 'Calendar: Due' }))
   })
 
   test('arrows in it move nothing around it', () => {

@@ -176,6 +176,7 @@ function WalkInPart({ handoutId, item, title, walkIn: kept }: PartProps) {
                 what={`Until, for the walk-in link to ${title}`}
                 at={endsAt}
                 usual="16:00"
+                settles
                 change={(at) => wish({ endsAt: at })}
               />
             </div>

@@ -15,7 +15,7 @@ export function OpenTimesFields({ id, label, times, change, problem }: Props) {
   const field = (key: 'opensAt' | 'closesAt', word: string, usual: string) => (
     <div className="open-time">
       <span className="soft">{word}</span>
-      <MomentField what={word} at={times[key]} usual={usual} change={(at) => change({ ...times, [key]: at })} />
+      <MomentField settles what={word} at={times[key]} usual={usual} change={(at) => change({ ...times, [key]: at })} />
     </div>
   )
   return (

@@ -16,7 +16,7 @@ import { AnswerView, answerClass } from './AnswerView'
 import { FileField } from './FileField'
 import { TYPED, ownHistory, undoByKey } from './ownUndo'
 import { useSheet } from './surroundings'
-import { caretAfter, writeText } from './textBinding'
+import { caretAfter, changeBetween, writeText } from './textBinding'
 import { useAnswer } from './useAnswer'
 
 const PassageField = lazy(() => import('./PassageField'))
@@ -98,7 +98,12 @@ function TextField({ space, doc, label }: Props<LineSpace | NumberSpace | GapSpa
     const before = doc.getText(space.kind).toJSON()
     const isFull = input.value.length > LINE_LIMIT && input.value.length > before.length
     setFull(isFull)
-    if (!isFull) return writeText(doc.getText(space.kind), input.value, input.selectionEnd ?? undefined)
+    if (!isFull) {
+      // A word is undone at a time, and what came in one piece by itself.
+      const insert = changeBetween(before, input.value, input.selectionEnd ?? undefined)?.insert ?? ''
+      if (insert.length > 1 || /\s/.test(insert)) ownHistory(doc, space.kind, TYPED).stopCapturing()
+      return writeText(doc.getText(space.kind), input.value, input.selectionEnd ?? undefined)
+    }
     const caret = Math.max(0, (input.selectionEnd ?? before.length) - (input.value.length - before.length))
     input.value = before
     input.setSelectionRange(caret, caret)

@@ -1,7 +1,7 @@
 import { type WallMoment, type WallTime, momentOfWall, wallTimeOf } from '@gavrin/core'
 import { CalendarDate, Time, today } from '@internationalized/date'
 import { CalendarDays, ChevronLeft, ChevronRight, X } from 'lucide-react'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import {
   Button,
   Calendar,
@@ -56,23 +56,34 @@ const wallOf = ({ day, time }: Typed & { day: CalendarDate }): WallTime => ({
 const isMeant = ({ year }: CalendarDate) => year >= FIRST_YEAR && year <= LAST_YEAR
 
 /** A day and a time of the school, typed or chosen in a calendar, in the order in which the school writes them; or none. */
-export default function MomentField({ what, at, usual, change, problem }: MomentProps) {
+export default function MomentField({ what, at, usual, change, settles = false, problem }: MomentProps) {
   const zone = zoneOfTimes()
   const [typed, setTyped] = useState(() => typedOf(at, usual, zone))
   const [isOpen, setOpen] = useState(false)
   const [told, setTold] = useState(at)
-  // Set from elsewhere: undone, emptied, changed by somebody else.
-  if (at !== told) {
+  const [isInside, setInside] = useState(false)
+  // Set from elsewhere: undone, emptied, changed by somebody else. Not under the fingers of who is typing.
+  if (at !== told && !isInside) {
     setTold(at)
     setTyped(typedOf(at, usual, zone))
   }
-  const set = (next: Typed) => {
+  /** @param isDone chosen or emptied at once, not letter by letter */
+  const set = (next: Typed, isDone = false) => {
     setTyped(next)
     const { day } = next
     if (day && !isMeant(day)) return
     const moment = day ? momentOfWall(wallOf({ ...next, day }), zone).at : null
     setTold(moment)
-    if (moment !== at) change(moment)
+    if (moment !== at && (isDone || !settles || !isInside)) change(moment)
+  }
+  const settle = () => {
+    if (settles && told !== at) change(told)
+  }
+  const toggle = useRef<HTMLButtonElement>(null)
+  const closeCalendar = () => {
+    setOpen(false)
+    // What had the focus is gone.
+    toggle.current?.focus()
   }
   const { day, time } = typed
   const meant = day && isMeant(day) ? { ...typed, day } : null
@@ -84,9 +95,16 @@ export default function MomentField({ what, at, usual, change, problem }: Moment
         className="moment"
         role="group"
         aria-label={what}
+        onFocus={() => setInside(true)}
+        onBlur={({ currentTarget, relatedTarget }) => {
+          if (currentTarget.contains(relatedTarget)) return
+          setInside(false)
+          settle()
+        }}
         onKeyDown={(event) => {
-          if (event.key === 'Escape' && isOpen) setOpen(false)
-          else if (event.key === 'Escape' || event.key === 'Tab') return
+          if (event.key === 'Escape' && isOpen) closeCalendar()
+          else if (event.key === 'Escape' || event.key === 'Tab') return settle()
+          else if (event.key === 'Enter') settle()
           event.stopPropagation()
         }}
       >
@@ -116,6 +134,7 @@ export default function MomentField({ what, at, usual, change, problem }: Moment
           <button
             type="button"
             className="btn btn-sm btn-outline-dark moment-button"
+            ref={toggle}
             aria-expanded={isOpen}
             aria-label={`Calendar: ${what}`}
             title="Calendar"
@@ -129,7 +148,10 @@ export default function MomentField({ what, at, usual, change, problem }: Moment
               className="btn btn-sm btn-link moment-button"
               aria-label={`Empty: ${what}`}
               title="Empty"
-              onClick={() => set({ day: null, time: timeOf(usual) })}
+              onClick={() => {
+                set({ day: null, time: timeOf(usual) }, true)
+                toggle.current?.focus()
+              }}
             >
               <X size={16} aria-hidden="true" />
             </button>
@@ -145,8 +167,8 @@ export default function MomentField({ what, at, usual, change, problem }: Moment
             minValue={new CalendarDate(FIRST_YEAR, 1, 1)}
             maxValue={new CalendarDate(LAST_YEAR, 12, 31)}
             onChange={(next) => {
-              set({ ...typed, day: next })
-              setOpen(false)
+              set({ ...typed, day: next }, true)
+              closeCalendar()
             }}
           >
             <div className="moment-month">
@@ -169,8 +191,17 @@ export default function MomentField({ what, at, usual, change, problem }: Moment
             A year between {FIRST_YEAR} and {LAST_YEAR} is needed.
           </div>
         )}
-        {meant && moment && at !== null && (
-          <Meaning wall={wallOf(meant)} moment={moment} at={at} zone={zone} choose={change} />
+        {meant && moment && told !== null && (
+          <Meaning
+            wall={wallOf(meant)}
+            moment={moment}
+            at={told}
+            zone={zone}
+            choose={(one) => {
+              setTold(one)
+              change(one)
+            }}
+          />
         )}
         {problem && (
           <div className="bad" role="alert">

@@ -6,6 +6,8 @@ export interface MomentProps {
   /** The time of day that stands there at first, as "16:00". */
   readonly usual: string
   readonly change: (at: number | null) => void
+  /** Told of only once the field is left: where each change goes to the server by itself. */
+  readonly settles?: boolean
   /** What is wrong with it. */
   readonly problem?: string | undefined
 }
