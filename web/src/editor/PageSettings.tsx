@@ -36,7 +36,9 @@ export function PageSettings({ editor, mediaUrl, about, setAbout }: Props) {
   const blanks = useFindBlanks(editor, mediaUrl)
   const backdrops = backdropIds(editor).length
   const { page, source, language, spelling } = about
-  const text = language ? '' : editor.getText({ blockSeparator: '\n' }).slice(0, GUESSED_FROM)
+  // Of the document, not by the editor: while a page is being drawn it may have been ended, and another is on its way.
+  const { doc } = editor.state
+  const text = language ? '' : doc.textBetween(0, Math.min(doc.content.size, GUESSED_FROM), '\n')
   const guess = useMemo(() => guessLanguage(text), [text])
   const isOther = typeof page !== 'string'
   return (
