@@ -79,6 +79,32 @@ test('at 360 pixels, in the dark, with right-to-left text, nothing runs out of t
   await expect(page.getByText(/^Saved/)).toBeVisible()
   expect(await fits()).toBe(true)
   expect(await page.getByLabel(/^Answer 3/).evaluate((element) => getComputedStyle(element).direction)).toBe('rtl')
+  // The line with the way to submit stays in view, in two rows at most.
+  await page.getByLabel(/^Answer 3/).scrollIntoViewIfNeeded()
+  const line = (await page.locator('.copy-line').boundingBox())!
+  expect(line.y).toBe(0)
+  expect(line.height).toBeLessThan(80)
+  await expect(page.locator('.copy-line').getByRole('button', { name: 'Submit' })).toBeInViewport()
+})
+
+test('the board can be used at 360 pixels, with a copy over it', async ({ browser }) => {
+  const page = await windowOf(browser, 'Adaeze Okonjo-Reyes', { viewport: { width: 360, height: 740 } })
+  const fits = () => page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)
+  await page
+    .getByRole('link', { name: /Tides at the quay/ })
+    .first()
+    .click()
+  const row = page.getByRole('row', { name: /Lindqvist, Elsa/ })
+  await expect(row).toBeVisible()
+  expect(await fits()).toBe(true)
+  await row.scrollIntoViewIfNeeded()
+  await expect(row.getByRole('link', { name: /^Open the copy/ })).toBeInViewport()
+  await row.getByRole('button').click()
+  const drawer = page.getByRole('complementary')
+  await expect(drawer.getByRole('heading', { name: 'Reading a tide table' })).toBeVisible()
+  expect((await drawer.boundingBox())!.width).toBe(360)
+  await page.keyboard.press('Escape')
+  await expect(drawer).toHaveCount(0)
 })
 
 test('an address of somebody else’s copy, or of none, leads nowhere', async ({ browser }) => {

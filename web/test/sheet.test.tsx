@@ -228,3 +228,24 @@ test('in a copy a hint is fetched when it is asked for', async () => {
   expect(await screen.findByText('Take the low from the high.')).toBeTruthy()
   expect(asked).toEqual(['l'])
 })
+
+test('in a copy with places one’s own is told, and those of others stand back', () => {
+  const [ana, ben] = ['00000000000040008000000000000001', '00000000000040008000000000000002']
+  const some: WorksheetContent = {
+    ...content(text('all', 'Of all')),
+    blocks: [
+      { id: 'all', kind: 'line', width: 'full' },
+      { id: `seen_${ben}`, kind: 'line', width: 'full' },
+      { id: `seen_${ana}`, kind: 'line', width: 'full' },
+      { id: `heard_${ana}`, kind: 'line', width: 'full' },
+    ],
+  }
+  const theirs = new Set([`seen_${ben}`])
+  const { container } = render(<Sheet content={some} ink="deep blue" theirs={theirs} answer={() => null} />)
+  expect(screen.getAllByText('Your place')).toHaveLength(1)
+  const placeOf = (id: string) => container.querySelector(`#space-${id}`)!.closest('.sheet-place')?.className
+  expect(placeOf(`seen_${ana}`)).toBe('sheet-place mine')
+  expect(placeOf(`heard_${ana}`)).toBe('sheet-place mine')
+  expect(placeOf(`seen_${ben}`)).toBe('sheet-place theirs')
+  expect(placeOf('all')).toBeUndefined()
+})
