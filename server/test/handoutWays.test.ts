@@ -102,7 +102,17 @@ describe('every way of giving', () => {
     expect(row!.people).toHaveLength(3)
     const ana = await school.signInByEmail(of.emails[0]!)
     const [gate, crane] = crews.groups.map((group) => part('found', group.id)) as [string, string]
-    expect((await ana.http.get(`/api/copies/${row!.id}`).expect(200)).body).toMatchObject({ others: [crane] })
+    expect((await ana.http.get(`/api/copies/${row!.id}`).expect(200)).body).toMatchObject({
+      others: [crane],
+      language: '',
+    })
+    // The board has the places, by id and name alone.
+    const board = (await of.teacher.http.get(`/api/handouts/${id}/board`).expect(200)).body as {
+      rows: { places: object[] }[]
+      spaces: object[]
+    }
+    expect(board.rows[0]!.places).toEqual(crews.groups.map((group) => ({ id: group.id, name: group.name })))
+    expect(board.spaces).toMatchObject([{ id: 'found', of: 'group' }])
     const client = await LiveClient.open(school.url, ana.cookie, row!.id)
     await client.saved(client.type('Limpets', gate))
     expect(await client.refusal(client.type('Whelks', crane))).toMatchObject({ code: 'not-yours' })

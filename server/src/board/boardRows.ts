@@ -10,7 +10,7 @@ export async function boardRows(
   copyIds?: readonly string[],
 ): Promise<BoardRow[]> {
   return source.query<BoardRow[]>(
-    `SELECT c.id AS "copyId", c.title, c.state, c.pens_down AS "pensDown", c.set_aside AS "setAside", c.answered, ${SPACES_OF_COPY} AS spaces, c.words, c.progress, c.edition, c.way, c.places, c.slot_key AS "slotKey",
+    `SELECT c.id AS "copyId", c.title, c.state, c.pens_down AS "pensDown", c.set_aside AS "setAside", c.answered, ${SPACES_OF_COPY} AS spaces, c.words, c.progress, c.edition, c.way, (SELECT coalesce(jsonb_agg(jsonb_build_object('id', g ->> 'id', 'name', g ->> 'name')), '[]') FROM jsonb_array_elements(c.places) AS g) AS places, c.slot_key AS "slotKey",
             (extract(epoch FROM c.due_at) * 1000)::float8 AS "dueAt", (extract(epoch FROM c.submitted_at) * 1000)::float8 AS "submittedAt",
             (extract(epoch FROM c.last_activity_at) * 1000)::float8 AS "lastActivityAt",
             (SELECT count(DISTINCT (l.space, l.person_id))::int FROM late_update l WHERE l.school_id = c.school_id AND l.copy_id = c.id) AS "lateWritings",
