@@ -5,9 +5,9 @@ export default defineConfig({
   testDir: 'e2e',
   // Machines of two cores: each worker has a server, a database and a browser of its own, and mostly waits for them.
   workers: 2,
-  // Machines are shared: what takes a second may take ten.
-  timeout: 240_000,
-  expect: { timeout: 40_000 },
+  // Machines are shared: what takes a second may take twenty.
+  timeout: 480_000,
+  expect: { timeout: 90_000 },
   forbidOnly: !!process.env['CI'],
   reporter: [['list'], ['json', { outputFile: 'test-results/browser.json' }]],
   outputDir: 'test-results/browser',

@@ -188,15 +188,15 @@ test('a document becomes a worksheet: blanks are taken or left, what was left ou
 test('a photograph becomes a worksheet: corners, cleaning, reading, a figure cut out', async ({ browser }) => {
   const page = await windowOf(browser, TEACHER)
   await bringIn(page, 'knots-by-the-lamp.jpg')
-  await expect(page.getByText('The corners were found.')).toBeVisible({ timeout: 30_000 })
+  await expect(page.getByText('The corners were found.')).toBeVisible()
   await page.getByRole('button', { name: 'Upper left corner' }).focus()
   await page.keyboard.press('ArrowRight')
   await page.keyboard.press('ArrowLeft')
   await page.getByRole('button', { name: 'Straighten' }).click()
-  await page.getByRole('button', { name: 'Read the text' }).click({ timeout: 30_000 })
+  await page.getByRole('button', { name: 'Read the text' }).click()
   await expect(page.getByRole('button', { name: 'Stop' })).toBeVisible()
   const text = page.getByRole('group', { name: 'The text that was read' })
-  await expect(text.getByRole('button', { name: 'Knots of the harbour', exact: true })).toBeVisible({ timeout: 90_000 })
+  await expect(text.getByRole('button', { name: 'Knots of the harbour', exact: true })).toBeVisible()
   await expect(text.getByText('3 places to write were found.')).toBeVisible()
   await text.getByRole('button', { name: /^1\. Why must/ }).click()
   await text.getByLabel('Text of this paragraph').fill('1. Why must it never slip?')
@@ -217,9 +217,7 @@ test('a photograph becomes a worksheet: corners, cleaning, reading, a figure cut
 
   // Another day: all of it is there.
   await page.reload()
-  await expect(text.getByRole('button', { name: '1. Why must it never slip?', exact: true })).toBeVisible({
-    timeout: 30_000,
-  })
+  await expect(text.getByRole('button', { name: '1. Why must it never slip?', exact: true })).toBeVisible()
   await expect(page.getByRole('img', { name: 'The page, straight and clean' })).toBeVisible()
   await expect(page.getByRole('img', { name: 'A figure cut out of the page' })).toBeVisible()
   await expect(text.getByRole('button', { name: /^Leave out: Keep this sheet/ })).toHaveCount(0)
@@ -238,7 +236,7 @@ test('a page as backdrop: boxes drawn, found, aligned, and filled in by a studen
   const backdrop = page.locator('.backdrop')
   await expect(backdrop).toBeVisible()
   await page.getByRole('button', { name: 'Find the blanks' }).click()
-  await expect(backdrop.getByRole('button', { name: /^Answer space/ })).toHaveCount(3, { timeout: 30_000 })
+  await expect(backdrop.getByRole('button', { name: /^Answer space/ })).toHaveCount(3)
   await page.getByRole('button', { name: 'Use the 3 proposed' }).click()
   await backdrop.scrollIntoViewIfNeeded()
   const box = (await backdrop.boundingBox())!

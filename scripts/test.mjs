@@ -21,6 +21,10 @@ function browserCounts(file) {
   return { passed: stats.expected + stats.flaky, failed: stats.unexpected + stats.skipped + errors.length }
 }
 
+// The properties and the tests that kill something at random, in many more rounds.
+const isLong = process.argv.includes('long')
+if (isLong) process.env.GAVRIN_LONG = '1'
+
 await main(async () => {
   needPackages()
   needPostgres()
@@ -59,6 +63,7 @@ await main(async () => {
     ],
     {
       env: { ...process.env, NODE_OPTIONS: '' },
+      ...(isLong && { limit: 300 }),
     },
   )
   const jestFound = jestCounts(jest)

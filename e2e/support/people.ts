@@ -15,7 +15,7 @@ export const test = base.extend<{ closing: void }, { application: void }>({
       await use()
       await application.stop()
     },
-    { auto: true, scope: 'worker', timeout: 240_000 },
+    { auto: true, scope: 'worker', timeout: 480_000 },
   ],
   closing: [
     async ({ browser }, use) => {

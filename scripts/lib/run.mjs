@@ -23,9 +23,10 @@ export function ask(command, args, options = {}) {
 
 /**
  * Runs a command, showing and keeping what it prints. What takes longer than `limit` minutes is ended with all that it
- * started, and has failed: a run that hangs must say where.
+ * started, and has failed: a run that hangs must say where, and one on a
+ * machine that has no time left is no hanging one.
  */
-export function runKeeping(command, args, { limit = 20, ...options } = {}) {
+export function runKeeping(command, args, { limit = 40, ...options } = {}) {
   return new Promise((resolve) => {
     const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe'], cwd: ROOT, detached: true, ...options })
     const end = () => {

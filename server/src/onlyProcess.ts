@@ -62,7 +62,7 @@ export class OnlyProcess {
     const client = new pg.Client({
       connectionString: this.databaseUrl,
       keepAlive: true,
-      connectionTimeoutMillis: 3_000,
+      connectionTimeoutMillis: 10_000,
     })
     client.on('error', () => undefined)
     await client.connect()

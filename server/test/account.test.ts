@@ -6,7 +6,7 @@ import { PASSWORD, TestSchool, sessionCookie } from './support/school.js'
 let school: TestSchool
 beforeAll(async () => {
   school = await TestSchool.open()
-}, 30_000)
+})
 afterAll(() => school.close())
 
 describe('signing in', () => {
@@ -91,16 +91,14 @@ describe('signing in', () => {
   test('the other windows are told when it has ended, not while it is still ending', async () => {
     const person = await school.person('teacher', 'Twin')
     const window = await LiveClient.connect(school.url, person.cookie)
-    const held = school.source.createQueryRunner()
-    await held.startTransaction()
+    const held = await school.source.transaction()
     await held.query('SELECT FROM session WHERE person_id = $1 FOR UPDATE', [person.viewer.personId])
     const signedOut = person.http.delete('/api/session').expect(204)
     const answered = signedOut.then(() => undefined)
     await waits('DELETE FROM "session"')
     await window.ping()
     expect(window.closed).toBe(false)
-    await held.rollbackTransaction()
-    await held.release()
+    await held.end('ROLLBACK')
     await answered
     await window.until(() => window.closed)
     expect(window.code).toBe(4401)
@@ -108,14 +106,12 @@ describe('signing in', () => {
 
   test('a connection that was being opened meanwhile ends too', async () => {
     const person = await school.person('teacher', 'Late')
-    const held = school.source.createQueryRunner()
-    await held.startTransaction()
+    const held = await school.source.transaction()
     await held.query('LOCK TABLE person IN ACCESS EXCLUSIVE MODE')
     const opening = LiveClient.connect(school.url, person.cookie)
     await waits('SELECT role FROM person')
     await school.source.query('DELETE FROM session WHERE person_id = $1', [person.viewer.personId])
-    await held.rollbackTransaction()
-    await held.release()
+    await held.end('ROLLBACK')
     const window = await opening
     await window.until(() => window.closed)
     expect(window.code).toBe(4401)

@@ -5,7 +5,7 @@ import { type TestPerson, TestSchool } from './support/school.js'
 let school: TestSchool
 beforeAll(async () => {
   school = await TestSchool.open()
-}, 30_000)
+})
 afterAll(() => school.close())
 
 interface Opened {

@@ -6,7 +6,7 @@ import { type TestClass, TestSchool, statementFor } from './support/school.js'
 let school: TestSchool
 beforeAll(async () => {
   school = await TestSchool.open()
-}, 30_000)
+})
 afterAll(() => school.close())
 const { there, given } = copiesIn(() => school)
 

@@ -3,6 +3,7 @@ import { plainNote } from '@gavrin/core'
 import { randomInt } from 'node:crypto'
 import request from 'supertest'
 import { type Cluster, openCluster } from '../../scripts/lib/postgres.mjs'
+import { runs } from '../../scripts/lib/runs.mjs'
 import { migrate } from '../dist/database/dataSource.js'
 import { LiveClient } from './support/liveClient.js'
 import { ServerProcess } from './support/process.js'
@@ -25,7 +26,7 @@ describe('the server is killed', () => {
     school = await TestSchool.open({ databaseUrl: await newDatabase() })
     given = await school.classOf(12)
     writers = await Promise.all(given.emails.slice(0, 12).map((email) => school.signInByEmail(email)))
-  }, 60_000)
+  })
   afterAll(async () => {
     ServerProcess.endAll()
     await school.close()
@@ -38,7 +39,7 @@ describe('the server is killed', () => {
     // It opens tomorrow, so that the mails lie in the queue to be counted.
     const classes = [{ classId: given.id, opensAt: Date.now() + 86_400_000, dueAt: null }]
     let server = await ServerProcess.start(school.databaseUrl)
-    for (let round = 0; round < 12; round++) {
+    for (let round = 0; round < runs(4, 24); round++) {
       const statement = statementFor(given.id, worksheet.id, null, {}, { cover, classes })
       const { id, version } = await school.draft(given, statement)
       const seen = await fingerprint(given.teacher, id)
@@ -81,12 +82,12 @@ describe('the server is killed', () => {
       ).toBe(1_000)
     }
     await server.kill()
-  }, 300_000)
+  }, 3_600_000)
 
   test('while students type: no key that was said to be saved is lost, and the answers are counted after', async () => {
     const handout = await school.handedOut(given)
     const kept = new Map<string, number>()
-    for (let round = 0; round < 4; round++) {
+    for (let round = 0; round < runs(2, 12); round++) {
       const server = await ServerProcess.start(school.databaseUrl)
       const clients = await Promise.all(
         writers.map(async (writer) => {
@@ -119,9 +120,9 @@ describe('the server is killed', () => {
       sum += kept.get(copyId) ?? 0
       reader.close()
     }
-    expect(sum).toBeGreaterThan(100)
+    expect(sum).toBeGreaterThan(20)
     await server.kill('SIGTERM')
-  }, 300_000)
+  }, 3_600_000)
 })
 
 describe('the database is stopped for ten seconds', () => {
@@ -132,7 +133,7 @@ describe('the database is stopped for ten seconds', () => {
     cluster.createDatabase('gavrin')
     await migrate(cluster.url('gavrin'))
     school = await TestSchool.open({ databaseUrl: cluster.url('gavrin') })
-  }, 60_000)
+  })
   afterAll(async () => {
     await school.close()
     cluster.stop('immediate')
@@ -170,5 +171,5 @@ describe('the database is stopped for ten seconds', () => {
     const reader = await LiveClient.open(school.url, given.teacher.cookie, handout.copies.get(given.emails[0]!)!)
     expect(reader.text('line')).toBe(`before ${Array.from({ length: keys }, (_, at) => `${at} `).join('')}`)
     for (const client of [...writers, reader]) client.close()
-  }, 60_000)
+  })
 })

@@ -8,7 +8,7 @@ let teacher: TestPerson
 beforeAll(async () => {
   school = await TestSchool.open()
   teacher = await school.person('teacher', 'Files')
-}, 30_000)
+})
 afterAll(() => school.close())
 
 const read = (bytes: Uint8Array) =>
@@ -145,5 +145,5 @@ describe('what is no list', () => {
       for (let at = 0; at < 1 + 2 * round; at++) bytes[next(bytes.length)] = next(256)
       expect([200, 422]).toContain((await read(bytes)).status)
     }
-  }, 120_000)
+  })
 })

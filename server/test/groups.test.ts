@@ -5,7 +5,7 @@ import { type TestPerson, TestSchool } from './support/school.js'
 let school: TestSchool
 beforeAll(async () => {
   school = await TestSchool.open()
-}, 30_000)
+})
 afterAll(() => school.close())
 
 interface Set {
@@ -246,5 +246,5 @@ describe('a sign-up', () => {
     expect(statuses.filter((status) => status === 409)).toHaveLength(170)
     const [set] = (await teacher.http.get(`/api/classes/${id}/group-sets`).expect(200)).body as Set[]
     expect(set!.groups.map(({ personIds }) => personIds.length)).toEqual([10, 10, 10])
-  }, 120_000)
+  })
 })

@@ -6,7 +6,7 @@ import { type TestClass, type TestPerson, TestSchool, fingerprint, statementFor 
 let school: TestSchool
 beforeAll(async () => {
   school = await TestSchool.open()
-}, 30_000)
+})
 afterAll(() => school.close())
 
 async function drafted(students = 5): Promise<{ given: TestClass; id: string; statement: Statement; version: number }> {
@@ -86,7 +86,7 @@ describe('handing out', () => {
     await school.finished(given.teacher, id)
     expect(await copies(id)).toBe(2_000)
     expect((await given.teacher.http.get(`/api/handouts/${id}/board`).expect(200)).body).toMatchObject({ leftOut: [] })
-  }, 30_000)
+  })
 
   test('what the teacher saw is what happens: a student who joined meanwhile stops it, and it says so', async () => {
     const { given, id, version } = await drafted(2)

@@ -8,7 +8,7 @@ import { TestSchool, changesNow, statementFor } from './support/school.js'
 let school: TestSchool
 beforeAll(async () => {
   school = await TestSchool.open()
-}, 30_000)
+})
 afterAll(() => school.close())
 const { there, given, write, read } = copiesIn(() => school)
 

@@ -7,7 +7,7 @@ import { type TestPerson, TestSchool, changesNow, openHandout, statementFor } fr
 let school: TestSchool
 beforeAll(async () => {
   school = await TestSchool.open()
-}, 30_000)
+})
 afterAll(() => school.close())
 const { there, given, write, read } = copiesIn(() => school)
 

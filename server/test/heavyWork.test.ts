@@ -11,7 +11,7 @@ let teacher: TestPerson
 beforeAll(async () => {
   school = await TestSchool.open()
   teacher = await school.person('teacher', 'Heavy')
-}, 30_000)
+})
 afterAll(() => school.close())
 
 const upload = (path: string, bytes: Uint8Array) =>

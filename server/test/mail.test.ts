@@ -1,8 +1,7 @@
 import { afterEach, describe, expect, test } from '@jest/globals'
 import { type AddressInfo, createServer } from 'node:net'
 import { SMTPServer } from 'smtp-server'
-import { createApp } from '../dist/app.js'
-import { TestSchool, newDatabase, settingsFor } from './support/school.js'
+import { TestSchool, newDatabase } from './support/school.js'
 
 const closing: (() => Promise<unknown>)[] = []
 afterEach(async () => {
@@ -48,9 +47,7 @@ describe('a real mail server', () => {
     const { taken, url } = await mailServer(() => true)
     const databaseUrl = await newDatabase()
     const school = await schoolWith(url, databaseUrl)
-    const settings = settingsFor(databaseUrl)
-    const second = await createApp({ ...settings, mail: { ...settings.mail, smtpUrl: url } })
-    closing.push(() => second.close())
+    await schoolWith(url, databaseUrl)
     const { id, teacher, emails } = await school.classOf(20)
     await teacher.http.post(`/api/classes/${id}/invitations`).send({}).expect(200, { invited: 20 })
     // Pressed again before the first are out: nobody is written to twice.

@@ -1,14 +1,13 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { randomUUID } from 'node:crypto'
 import request from 'supertest'
-import { beginSchool } from '../dist/beginSchool.js'
 import { LiveClient } from './support/liveClient.js'
 import { type TestPerson, PASSWORD, TestSchool, sessionCookie } from './support/school.js'
 
 let school: TestSchool
 beforeAll(async () => {
   school = await TestSchool.open()
-}, 30_000)
+})
 afterAll(() => school.close())
 
 const NEW_PASSWORD = 'four grey gulls on a wall'
@@ -404,16 +403,14 @@ describe('the office', () => {
     )
     expect((await merge().expect(409)).body).toMatchObject({ code: 'running' })
     await school.source.query('UPDATE hand_out_run SET finished_at = now() WHERE handout_id = $1', [id])
-    const planning = school.source.createQueryRunner()
-    await planning.startTransaction()
+    const planning = await school.source.transaction()
     await planning.query('SELECT 1 FROM handout WHERE id = $1 FOR UPDATE', [id])
     let done = false
     const merging = merge()
       .expect(200)
       .then(() => (done = true))
     expect(await school.someoneWaits(() => done)).toBe(true)
-    await planning.commitTransaction()
-    await planning.release()
+    await planning.end('COMMIT')
     await merging
   })
 })
@@ -539,33 +536,5 @@ describe('a school of thousands', () => {
     const stranger = await school.person('office', 'Olaf')
     await stranger.http.put(`/api/office/different/${one}/${two}`).expect(404)
     await office.http.put(`/api/office/different/${one}/${one}`).expect(404)
-  })
-})
-
-describe('a new school', () => {
-  test('begins with the first person of its office, who chooses a password by a link', async () => {
-    const email = `first.${randomUUID().slice(0, 6)}@fennickquay.example`
-    const entry = {
-      school: 'Skerry Lane School',
-      timeZone: 'Atlantic/Azores',
-      locale: 'pt-PT',
-      first: 'Rui',
-      last: '',
-      email,
-    }
-    const token = await beginSchool(school.source, entry)
-    const http = request.agent(school.url)
-    await http.post('/api/account/password-by-link').send({ token, password: NEW_PASSWORD }).expect(204)
-    expect((await http.get('/api/office/people').expect(200)).body).toMatchObject({
-      people: [{ first: 'Rui', role: 'office' }],
-      total: 1,
-      everybody: 1,
-    })
-    for (const [wrong, sentence] of [
-      [{ email: 'nobody' }, 'not an e-mail'],
-      [{ timeZone: 'Quay/Side' }, 'no time zone'],
-      [{ school: ' ' }, 'Give the school a name'],
-    ] as const)
-      await expect(beginSchool(school.source, { ...entry, ...wrong })).rejects.toThrow(sentence)
   })
 })

@@ -471,7 +471,7 @@ beforeAll(async () => {
     'INSERT INTO helped_student (school_id, class_id, helper_id, student_id) VALUES ($1, $2, $3, $4)',
     [school.schoolId, given.id, people['named helper'].viewer.personId, holder.viewer.personId],
   )
-}, 60_000)
+})
 afterAll(() => school.close())
 
 test('every route of the API is in the table', async () => {

@@ -10,7 +10,7 @@ import { TestSchool, fingerprint, openHandout, sessionCookie, statementFor } fro
 let school: TestSchool
 beforeAll(async () => {
   school = await TestSchool.open()
-}, 60_000)
+})
 afterAll(() => school.close())
 const { given } = copiesIn(() => school)
 

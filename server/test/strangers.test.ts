@@ -13,7 +13,7 @@ import { PASSWORD, type TestPerson, TestSchool, sessionCookie, statementFor } fr
 let school: TestSchool
 beforeAll(async () => {
   school = await TestSchool.open()
-}, 60_000)
+})
 afterAll(() => school.close())
 
 /** A try to sign in from an address; the proxy's word is taken on this machine. */

@@ -6,7 +6,7 @@ let teacher: TestPerson
 beforeAll(async () => {
   school = await TestSchool.open()
   teacher = await school.person('teacher', 'Author')
-}, 30_000)
+})
 afterAll(() => school.close())
 
 const content = (text: string) => ({

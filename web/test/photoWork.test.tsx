@@ -24,7 +24,7 @@ test('what could not be sent as the window went out of sight is sent again by it
   delete (document as { visibilityState?: unknown }).visibilityState
   await waitFor(() => expect(result.current.state).toBe('away'))
   away = false
-  await waitFor(() => expect(result.current.state).toBe('saved'), { timeout: 20_000 })
+  await waitFor(() => expect(result.current.state).toBe('saved'))
 })
 
 test('what is changed is kept, and what is taken back before it was kept is said to be saved', async () => {

@@ -6,6 +6,7 @@ import type { AnswerKind } from '../worksheet/content.js'
 import { inspectUpdate } from './inspect.js'
 import { ONE_CHOICE, chooseOne, newAnswerDoc, readAnswer } from './space.js'
 import { parseUpdate } from './updateFormat.js'
+import { runs } from '../../../scripts/lib/runs.mjs'
 
 const rules = (kind: AnswerKind, owns: (client: number) => boolean = () => true, maxStructs = 300) => ({
   kind,
@@ -477,7 +478,7 @@ describe('against the ground truth', () => {
               : ({ id: 's', kind: 'passage', lines: 3 } as const)
         for (const { doc } of writers) expect(readAnswer(space, doc)).toEqual(readAnswer(space, server))
       }),
-      { numRuns: 150 },
+      { numRuns: runs(50, 500) },
     )
   })
 
@@ -515,7 +516,7 @@ describe('against the ground truth', () => {
           ).not.toThrow()
         },
       ),
-      { numRuns: 3_000 },
+      { numRuns: runs(800, 10_000) },
     )
   })
 
@@ -531,7 +532,7 @@ describe('against the ground truth', () => {
         if (inspected.verdict === 'apply') expect(() => Y.applyUpdate(doc, inspected.bytes)).not.toThrow()
         expect(doc.store.pendingStructs).toBeNull()
       }),
-      { numRuns: 5_000 },
+      { numRuns: runs(1_500, 20_000) },
     )
   })
 

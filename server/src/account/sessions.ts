@@ -24,7 +24,7 @@ export interface Sessions {
 
 /** Sessions in the database; the cookie is http-only and same-site and lasts a week after the last visit. */
 export function openSessions(settings: Settings): Sessions {
-  const pool = new pg.Pool({ connectionString: settings.databaseUrl, max: 4, connectionTimeoutMillis: 3_000 })
+  const pool = new pg.Pool({ connectionString: settings.databaseUrl, max: 4, connectionTimeoutMillis: 10_000 })
   // The pool replaces broken connections by itself; without a listener the process would end.
   pool.on('error', () => undefined)
   const Store = connectPgSimple(session)

@@ -40,9 +40,9 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
     synchronize: false,
     migrationsTransactionMode: 'all',
     poolSize,
-    // A database that is away is said to be away within seconds, not when the browser gives up.
+    // A database that is away is said to be away before the browser gives up; one that is asked much is waited for.
     extra: {
-      connectionTimeoutMillis: 3_000,
+      connectionTimeoutMillis: 10_000,
       statement_timeout: 30_000,
       idle_in_transaction_session_timeout: 60_000,
     },

@@ -1,4 +1,5 @@
 export default function clusterDown() {
-  const cluster = globalThis.gavrinTestCluster
+  const { cluster, hosts } = globalThis.gavrinTest ?? {}
+  for (const host of hosts ?? []) host.kill('SIGKILL')
   if (cluster?.started) cluster.stop('fast')
 }

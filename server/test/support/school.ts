@@ -12,15 +12,12 @@ import {
   proofOf,
 } from '@gavrin/core'
 import type { INestApplication } from '@nestjs/common'
+import { hash } from '@node-rs/argon2'
 import { randomUUID } from 'node:crypto'
 import pg from 'pg'
 import request from 'supertest'
-import { DataSource } from 'typeorm'
-import { hashPassword } from '../../dist/account/signIn.service.js'
-import { createApp } from '../../dist/app.js'
-import { WorksheetService } from '../../dist/worksheet/worksheet.service.js'
+import { settingsFor } from './settings.js'
 
-const SECRET = 'a secret of the tests, long enough to pass'
 export const PASSWORD = 'a password of the tests'
 
 /** A new database, copied from the migrated template. */
@@ -36,21 +33,76 @@ export async function newDatabase(): Promise<string> {
   return base + name
 }
 
-export const settingsFor = (databaseUrl: string, demo = false) => ({
-  host: '127.0.0.1',
-  port: 0,
+/** An application that answers at an address. */
+interface Application {
+  readonly url: string
+  close(): Promise<unknown>
+}
+
+interface Opening {
+  readonly databaseUrl: string
+  readonly demo: boolean
+  readonly smtpUrl: string | null
+}
+
+/** An application in the process that the test files of this worker share. */
+async function openBeside(opening: Opening): Promise<Application> {
+  const hosts = process.env['GAVRIN_TEST_HOSTS']!.split(' ')
+  const host = hosts[Number(process.env['JEST_WORKER_ID']) % hosts.length]!
+  const ask = async (method: string, path: string, body?: string) => {
+    const answer = await fetch(`${host}/${path}`, { method, ...(body && { body }) })
+    const found = (await answer.json()) as { key: string; url: string; message: string }
+    if (!answer.ok) throw new Error(found.message)
+    return found
+  }
+  const { key, url } = await ask('POST', '', JSON.stringify(opening))
+  return { url, close: () => ask('DELETE', key) }
+}
+
+/** An application in the test's own process, for tests that reach into it. */
+export async function openHere({
   databaseUrl,
-  sessionSecret: SECRET,
   demo,
-  trustedProxies: 'loopback',
-  webRoot: null,
-  poolSize: 10,
-  mail: {
-    smtpUrl: 'stand-in' as string | null,
-    from: 'gavrin@fennickquay.example',
-    publicUrl: 'https://gavrin.fennickquay.example',
-  },
-})
+  smtpUrl,
+}: Opening): Promise<Application & { app: INestApplication }> {
+  const { createApp } = await import('../../dist/app.js')
+  const settings = settingsFor(databaseUrl, demo)
+  const app = await createApp({ ...settings, mail: { ...settings.mail, smtpUrl } })
+  await app.listen(0, '127.0.0.1')
+  return { app, url: (await app.getUrl()).replace('[::1]', '127.0.0.1'), close: () => app.close() }
+}
+
+/** The database of a test school, asked directly. */
+export class TestDatabase {
+  private readonly pool: pg.Pool
+
+  constructor(databaseUrl: string) {
+    this.pool = new pg.Pool({ connectionString: databaseUrl, max: 4 })
+    // A test may stop the database.
+    this.pool.on('error', () => undefined)
+  }
+
+  async query<Rows>(sql: string, values?: unknown[]): Promise<Rows> {
+    return (await this.pool.query(sql, values)).rows as Rows
+  }
+
+  /** A transaction of its own, which holds what it takes until it is ended. */
+  async transaction() {
+    const client = await this.pool.connect()
+    await client.query('BEGIN')
+    return {
+      query: async <Rows>(sql: string, values?: unknown[]) => (await client.query(sql, values)).rows as Rows,
+      end: async (how: 'COMMIT' | 'ROLLBACK') => {
+        await client.query(how)
+        client.release()
+      },
+    }
+  }
+
+  close(): Promise<void> {
+    return this.pool.end()
+  }
+}
 
 /** A person of a test school, with a signed-in agent. */
 export interface TestPerson {
@@ -66,37 +118,38 @@ export const sessionCookie = (headers: Record<string, unknown>): string =>
 
 /** A running server with a database of its own, and the means to make what a test needs. */
 export class TestSchool {
+  readonly url: string
+  readonly source: TestDatabase
+
   private constructor(
-    readonly app: INestApplication,
-    readonly url: string,
+    private readonly application: Application,
     readonly databaseUrl: string,
-    readonly source: DataSource,
     readonly schoolId: string,
-  ) {}
+  ) {
+    this.url = application.url
+    this.source = new TestDatabase(databaseUrl)
+  }
 
   static async open({
     demo = false,
     databaseUrl,
     smtpUrl = 'stand-in',
-  }: { demo?: boolean; databaseUrl?: string; smtpUrl?: string | null } = {}): Promise<TestSchool> {
+    by = openBeside,
+  }: {
+    demo?: boolean
+    databaseUrl?: string
+    smtpUrl?: string | null
+    by?: (opening: Opening) => Promise<Application>
+  } = {}): Promise<TestSchool> {
     const database = databaseUrl ?? (await newDatabase())
-    const settings = settingsFor(database, demo)
-    const app = await createApp({ ...settings, mail: { ...settings.mail, smtpUrl } })
-    await app.listen(0, '127.0.0.1')
-    const source = app.get(DataSource)
-    const school = new TestSchool(
-      app,
-      (await app.getUrl()).replace('[::1]', '127.0.0.1'),
-      database,
-      source,
-      randomUUID(),
-    )
+    const school = new TestSchool(await by({ databaseUrl: database, demo, smtpUrl }), database, randomUUID())
     await school.addSchool(school.schoolId)
     return school
   }
 
   async close(): Promise<void> {
-    await this.app.close()
+    await this.application.close()
+    await this.source.close()
   }
 
   async addSchool(id: string): Promise<void> {
@@ -119,12 +172,10 @@ export class TestSchool {
 
   /** Somebody of the roster, given a password and signed in. */
   async signInByEmail(email: string): Promise<TestPerson> {
-    const [person] = await this.source
-      .query<{ school_id: string; id: string; role: Viewer['role'] }[]>(
-        'UPDATE person SET password_hash = $2 WHERE email_key = $1 RETURNING school_id, id, role',
-        [emailKey(email), await passwordHash],
-      )
-      .then((answer) => answer[0] as unknown as { school_id: string; id: string; role: Viewer['role'] }[])
+    const [person] = await this.source.query<{ school_id: string; id: string; role: Viewer['role'] }[]>(
+      'UPDATE person SET password_hash = $2 WHERE email_key = $1 RETURNING school_id, id, role',
+      [emailKey(email), await passwordHash],
+    )
     return this.signIn({ schoolId: person!.school_id, personId: person!.id, role: person!.role }, email)
   }
 
@@ -155,53 +206,48 @@ export class TestSchool {
 
   /** A worksheet with a kept edition: one space of each kind, of these ids. */
   async worksheet(teacher: TestPerson): Promise<{ id: string; title: string }> {
-    const service = this.app.get(WorksheetService)
     const title = 'Reading a tide table'
-    const { id } = await service.create(teacher.viewer, title)
-    const content = {
-      version: 2,
-      page: 'A4',
-      source: '',
-      blocks: [
-        {
-          id: 'q',
-          kind: 'text',
-          rich: { type: 'paragraph', content: [{ type: 'text', text: 'When is high water?' }] },
-        },
-        { id: 'line', kind: 'line', width: 'full' },
-        { id: 'passage', kind: 'passage', lines: 4 },
-        {
-          id: 'choice',
-          kind: 'choice',
-          many: false,
-          options: [
-            { id: 'a', text: 'A' },
-            { id: 'b', text: 'B' },
-          ],
-        },
-        { id: 'number', kind: 'number', unit: 'm' },
-      ],
-    }
-    const { version } = await service.keepDraft(teacher.viewer, id, { title, content, version: 1 })
-    await service.keepEdition(teacher.viewer, id, version)
+    const id = await this.worksheetOf(teacher, title, [
+      {
+        id: 'q',
+        kind: 'text',
+        rich: { type: 'paragraph', content: [{ type: 'text', text: 'When is high water?' }] },
+      },
+      { id: 'line', kind: 'line', width: 'full' },
+      { id: 'passage', kind: 'passage', lines: 4 },
+      {
+        id: 'choice',
+        kind: 'choice',
+        many: false,
+        options: [
+          { id: 'a', text: 'A' },
+          { id: 'b', text: 'B' },
+        ],
+      },
+      { id: 'number', kind: 'number', unit: 'm' },
+    ])
     return { id, title }
   }
 
   /** A worksheet of these blocks with a kept edition. */
   async worksheetOf(teacher: TestPerson, title: string, blocks: readonly object[]): Promise<string> {
-    const service = this.app.get(WorksheetService)
-    const { id } = await service.create(teacher.viewer, title)
+    const { body } = await teacher.http.post('/api/worksheets').send({ title }).expect(201)
+    const { id } = body as { id: string }
     await this.keepEdition(teacher, id, title, blocks)
     return id
   }
 
   /** Keeps another edition of a worksheet. */
   async keepEdition(teacher: TestPerson, id: string, title: string, blocks: readonly object[]): Promise<void> {
-    const service = this.app.get(WorksheetService)
-    const { version } = await service.open(teacher.viewer, id)
+    const of = `/api/worksheets/${id}`
+    const { body: opened } = await teacher.http.get(of).expect(200)
+    const { version } = opened as { version: number }
     const content = { version: 2, page: 'A4', source: '', blocks }
-    const kept = await service.keepDraft(teacher.viewer, id, { title, content, version })
-    await service.keepEdition(teacher.viewer, id, kept.version)
+    const { body: kept } = await teacher.http.put(`${of}/draft`).send({ title, content, version }).expect(200)
+    await teacher.http
+      .post(`${of}/editions`)
+      .send({ version: (kept as { version: number }).version })
+      .expect(200)
   }
 
   /** A group set of a class, its groups given as places in the list of students. */
@@ -331,7 +377,8 @@ export interface TestHandout {
   readonly copies: Map<string, string>
 }
 
-const passwordHash = hashPassword(PASSWORD)
+/** Cheaper to check than those that Gavrin makes: somebody signs in before every test. */
+const passwordHash = hash(PASSWORD, { memoryCost: 64, timeCost: 1, parallelism: 1 })
 
 export const statementFor = (
   classId: string,

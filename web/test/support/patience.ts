@@ -1,4 +1,4 @@
 import { configure } from '@testing-library/react'
 
 // Machines are shared: what takes a moment may take many.
-configure({ asyncUtilTimeout: 30_000 })
+configure({ asyncUtilTimeout: 90_000 })

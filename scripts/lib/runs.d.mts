@@ -1,0 +1,1 @@
+export function runs(usual: number, long: number): number
