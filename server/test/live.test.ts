@@ -9,7 +9,7 @@ import {
   withWay,
 } from '@gavrin/core'
 import * as Y from 'yjs'
-import { LiveClient } from './support/liveClient.js'
+import { LiveClient, paragraphOf } from './support/liveClient.js'
 import { type TestClass, type TestHandout, type TestPerson, TestSchool } from './support/school.js'
 
 let school: TestSchool
@@ -121,16 +121,23 @@ describe('writing', () => {
     expect((await open(given.teacher, copyId)).text('line')).toHaveLength(900)
   })
 
-  test('a large paste goes the slower way and is saved too', async () => {
+  test('a large paste goes the slower way and is saved too; more than an answer has room for is not', async () => {
     const { copyId, student } = await fresh()
     const writer = await open(student, copyId)
-    const text = 'tide '.repeat(30_000)
-    await writer.saved(writer.type(text))
-    const parts = writer.write('line', (doc) =>
-      doc.transact(() => Array.from({ length: 1_000 }, () => doc.getText('line').insert(0, 'x'))),
+    const paste = (from: number, to: number) =>
+      writer.write('passage', (doc) => {
+        for (let at = from; at < to; at++) paragraphOf(doc, at).insert(0, 'tide '.repeat(2_000))
+      })
+    await writer.saved(paste(0, 15))
+    const parts = writer.write('passage', (doc) =>
+      doc.transact(() => Array.from({ length: 1_000 }, () => paragraphOf(doc).insert(0, 'x'))),
     )
     await writer.saved(parts)
-    expect((await open(given.teacher, copyId)).text('line')).toBe('x'.repeat(1_000) + text)
+    const reader = await open(given.teacher, copyId)
+    expect(reader.doc('passage').getXmlFragment('passage')).toHaveLength(15)
+    expect(paragraphOf(reader.doc('passage')).toJSON()).toBe('x'.repeat(1_000) + 'tide '.repeat(2_000))
+    expect(await writer.refusal(paste(15, 20))).toMatchObject({ code: 'full' })
+    expect(await writer.refusal(writer.type('x'.repeat(2_001)))).toMatchObject({ code: 'full' })
   })
 })
 
@@ -299,12 +306,13 @@ describe('what must not pass', () => {
       open(student, copyId),
       open(students[1]!, handout.copies.get(given.emails[1]!)!),
     ])
-    const target = withText('x'.repeat(20_000))
-    attacker.register('line', target.clientID)
-    await attacker.saved(attacker.sendBytes('line', Y.encodeStateAsUpdate(target)))
+    const target = new Y.Doc()
+    paragraphOf(target).insert(0, 'x'.repeat(14_000))
+    attacker.register('passage', target.clientID)
+    await attacker.saved(attacker.sendBytes('passage', Y.encodeStateAsUpdate(target)))
     const number = attacker.sendBytes(
-      'line',
-      pileUp(target, (client) => attacker.register('line', client)),
+      'passage',
+      pileUp(target, (client) => attacker.register('passage', client)),
     )
     await other.saved(other.type('calm'))
     await attacker.until(() =>
@@ -444,7 +452,7 @@ function pileUp(target: Y.Doc, register: (client: number) => void): Uint8Array {
     Y.applyUpdate(doc, Y.encodeStateAsUpdate(target))
     register(doc.clientID)
     const before = Y.encodeStateVector(doc)
-    for (let more = 0; more < 60; more++) doc.getText('line').insert(10 + ((at * 7 + more) % 5), 'y')
+    for (let more = 0; more < 60; more++) paragraphOf(doc).insert(10 + ((at * 7 + more) % 5), 'y')
     updates.push(Y.encodeStateAsUpdate(doc, before))
   }
   return Y.mergeUpdates(updates)

@@ -6,8 +6,8 @@ import { Budgets } from '../dist/live/budget.js'
 import { Connection } from '../dist/live/connection.js'
 import { DocWorker } from '../dist/live/docWorker.js'
 import { LIMITS } from '../dist/live/limits.js'
-import { LiveClient } from './support/liveClient.js'
-import { type TestClass, type TestPerson, TestSchool } from './support/school.js'
+import { LiveClient, paragraphOf } from './support/liveClient.js'
+import { type TestClass, type TestPerson, TestSchool, statementFor } from './support/school.js'
 
 // What one person sends must not keep anybody else waiting, neither when it comes nor whenever the copy is opened again.
 
@@ -33,25 +33,44 @@ async function open(person: TestPerson, copyId: string): Promise<LiveClient> {
 
 const copyOf = async () => (await school.handedOut(given)).copies.get(given.emails[0]!)!
 
+/** The copy of a drawing, of which much can be kept. */
+async function drawingCopy(): Promise<string> {
+  const blocks = [{ id: 'drawing', kind: 'drawing', height: 50, ground: null }]
+  const worksheet = await school.worksheetOf(given.teacher, 'The harbour wall', blocks)
+  const { id } = await school.draft(given, statementFor(given.id, worksheet))
+  await school.handOut(given.teacher, id)
+  return (await school.copiesByEmail(id)).get(given.emails[0]!)!
+}
+
+let strokes = 0
+/** Draws strokes of so many bytes in all; the number of the change. */
+const draw = (writer: LiveClient, bytes: number): number =>
+  writer.write('drawing', (doc) => {
+    const stroke = `3${' 120,45'.repeat(599)}`
+    doc.transact(() => {
+      for (let left = bytes; left > 0; left -= stroke.length) doc.getMap('drawing').set(`s${strokes++}`, stroke)
+    })
+  })
+
 /** Updates of one-character items, each put before the last. */
-function backwards(doc: Y.Doc, updates: number, structs = 290): Uint8Array[] {
+function backwards(doc: Y.Doc, updates: number, text: Y.Text = doc.getText('line'), structs = 290): Uint8Array[] {
   return Array.from({ length: updates }, () => {
     const before = Y.encodeStateVector(doc)
     doc.transact(() => {
-      for (let at = 0; at < structs; at++) doc.getText('line').insert(0, 'x')
+      for (let at = 0; at < structs; at++) text.insert(0, 'x')
     })
     return Y.encodeStateAsUpdate(doc, before)
   })
 }
 
-/** Items without a left neighbour whose right ones are the first item that was written, the second … */
-function dear(target: number, client: number, structs = 290): Uint8Array {
+/** Items without a left neighbour whose right ones are the first letter that was written, the second … */
+function dear(target: number, client: number, first = 0, structs = 290): Uint8Array {
   const encoder = encoding.createEncoder()
   for (const value of [1, structs, client, 0]) encoding.writeVarUint(encoder, value)
   for (let at = 0; at < structs; at++) {
     encoding.writeUint8(encoder, 0x40 | 4)
     encoding.writeVarUint(encoder, target)
-    encoding.writeVarUint(encoder, at)
+    encoding.writeVarUint(encoder, first + at)
     encoding.writeVarString(encoder, 'y')
   }
   encoding.writeVarUint(encoder, 0)
@@ -69,30 +88,31 @@ describe('a small message that would cost seconds', () => {
   test('is refused by what it will cost; the copy opens and is written in as before', async () => {
     const copyId = await copyOf()
     const attacker = await open(students[0]!, copyId)
-    const doc = attacker.doc('line')
-    attacker.register('line')
-    let last = 0
-    for (const update of backwards(doc, 52)) last = attacker.sendBytes('line', update)
+    const doc = attacker.doc('passage')
+    let last = attacker.write('passage', (made) => paragraphOf(made))
+    for (const update of backwards(doc, 52, paragraphOf(doc))) last = attacker.sendBytes('passage', update)
     await attacker.saved(last)
-    attacker.register('line', 5)
-    const message = dear(doc.clientID, 5)
+    attacker.register('passage', 5)
+    // The paragraph and its text came before the letters.
+    const message = dear(doc.clientID, 5, 2)
     expect(message.length).toBeLessThan(3_000)
-    expect(await answerTo(attacker, attacker.sendBytes('line', message))).toMatchObject({
+    expect(await answerTo(attacker, attacker.sendBytes('passage', message))).toMatchObject({
       type: 'refused',
       code: 'too-many',
     })
     const again = await open(students[0]!, copyId)
-    expect(again.text('line')).toHaveLength(52 * 290)
-    await again.saved(again.type('still here'))
+    expect(paragraphOf(again.doc('passage'))).toHaveLength(52 * 290)
+    await again.saved(again.write('passage', (doc) => paragraphOf(doc).insert(0, 'still here')))
   })
 
   test('an answer is not filled without end: its writer is told before, and then', async () => {
     const copyId = await copyOf()
     const writer = await open(students[0]!, copyId)
-    writer.register('line')
+    const doc = writer.doc('passage')
+    await writer.saved(writer.write('passage', (made) => [0, 1].map((at) => paragraphOf(made, at))))
     const answers: string[] = []
-    for (const update of backwards(writer.doc('line'), 120)) {
-      const answer = await answerTo(writer, writer.sendBytes('line', update))
+    for (const update of [0, 1].flatMap((at) => backwards(doc, 60, paragraphOf(doc, at)))) {
+      const answer = await answerTo(writer, writer.sendBytes('passage', update))
       answers.push(answer.type)
       if (answer.type === 'refused') {
         expect(answer).toMatchObject({ code: 'full' })
@@ -209,11 +229,11 @@ describe('late writing', () => {
   })
 
   test('is limited', async () => {
-    const copyId = await copyOf()
+    const copyId = await drawingCopy()
     const writer = await open(students[0]!, copyId)
     await students[0]!.http.post(`/api/copies/${copyId}/submit`).expect(200)
-    await writer.late(writer.type('x'.repeat(900_000)))
-    expect(await writer.refusal(writer.type('y'.repeat(200_000)))).toMatchObject({ code: 'full' })
+    await writer.late(draw(writer, 900_000))
+    expect(await writer.refusal(draw(writer, 200_000))).toMatchObject({ code: 'full' })
   })
 
   test('of somebody whose permission was taken away between two keys is kept as well', async () => {
@@ -256,10 +276,10 @@ test('a row that the database never takes closes the copy to its writer alone; t
 
 describe('limits', () => {
   test('an answer takes so many bytes and no more', async () => {
-    const copyId = await copyOf()
+    const copyId = await drawingCopy()
     const writer = await open(students[0]!, copyId)
-    for (let part = 0; part < 4; part++) await writer.saved(writer.type('x'.repeat(950_000)))
-    expect(await writer.refusal(writer.type('y'.repeat(500_000)))).toMatchObject({ code: 'full' })
+    for (let part = 0; part < 4; part++) await writer.saved(draw(writer, 950_000))
+    expect(await writer.refusal(draw(writer, 500_000))).toMatchObject({ code: 'full' })
     expect(await school.count('live_update', `copy_id = '${copyId}'`)).toBe(4)
   })
 

@@ -14,6 +14,7 @@ const rules = (kind: AnswerKind, owns: (client: number) => boolean = () => true,
   maxStructs,
   maxSteps: 60_000,
   maxItems: 1_000_000,
+  hasRoom: true,
 })
 
 /** What a browser sends when it does something to a document it has in this state. */

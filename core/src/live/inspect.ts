@@ -11,6 +11,7 @@ import {
   STROKE_LIMIT,
 } from './space.js'
 import { itemsAdded, itemsOf, updateCost } from './cost.js'
+import { type NewText, ROOT_KEY, outgrows } from './room.js'
 import { type ParsedUpdate, type Struct, type StructId, parseUpdate } from './updateFormat.js'
 
 /** What the inspection goes by besides the document. */
@@ -24,6 +25,8 @@ export interface InspectionRules {
   readonly maxSteps: number
   /** More items than this a document may not have. */
   readonly maxItems: number
+  /** Whether the answer must keep to the letters it has room for (see `outgrows`). */
+  readonly hasRoom: boolean
 }
 
 /**
@@ -46,6 +49,8 @@ export type Inspection =
 /** How deep lists in a passage may nest, in elements. */
 const DEPTH_LIMIT = 24
 const ATTRIBUTE_LIMIT = 64
+/** How many looks of the count of letters cost as much as one of an integration. */
+const LOOKS_PER_STEP = 20
 
 /**
  * Inspects an update before it is applied to the document of one answer space: its form, what it rests on, who wrote it,
@@ -68,14 +73,18 @@ export function inspectUpdate(doc: Y.Doc, bytes: Uint8Array, rules: InspectionRu
     parsed = parseUpdate(fresh, rules.maxStructs)
     if (parsed === null || parsed === 'too many') return MALFORMED
   }
-  const structs = new NewStructs(doc, rules.kind).check(parsed, rules.owns)
-  if (structs) return structs
+  const added = new NewStructs(doc, rules.kind)
+  const refusal = added.check(parsed, rules.owns)
+  if (refusal) return refusal
   const deletions = checkDeletions(doc, parsed)
   if (deletions === 'missing') return MISSING
   if (parsed.structs === 0 && deletions === 'known') return { verdict: 'known' }
   if (itemsOf(doc) + itemsAdded(parsed) > rules.maxItems) return FULL
   const steps = updateCost(doc, parsed, rules.kind, rules.maxSteps)
-  return steps > rules.maxSteps ? TOO_MANY : { verdict: 'apply', bytes: fresh, steps }
+  if (steps > rules.maxSteps) return TOO_MANY
+  const room = rules.hasRoom ? outgrows(doc, rules.kind, added.texts, parsed.deletions) : null
+  if (room?.outgrows) return NO_ROOM
+  return { verdict: 'apply', bytes: fresh, steps: steps + Math.ceil((room?.looks ?? 0) / LOOKS_PER_STEP) }
 }
 
 const MALFORMED: Inspection = { verdict: 'refuse', code: 'malformed', sentence: 'This change could not be read.' }
@@ -88,6 +97,11 @@ const FULL: Inspection = {
   verdict: 'refuse',
   code: 'full',
   sentence: 'This answer space is full: nothing more can be added to it.',
+}
+const NO_ROOM: Inspection = {
+  verdict: 'refuse',
+  code: 'full',
+  sentence: 'This is more than the answer space has room for: write or paste less of it.',
 }
 const NOT_YOURS: Inspection = { verdict: 'refuse', code: 'not-yours', sentence: 'This change was not made here.' }
 const NOT_AN_ANSWER: Inspection = {
@@ -134,6 +148,8 @@ interface TypeParent {
   readonly shape: 'element' | 'rich-text'
   readonly depth: number
   readonly key: string
+  /** Of a text: the key of the paragraph it stands in. */
+  readonly holder: string
 }
 
 interface Place {
@@ -150,6 +166,8 @@ interface Known {
 
 /** The structs of an update, taken in the order in which they can be integrated, each checked as it is taken. */
 class NewStructs {
+  /** The text among them that is to stand in the answer. */
+  readonly texts: NewText[] = []
   private readonly root: Parent
   private readonly added = new Map<number, { start: number; structs: Struct[]; known: Known[] }>()
 
@@ -157,7 +175,7 @@ class NewStructs {
     private readonly doc: Y.Doc,
     private readonly kind: AnswerKind,
   ) {
-    this.root = { at: 'root', shape: ROOTS[kind].shape, depth: 0, key: 'root' }
+    this.root = { at: 'root', shape: ROOTS[kind].shape, depth: 0, key: ROOT_KEY }
   }
 
   check(parsed: ParsedUpdate, owns: InspectionRules['owns']): Inspection | null {
@@ -236,11 +254,7 @@ class NewStructs {
     return {
       length: struct.length,
       place: { parent: this.parentOfItem(struct), parentSub: struct.parentSub },
-      asParent: type
-        ? typeParent(type, depthOf(struct) + 1, `${client}:${struct.id.clock}`)
-        : struct.deleted
-          ? GONE
-          : null,
+      asParent: type ? typeParent(type, depthOf(struct) + 1) : struct.deleted ? GONE : null,
     }
   }
 
@@ -248,7 +262,7 @@ class NewStructs {
     const type = item.parent as Y.AbstractType<unknown> | null
     if (!type) return GONE
     if (!type._item) return this.root
-    return typeParent(type, depthOf(type._item) + 1, `${type._item.id.client}:${type._item.id.clock}`)
+    return typeParent(type, depthOf(type._item) + 1)
   }
 
   private take(struct: Struct): Known | Inspection {
@@ -268,7 +282,14 @@ class NewStructs {
         shape: content.typeRef === 6 ? 'rich-text' : 'element',
         depth: parent.depth + 1,
         key: `${struct.id.client}:${struct.id.clock}`,
+        holder: parent.key,
       }
+    if (content.kind === 'string' && parent.at !== 'gone')
+      this.texts.push({
+        ...struct.id,
+        length: struct.length,
+        holder: parent.at === 'type' ? parent.holder : parent.key,
+      })
     return { length: struct.length, place, asParent }
   }
 
@@ -292,9 +313,13 @@ class NewStructs {
 
 const GONE: Parent = { at: 'gone', shape: 'rich', depth: 0, key: 'gone' }
 
-function typeParent(type: Y.AbstractType<unknown>, depth: number, key: string): Parent {
-  return { at: 'type', shape: type instanceof Y.XmlText ? 'rich-text' : 'element', depth, key }
+function typeParent(type: Y.AbstractType<unknown>, depth: number): Parent {
+  const shape = type instanceof Y.XmlText ? 'rich-text' : 'element'
+  const around = (type.parent as Y.AbstractType<unknown> | null)?._item
+  return { at: 'type', shape, depth, key: keyOf(type._item!), holder: around ? keyOf(around) : ROOT_KEY }
 }
+
+const keyOf = ({ id }: Y.Item) => `${id.client}:${id.clock}`
 
 function depthOf(item: Y.Item): number {
   let depth = 0

@@ -15,6 +15,7 @@ const rules = (starter: string, own: number[] = []) => ({
   maxStructs: 20_000,
   maxSteps: 60_000,
   maxItems: 30_000,
+  hasRoom: true,
 })
 
 describe('a given beginning', () => {

@@ -160,6 +160,7 @@ function inspect(
         : live.writers.get(client) === personId
     },
     maxItems,
+    hasRoom: true,
     ...limits,
   })
 }

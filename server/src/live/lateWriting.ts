@@ -42,6 +42,7 @@ export async function lateWritingsOf(source: DataSource, loader: DocLoader, copy
         maxStructs: LIMITS.slowStructs,
         maxSteps: LIMITS.slowSteps,
         maxItems: 2 * LIMITS.spaceItems,
+        hasRoom: false,
       })
       if (inspection.verdict === 'apply') Y.applyUpdate(doc, inspection.bytes)
     }

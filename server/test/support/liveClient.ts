@@ -10,10 +10,27 @@ import {
 import WebSocket from 'ws'
 import * as Y from 'yjs'
 
-const KINDS: Record<string, AnswerKind> = { line: 'line', passage: 'passage', choice: 'choice', number: 'number' }
+const KINDS: Record<string, AnswerKind> = {
+  line: 'line',
+  passage: 'passage',
+  choice: 'choice',
+  number: 'number',
+  drawing: 'drawing',
+}
 /** All other answer spaces of tests are lines. */
 const kindOf = (space: string): AnswerKind => KINDS[space] ?? 'line'
 const CHANNEL = 1
+
+/** The text of a paragraph of a passage, which is put at its end if it is not there yet. */
+export function paragraphOf(doc: Y.Doc, at = 0): Y.XmlText {
+  const passage = doc.getXmlFragment('passage')
+  if (at === passage.length) {
+    const paragraph = new Y.XmlElement('paragraph')
+    passage.push([paragraph])
+    paragraph.push([new Y.XmlText()])
+  }
+  return (passage.get(at) as Y.XmlElement).get(0) as Y.XmlText
+}
 
 /** A browser's side of the live connection, bare: it sends what a test tells it to and remembers what comes. */
 export class LiveClient {
