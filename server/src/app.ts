@@ -15,7 +15,7 @@ import { AppModule } from './app.module.js'
 import { ProblemException, malformed, problemsOfValidation, sendProblem } from './common/problemDetails.js'
 import { type Trust, cameOverTls, sameOrigin, trustIn } from './common/sameOrigin.js'
 import { LiveGateway } from './live/live.gateway.js'
-import type { Settings } from './settings.js'
+import type { Settings } from './common/settings.js'
 import { Drawings } from './web/drawing.js'
 import { firstPages } from './web/firstPage.js'
 

@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto'
 import { DataSource } from 'typeorm'
 import { newAccountLink } from './account/accountLinks.js'
 import { dataSourceOptions, migrate } from './database/dataSource.js'
-import { settingsFromEnvironment } from './settings.js'
+import { settingsFromEnvironment } from './common/settings.js'
 
 /** What a new school needs: what it is called, where its clocks and its alphabet are, and who runs its office first. */
 export interface FirstOffice {

@@ -2,7 +2,7 @@ import { createApp } from './app.js'
 import { migrate } from './database/dataSource.js'
 import { loadDemoSchool } from './demo/load.js'
 import { OnlyProcess, SECOND_PROCESS } from './onlyProcess.js'
-import { settingsFromEnvironment } from './settings.js'
+import { settingsFromEnvironment } from './common/settings.js'
 
 const giveUp = (sentence: string): never => {
   console.error(sentence)

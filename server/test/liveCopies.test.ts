@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals'
-import { DocLoader } from '../dist/live/docLoader.js'
+import { DocLoader } from '../dist/kept/docLoader.js'
 import type { LiveCopy } from '../dist/live/liveCopy.js'
 import { LiveCopies } from '../dist/live/liveCopies.js'
 import type { LiveStore } from '../dist/live/liveStore.js'

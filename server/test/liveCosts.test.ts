@@ -4,7 +4,8 @@ import request from 'supertest'
 import * as Y from 'yjs'
 import { Budgets } from '../dist/live/budget.js'
 import { Connection } from '../dist/live/connection.js'
-import { DocWorker } from '../dist/live/docWorker.js'
+import { DocWorker } from '../dist/kept/docWorker.js'
+import { ANSWER_LIMITS } from '../dist/kept/limits.js'
 import { LIMITS } from '../dist/live/limits.js'
 import { LiveClient, paragraphOf } from './support/liveClient.js'
 import { type TestClass, type TestPerson, TestSchool, statementFor } from './support/school.js'
@@ -121,7 +122,7 @@ describe('a small message that would cost seconds', () => {
     }
     expect(writer.messages.filter(({ type }) => type === 'filling')).toHaveLength(1)
     expect(answers.at(-1)).toBe('refused')
-    expect(answers.length * 290).toBeGreaterThan(LIMITS.spaceItems * 0.9)
+    expect(answers.length * 290).toBeGreaterThan(ANSWER_LIMITS.spaceItems * 0.9)
   })
 
   test('a person has one account of time and messages, over all connections', () => {

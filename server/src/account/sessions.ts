@@ -4,7 +4,7 @@ import session, { type Session, type SessionData } from 'express-session'
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import pg from 'pg'
 import { ProblemException } from '../common/problemDetails.js'
-import type { Settings } from '../settings.js'
+import type { Settings } from '../common/settings.js'
 
 export const SESSION_COOKIE = 'gavrin.session'
 const WEEK = 7 * 24 * 3600 * 1000

@@ -4,11 +4,11 @@ import { ApiTags } from '@nestjs/swagger'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
 import { notThere } from '../common/problemDetails.js'
-import { Asking } from '../common/viewer.js'
+import { Asking } from '../access/viewer.js'
 import { type DifferencesNow, differencesNow } from '../handout/differencesNow.js'
 import { findHandout } from '../handout/handoutSet.js'
-import { helpedBy, holdInClass } from '../roster/classRole.js'
-import { boardRows, rowsFor } from './boardRows.js'
+import { helpedBy, holdInClass } from '../access/classRole.js'
+import { boardRows, rowsFor } from '../kept/boardRows.js'
 
 @ApiTags('board')
 @Controller('handouts')

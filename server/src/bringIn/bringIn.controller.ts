@@ -18,7 +18,7 @@ import { IsInt, IsObject, IsString, IsUUID, MaxLength, Min } from 'class-validat
 import type { Request, Response } from 'express'
 import { OrNull } from '../common/dto.js'
 import { bodyOf, sendFile, sendPicture } from '../common/files.js'
-import { Asking, hold } from '../common/viewer.js'
+import { Asking, hold } from '../access/viewer.js'
 import { PICTURE_BYTES } from '../media/pictures.js'
 import { TITLE_LIMIT } from '../worksheet/worksheet.service.js'
 import { BringInService } from './bringIn.service.js'

@@ -4,7 +4,7 @@ import { ApiBody, ApiConsumes, ApiProperty, ApiQuery, ApiTags } from '@nestjs/sw
 import { IsIn, IsOptional } from 'class-validator'
 import type { Request, Response } from 'express'
 import { bodyOf, sendFile, sendPicture } from '../common/files.js'
-import { Asking } from '../common/viewer.js'
+import { Asking } from '../access/viewer.js'
 import { CopyService } from './copy.service.js'
 import { HANDED_IN_TOO_LARGE } from './handedIn.js'
 

@@ -8,9 +8,9 @@ import {
   spaceLabels,
 } from '@gavrin/core'
 import type { DataSource } from 'typeorm'
-import type { DocLoader } from '../live/docLoader.js'
-import { loadSpaces } from '../live/spaceStore.js'
-import type { CopyRecord } from './copyRecord.js'
+import type { DocLoader } from '../kept/docLoader.js'
+import { loadSpaces } from '../kept/spaceStore.js'
+import type { CopyRecord } from '../kept/copyRecord.js'
 
 /** An answer whose space the edition of the copy does not have any more. */
 export interface KeptAnswer {

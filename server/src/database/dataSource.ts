@@ -1,5 +1,5 @@
 import { DataSource, type DataSourceOptions } from 'typeorm'
-import { prepareJobs } from '../mail/jobs.js'
+import { prepareJobs } from './jobs.js'
 import { HandOutRun, Handout } from '../handout/handout.entity.js'
 import { Edition, Worksheet } from '../worksheet/worksheet.entity.js'
 import { FirstLight1764000000000 } from './migrations/1764000000000-FirstLight.js'

@@ -1,9 +1,9 @@
 import { type JournalKind, answerSpaces, copyProgress, newAnswerDoc, readAnswer, spaceProgress } from '@gavrin/core'
 import type { DataSource } from 'typeorm'
 import * as Y from 'yjs'
-import { copyOf } from '../copy/copyRecord.js'
-import { addToJournal } from '../copy/journal.js'
-import { appendUpdates } from '../live/spaceStore.js'
+import { copyOf } from '../kept/copyRecord.js'
+import { addToJournal } from '../kept/journal.js'
+import { appendUpdates } from '../kept/spaceStore.js'
 import { demoAnswer } from './answers.js'
 import { DEMO_SCHOOL_ID } from './school.js'
 

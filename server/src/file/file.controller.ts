@@ -3,7 +3,7 @@ import { Controller, Get, HttpCode, Param, ParseIntPipe, ParseUUIDPipe, Post, Re
 import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger'
 import type { Request, Response } from 'express'
 import { bodyOf } from '../common/files.js'
-import { Asking, hold } from '../common/viewer.js'
+import { Asking, hold } from '../access/viewer.js'
 import { FileTasks } from './fileTasks.js'
 import { ReadLists } from './readLists.js'
 

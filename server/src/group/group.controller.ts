@@ -15,7 +15,7 @@ import {
   ValidateNested,
 } from 'class-validator'
 import { Ids, OpenTimesDto, OrNull, PeopleDto } from '../common/dto.js'
-import { Asking } from '../common/viewer.js'
+import { Asking } from '../access/viewer.js'
 import { GroupService } from './group.service.js'
 import { SignUpService } from './signUp.service.js'
 

@@ -13,7 +13,7 @@ import { DataSource, type EntityManager } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { LiveGateway } from '../live/live.gateway.js'
-import { helpedBy, holdInClass } from '../roster/classRole.js'
+import { helpedBy, holdInClass } from '../access/classRole.js'
 import { amongStudents, lockClass } from '../roster/students.js'
 import { type GroupSet, groupSetsOf, writeArrangement } from './groupSets.js'
 

@@ -4,7 +4,7 @@ import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource, type EntityManager } from 'typeorm'
 import { conflict, notThere } from '../common/problemDetails.js'
 import { LiveGateway } from '../live/live.gateway.js'
-import { holdInClass } from '../roster/classRole.js'
+import { holdInClass } from '../access/classRole.js'
 import { holdGroup, lockSet, renewed } from './group.service.js'
 
 /** A sign-up as a student of the class sees it. */

@@ -18,7 +18,7 @@ import {
 import type { Request } from 'express'
 import { beginSession } from '../account/sessions.js'
 import { OrNull } from '../common/dto.js'
-import { Asking, OpenToAll } from '../common/viewer.js'
+import { Asking, OpenToAll } from '../access/viewer.js'
 import { DeskService } from './desk.service.js'
 import { HandOutRuns } from './handOutRuns.js'
 import { HANDOUT_TITLE_LIMIT, HandoutService } from './handout.service.js'

@@ -15,7 +15,7 @@ import { randomUUID } from 'node:crypto'
 import { DataSource } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { conflict, notThere } from '../common/problemDetails.js'
-import { classRole, holdInClass } from '../roster/classRole.js'
+import { classRole, holdInClass } from '../access/classRole.js'
 import { SEEN_BY_VIEWER } from '../worksheet/worksheetAccess.js'
 import { Handout } from './handout.entity.js'
 import {

@@ -2,7 +2,7 @@ import { type ClassAction, type Statement, type Viewer, timesFor } from '@gavrin
 import { type EntityManager, IsNull } from 'typeorm'
 import { randomUUID } from 'node:crypto'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
-import { holdInClass } from '../roster/classRole.js'
+import { holdInClass } from '../access/classRole.js'
 import { SEEN_BY_VIEWER } from '../worksheet/worksheetAccess.js'
 import { Handout } from './handout.entity.js'
 import { worksheetsOf } from './planFacts.js'

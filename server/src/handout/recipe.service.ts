@@ -5,7 +5,7 @@ import { randomUUID } from 'node:crypto'
 import { DataSource } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
-import { hold } from '../common/viewer.js'
+import { hold } from '../access/viewer.js'
 import { keptStatement } from './handout.entity.js'
 
 const NAME_LIMIT = 80

@@ -10,7 +10,7 @@ import {
   isSame,
 } from '@gavrin/core'
 import type { EntityManager } from 'typeorm'
-import { boardRows } from '../board/boardRows.js'
+import { boardRows } from '../kept/boardRows.js'
 import { HandOutRun, type Handout } from './handout.entity.js'
 import { existingOf } from './planFacts.js'
 import type { RunDriver } from './runDriver.js'

@@ -7,7 +7,7 @@ import { type Growing, holdBack, noteAttempt, slowDown } from '../common/attempt
 import { ProblemException, conflict, malformed, notThere } from '../common/problemDetails.js'
 import { LiveGateway } from '../live/live.gateway.js'
 import { classCodeOf, newClassCode } from '../roster/classCode.js'
-import { holdInClass } from '../roster/classRole.js'
+import { holdInClass } from '../access/classRole.js'
 import { studentsOf } from '../roster/students.js'
 import { HandOutRuns } from './handOutRuns.js'
 import { findHandout } from './handoutSet.js'

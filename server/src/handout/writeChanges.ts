@@ -12,9 +12,9 @@ import {
 } from '@gavrin/core'
 import type { EntityManager } from 'typeorm'
 import * as Y from 'yjs'
-import type { DocLoader } from '../live/docLoader.js'
-import { type StoredSpace, loadSpaces } from '../live/spaceStore.js'
-import { addToJournal } from '../copy/journal.js'
+import type { DocLoader } from '../kept/docLoader.js'
+import { type StoredSpace, loadSpaces } from '../kept/spaceStore.js'
+import { addToJournal } from '../kept/journal.js'
 import type { CoverNotes } from '../mail/coverNotes.service.js'
 
 type Of<K extends Change['kind']> = Extract<Change, { kind: K }>

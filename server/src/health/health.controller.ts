@@ -2,7 +2,7 @@ import { Controller, Get } from '@nestjs/common'
 import { ApiTags } from '@nestjs/swagger'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
-import { OpenToAll } from '../common/viewer.js'
+import { OpenToAll } from '../access/viewer.js'
 
 @ApiTags('health')
 @Controller('health')

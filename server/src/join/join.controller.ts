@@ -5,7 +5,7 @@ import { Type } from 'class-transformer'
 import { ArrayMaxSize, IsArray, IsInt, IsOptional, IsUUID, Max, Min, ValidateNested } from 'class-validator'
 import type { Request } from 'express'
 import { Ids, OpenTimesDto, OrNull, Text } from '../common/dto.js'
-import { Asking, OpenToAll } from '../common/viewer.js'
+import { Asking, OpenToAll } from '../access/viewer.js'
 import { JoinService } from './join.service.js'
 
 class LetInDto {

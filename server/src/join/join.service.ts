@@ -16,7 +16,7 @@ import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { LiveGateway } from '../live/live.gateway.js'
 import { MailroomService } from '../mail/mailroom.service.js'
 import { classCodeOf, newClassCode } from '../roster/classCode.js'
-import { holdInClass } from '../roster/classRole.js'
+import { holdInClass } from '../access/classRole.js'
 import { RosterService } from '../roster/roster.service.js'
 import { type RosterStudent, studentsOf } from '../roster/students.js'
 

@@ -10,11 +10,11 @@ import {
   starterOf,
 } from '@gavrin/core'
 import * as Y from 'yjs'
-import { roleIn } from '../copy/copyRecord.js'
+import { roleIn } from '../kept/copyRecord.js'
 import type { Budget } from './budget.js'
-import type { DocWorker } from './docWorker.js'
+import type { DocWorker } from '../kept/docWorker.js'
 import { LateSpace } from './lateSpace.js'
-import { LIMITS } from './limits.js'
+import { ANSWER_LIMITS } from '../kept/limits.js'
 import type { LiveCopy, LiveSpace, Writer } from './liveCopy.js'
 
 /** What became of an update. */
@@ -54,8 +54,8 @@ export interface AcceptanceTools {
 }
 
 type Limits = Pick<Parameters<typeof inspectUpdate>[2], 'maxStructs' | 'maxSteps'>
-const QUICK: Limits = { maxStructs: LIMITS.quickStructs, maxSteps: LIMITS.quickSteps }
-const SLOW: Limits = { maxStructs: LIMITS.slowStructs, maxSteps: LIMITS.slowSteps }
+const QUICK: Limits = { maxStructs: ANSWER_LIMITS.quickStructs, maxSteps: ANSWER_LIMITS.quickSteps }
+const SLOW: Limits = { maxStructs: ANSWER_LIMITS.slowStructs, maxSteps: ANSWER_LIMITS.slowSteps }
 /** Milliseconds for a message, a byte of it and a step of its cost: what is charged before it is paid. */
 const PRICE = { message: 0.05, byte: 1 / 20_000, step: 1 / 4_000, worker: 100 }
 
@@ -76,9 +76,9 @@ export async function acceptUpdate(
   const live = copy.space(space)
   if (!live) return refused('no-such-space', 'This worksheet has no such answer space.')
   tools.budget.charge(PRICE.message + bytes.length * PRICE.byte)
-  if (bytes.length > LIMITS.slowBytes)
+  if (bytes.length > ANSWER_LIMITS.slowBytes)
     return refused('too-large', 'This is more than an answer can take at once: write or paste less of it.')
-  if (bytes.length <= LIMITS.quickBytes) {
+  if (bytes.length <= ANSWER_LIMITS.quickBytes) {
     const judged = judge(copy, writer, live, bytes, QUICK)
     if (judged.outcome !== 'dear') return settle(judged, tools)
   }
@@ -88,7 +88,7 @@ export async function acceptUpdate(
   if (before.outcome !== 'passed') return before
   const state = Y.encodeStateAsUpdate(before.to.doc)
   const tried = await tools.worker.run({ what: 'try', state, bytes: before.bytes })
-  if (!tried || tried.took > LIMITS.slowShare) return TOO_MANY
+  if (!tried || tried.took > ANSWER_LIMITS.slowShare) return TOO_MANY
   await tools.pensFree()
   if (copy.dropped) return { outcome: 'broken' }
   const judged = judge(copy, writer, live, bytes, SLOW)
@@ -111,7 +111,7 @@ function judge(
   const reason = ruling.may ? (place.may ? '' : place.sentence) : ruling.sentence
   const late = live.late.get(viewer.personId)
   if (late?.isContinuedBy(bytes)) return judgeLate(live, late, bytes, limits)
-  const found = inspect(live, viewer.personId, live.doc, bytes, limits, LIMITS.spaceItems)
+  const found = inspect(live, viewer.personId, live.doc, bytes, limits, ANSWER_LIMITS.spaceItems)
   // A full exchange repeats what is there already, for everybody.
   if (found.verdict === 'known') return { outcome: 'known' }
   // Who never could write here learns nothing about the form of what they sent.
@@ -119,7 +119,7 @@ function judge(
   if (found.verdict === 'missing') return late ? judgeLate(live, late, bytes, limits) : { outcome: 'missing' }
   if (found.verdict === 'refuse') return isDear(found) ? { outcome: 'dear' } : refused(found.code, found.sentence)
   if (!may) return judgeLate(live, late ?? new LateSpace(live, viewer.personId, null), bytes, limits, reason)
-  if (live.bytes + found.bytes.length > LIMITS.spaceBytes) return FULL
+  if (live.bytes + found.bytes.length > ANSWER_LIMITS.spaceBytes) return FULL
   return { outcome: 'passed', to: live, bytes: found.bytes, steps: found.steps }
 }
 
@@ -133,11 +133,11 @@ function judgeLate(
 ): Exclude<Acceptance, { outcome: 'applied' }> | Passed | Dear {
   late.catchUp()
   if (reason) late.reason = reason
-  const found = inspect(live, late.personId, late.doc, bytes, limits, 2 * LIMITS.spaceItems)
+  const found = inspect(live, late.personId, late.doc, bytes, limits, 2 * ANSWER_LIMITS.spaceItems)
   if (found.verdict === 'known') return { outcome: 'known late', late }
   if (found.verdict === 'missing') return { outcome: 'missing' }
   if (found.verdict === 'refuse') return isDear(found) ? { outcome: 'dear' } : refused(found.code, found.sentence)
-  if (late.bytes + found.bytes.length > LIMITS.lateBytes) return FULL
+  if (late.bytes + found.bytes.length > ANSWER_LIMITS.lateBytes) return FULL
   return { outcome: 'passed', to: late, bytes: found.bytes, steps: found.steps }
 }
 

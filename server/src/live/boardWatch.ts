@@ -1,9 +1,9 @@
 import type { Viewer } from '@gavrin/core'
 import type { DataSource } from 'typeorm'
-import { boardRows, rowsFor } from '../board/boardRows.js'
+import { boardRows, rowsFor } from '../kept/boardRows.js'
 import { isUuid } from '../common/checked.js'
 import { ProblemException } from '../common/problemDetails.js'
-import { helpedBy, holdInClass } from '../roster/classRole.js'
+import { helpedBy, holdInClass } from '../access/classRole.js'
 import type { Connection } from './connection.js'
 import { LIMITS } from './limits.js'
 

@@ -1,7 +1,7 @@
 import { type ClassPart, type Viewer, mayInClass } from '@gavrin/core'
 import type { DataSource } from 'typeorm'
 import { isUuid } from '../common/checked.js'
-import { classRole } from '../roster/classRole.js'
+import { classRole } from '../access/classRole.js'
 import type { Connection } from './connection.js'
 import { LIMITS } from './limits.js'
 

@@ -11,20 +11,21 @@ import {
 import { Logger } from '@nestjs/common'
 import * as Y from 'yjs'
 import { ProblemException, isDatabaseAway } from '../common/problemDetails.js'
-import { type CopyRecord, couldWriteIn, roleIn } from '../copy/copyRecord.js'
+import { type CopyRecord, couldWriteIn, roleIn } from '../kept/copyRecord.js'
 import { acceptUpdate } from './acceptUpdate.js'
 import type { BoardWatch } from './boardWatch.js'
 import type { Channel, Connection } from './connection.js'
-import { DocLoader } from './docLoader.js'
-import { DocWorker } from './docWorker.js'
+import { DocLoader } from '../kept/docLoader.js'
+import { DocWorker } from '../kept/docWorker.js'
 import { GroupCommit } from './groupCommit.js'
 import { LateSpace } from './lateSpace.js'
+import { ANSWER_LIMITS } from '../kept/limits.js'
 import { LIMITS } from './limits.js'
 import { LiveCopies } from './liveCopies.js'
 import type { LiveCopy, LiveSpace, Writer } from './liveCopy.js'
 import type { LiveStore, Uncounted } from './liveStore.js'
 import { ProgressKeeper } from './progressKeeper.js'
-import type { LoggedUpdate } from './spaceStore.js'
+import type { LoggedUpdate } from '../kept/spaceStore.js'
 
 /** Late writing within this time of the last has no journal entry of its own, in milliseconds. */
 const LATE_GATHER = 60_000
@@ -369,8 +370,8 @@ export class CopyChannels {
         for (const bytes of updates) other.connection.sendUpdate({ channel: other.number, space, number: 0, bytes })
     this.progress.note(copy, at, connection.viewer.personId)
     this.copies.foldIfLong(copy, space, live)
-    const share = Math.max(live.bytes / LIMITS.spaceBytes, itemsOf(live.doc) / LIMITS.spaceItems)
-    if (share < LIMITS.fillingShare || channel.filling.has(space)) return
+    const share = Math.max(live.bytes / ANSWER_LIMITS.spaceBytes, itemsOf(live.doc) / ANSWER_LIMITS.spaceItems)
+    if (share < ANSWER_LIMITS.fillingShare || channel.filling.has(space)) return
     channel.filling.add(space)
     connection.send({ type: 'filling', channel: channel.number, space })
   }

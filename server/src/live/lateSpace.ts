@@ -1,8 +1,8 @@
 import { type AnswerKind, type ParsedUpdate, newAnswerDoc, parseUpdate, updateCost } from '@gavrin/core'
 import * as Y from 'yjs'
-import { LIMITS } from './limits.js'
+import { ANSWER_LIMITS } from '../kept/limits.js'
 import type { LiveSpace } from './liveCopy.js'
-import type { StoredLate } from './spaceStore.js'
+import type { StoredLate } from '../kept/spaceStore.js'
 
 /**
  * What one person wrote too late in an answer space: a document of its own, the answer as it stands with all that came
@@ -32,7 +32,7 @@ export class LateSpace {
     if (!stored) return
     for (const bytes of stored.updates) {
       this.bytes += bytes.length
-      const parsed = parseUpdate(bytes, LIMITS.slowStructs)
+      const parsed = parseUpdate(bytes, ANSWER_LIMITS.slowStructs)
       // Kept before there was a limit to what it may cost: it stays in the log.
       if (!parsed || parsed === 'too many' || !isBorne(this.doc, parsed, live.space.kind)) continue
       Y.applyUpdate(this.doc, bytes)
@@ -53,7 +53,7 @@ export class LateSpace {
 
   /** Whether an update holds words of a writer whose earlier words came late: it belongs with them. */
   isContinuedBy(update: Uint8Array): boolean {
-    const parsed = parseUpdate(update, LIMITS.slowStructs)
+    const parsed = parseUpdate(update, ANSWER_LIMITS.slowStructs)
     if (!parsed || parsed === 'too many') return false
     for (const client of parsed.clients.keys())
       if (Y.getState(this.doc.store, client) > Y.getState(this.live.doc.store, client)) return true
@@ -66,4 +66,4 @@ export class LateSpace {
 }
 
 const isBorne = (doc: Y.Doc, parsed: ParsedUpdate, kind: AnswerKind) =>
-  updateCost(doc, parsed, kind, LIMITS.slowSteps) <= LIMITS.slowSteps
+  updateCost(doc, parsed, kind, ANSWER_LIMITS.slowSteps) <= ANSWER_LIMITS.slowSteps

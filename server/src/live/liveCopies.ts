@@ -2,11 +2,11 @@ import { Logger } from '@nestjs/common'
 import { answerSpaces } from '@gavrin/core'
 import * as Y from 'yjs'
 import { ProblemException, isDatabaseAway } from '../common/problemDetails.js'
-import type { DocLoader } from './docLoader.js'
+import type { DocLoader } from '../kept/docLoader.js'
 import type { LateSpace } from './lateSpace.js'
 import { LiveCopy, type LiveSpace } from './liveCopy.js'
 import type { LiveStore } from './liveStore.js'
-import type { StoredSpace } from './spaceStore.js'
+import type { StoredSpace } from '../kept/spaceStore.js'
 
 /** How long a copy that nobody has open stays in memory, in milliseconds. */
 const LINGER = 20_000

@@ -13,10 +13,10 @@ import {
   spaceProgress,
 } from '@gavrin/core'
 import type * as Y from 'yjs'
-import { type CopyRecord, roleIn } from '../copy/copyRecord.js'
+import { type CopyRecord, roleIn } from '../kept/copyRecord.js'
 import type { Channel } from './connection.js'
 import { LateSpace } from './lateSpace.js'
-import type { StoredLate, StoredSpace } from './spaceStore.js'
+import type { StoredLate, StoredSpace } from '../kept/spaceStore.js'
 
 /** Who sends a change. */
 export interface Writer {

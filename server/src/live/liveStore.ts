@@ -1,7 +1,7 @@
 import type { CopyProgress, JournalKind, ProgressBySpace } from '@gavrin/core'
 import type { DataSource } from 'typeorm'
-import { type CopyRecord, copyOf } from '../copy/copyRecord.js'
-import { addToJournal } from '../copy/journal.js'
+import { type CopyRecord, copyOf } from '../kept/copyRecord.js'
+import { addToJournal } from '../kept/journal.js'
 import type { CommitStore } from './groupCommit.js'
 import {
   type StoredLate,
@@ -12,7 +12,7 @@ import {
   keepSnapshot,
   loadLate,
   loadSpaces,
-} from './spaceStore.js'
+} from '../kept/spaceStore.js'
 
 /** How far a copy is, to be kept beside it. */
 export interface KeptProgress extends CopyProgress {

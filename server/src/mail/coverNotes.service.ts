@@ -1,6 +1,6 @@
 import { Injectable } from '@nestjs/common'
 import type { EntityManager } from 'typeorm'
-import { MAIL_QUEUE } from './jobs.js'
+import { MAIL_QUEUE } from '../database/jobs.js'
 import { MessageQueue } from './messageQueue.js'
 
 interface OfHandout {

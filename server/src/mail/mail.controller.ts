@@ -4,7 +4,7 @@ import { ApiProperty, ApiTags } from '@nestjs/swagger'
 import { IsOptional } from 'class-validator'
 import { Ids, SomePeopleDto } from '../common/dto.js'
 import { notThere } from '../common/problemDetails.js'
-import { Asking } from '../common/viewer.js'
+import { Asking } from '../access/viewer.js'
 import { MailService } from './mail.service.js'
 import { MailroomService } from './mailroom.service.js'
 

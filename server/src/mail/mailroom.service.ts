@@ -2,7 +2,7 @@ import type { Viewer } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
-import { holdInClass } from '../roster/classRole.js'
+import { holdInClass } from '../access/classRole.js'
 import { CoverNotes } from './coverNotes.service.js'
 import { MailService, type MessageKind, type Recipient } from './mail.service.js'
 

@@ -2,8 +2,8 @@ import { Inject, Injectable } from '@nestjs/common'
 import type PgBoss from 'pg-boss'
 import type { EntityManager } from 'typeorm'
 import { SETTINGS } from '../common/tokens.js'
-import type { Settings } from '../settings.js'
-import { MAIL_QUEUE, openJobs } from './jobs.js'
+import type { Settings } from '../common/settings.js'
+import { MAIL_QUEUE, openJobs } from '../database/jobs.js'
 
 const RETRIES = 6
 

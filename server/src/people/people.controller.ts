@@ -4,7 +4,7 @@ import { ApiProperty, ApiTags } from '@nestjs/swagger'
 import { Type } from 'class-transformer'
 import { IsIn, IsInt, IsOptional, IsString, IsUUID, Max, MaxLength, Min } from 'class-validator'
 import { Text } from '../common/dto.js'
-import { Asking } from '../common/viewer.js'
+import { Asking } from '../access/viewer.js'
 import { OfficeService } from './office.service.js'
 import { PeopleService } from './people.service.js'
 

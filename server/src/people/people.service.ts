@@ -2,9 +2,9 @@ import { type SchoolRole, type Viewer, mayInClass, mayRunOffice, mayTeach } from
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
-import { SPACES_OF_COPY } from '../copy/copyRecord.js'
+import { SPACES_OF_COPY } from '../kept/copyRecord.js'
 import { notThere } from '../common/problemDetails.js'
-import { classRole, helpedBy } from '../roster/classRole.js'
+import { classRole, helpedBy } from '../access/classRole.js'
 import { formPeople, patternsOf } from './peopleForms.js'
 
 /** Somebody who was found. */

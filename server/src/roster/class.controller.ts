@@ -15,7 +15,7 @@ import {
   ValidateNested,
 } from 'class-validator'
 import { Ids, OrNull } from '../common/dto.js'
-import { Asking } from '../common/viewer.js'
+import { Asking } from '../access/viewer.js'
 import { ClassService, UNIT_LIMIT } from './class.service.js'
 import { type StaffRole, StaffService } from './staff.service.js'
 

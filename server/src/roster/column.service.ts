@@ -4,7 +4,7 @@ import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { LiveGateway } from '../live/live.gateway.js'
-import { holdInClass } from './classRole.js'
+import { holdInClass } from '../access/classRole.js'
 import { addColumn, columnsOf, tooManyColumns } from './columns.js'
 import { lockClass } from './students.js'
 

@@ -5,7 +5,7 @@ import { DataSource } from 'typeorm'
 import { FileTasks } from '../file/fileTasks.js'
 import { groupSetsOf } from '../group/groupSets.js'
 import { staffOf } from './class.service.js'
-import { helpedBy, holdInClass } from './classRole.js'
+import { helpedBy, holdInClass } from '../access/classRole.js'
 import { columnsOf } from './columns.js'
 import { type RosterStudent, studentsOf } from './students.js'
 

@@ -7,7 +7,7 @@ import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { LiveGateway } from '../live/live.gateway.js'
 import { MailService } from '../mail/mail.service.js'
 import { staffOf } from './class.service.js'
-import { holdInClass } from './classRole.js'
+import { holdInClass } from '../access/classRole.js'
 import { amongStudents, lockClass } from './students.js'
 
 export type StaffRole = 'co-teacher' | 'helper' | 'named helper'

@@ -14,7 +14,7 @@ import {
   ValidateNested,
 } from 'class-validator'
 import { Ids, OrNull, Text } from '../common/dto.js'
-import { Asking } from '../common/viewer.js'
+import { Asking } from '../access/viewer.js'
 import { LibraryService } from './library.service.js'
 import { TITLE_LIMIT } from './worksheet.service.js'
 

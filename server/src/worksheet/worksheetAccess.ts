@@ -1,7 +1,7 @@
 import { type Viewer, type WorksheetAction, type WorksheetFacts, mayWithWorksheet } from '@gavrin/core'
 import type { DataSource, EntityManager } from 'typeorm'
 import { notThere } from '../common/problemDetails.js'
-import { hold } from '../common/viewer.js'
+import { hold } from '../access/viewer.js'
 import { Worksheet } from './worksheet.entity.js'
 
 /** A worksheet of the library, with what access to it depends on. */

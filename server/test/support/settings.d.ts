@@ -1,3 +1,3 @@
-import type { Settings } from '../../dist/settings.js'
+import type { Settings } from '../../dist/common/settings.js'
 
 export function settingsFor(databaseUrl: string, demo?: boolean): Settings

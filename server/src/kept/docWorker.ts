@@ -1,6 +1,6 @@
 import type { AnswerKind } from '@gavrin/core'
 import { Worker } from 'node:worker_threads'
-import { LIMITS } from './limits.js'
+import { ANSWER_LIMITS } from './limits.js'
 
 /** What is done with documents away from the server's own thread. */
 export type DocJob =
@@ -33,7 +33,7 @@ export class DocWorker {
   private last: Promise<unknown> = Promise.resolve()
 
   /** @returns null: not within the deadline, or the document broke */
-  run(job: DocJob, deadline: number = LIMITS.slowDeadline): Promise<DocResult | null> {
+  run(job: DocJob, deadline: number = ANSWER_LIMITS.slowDeadline): Promise<DocResult | null> {
     const next = this.last.then(() => this.runOnce(job, deadline))
     this.last = next
     return next

@@ -2,7 +2,7 @@ import { newAnswerDoc, parseUpdate, updateCost } from '@gavrin/core'
 import { parentPort } from 'node:worker_threads'
 import * as Y from 'yjs'
 import { type DocJob, type DocResult, READY } from './docWorker.js'
-import { LIMITS } from './limits.js'
+import { ANSWER_LIMITS } from './limits.js'
 
 parentPort!.on('message', (job: DocJob) => {
   let result: DocResult | null = null
@@ -30,12 +30,12 @@ function done(job: DocJob): DocResult | null {
 
 /** Applies updates up to the first that costs more than is borne; all of them together may cost that of many such. */
 function applyWhileBorne(doc: Y.Doc, { what, kind, updates }: Exclude<DocJob, { what: 'try' }>): number {
-  let left = LIMITS.loadWorkerSteps
+  let left = ANSWER_LIMITS.loadWorkerSteps
   for (const [at, update] of updates.entries()) {
-    const parsed = parseUpdate(update, LIMITS.loadStructs)
+    const parsed = parseUpdate(update, ANSWER_LIMITS.loadStructs)
     if (!parsed || parsed === 'too many') return at
     // The first may be a whole answer that was folded, or carried here.
-    const limit = what === 'load' || at === 0 ? left : Math.min(left, LIMITS.slowSteps)
+    const limit = what === 'load' || at === 0 ? left : Math.min(left, ANSWER_LIMITS.slowSteps)
     const cost = updateCost(doc, parsed, kind, limit)
     if (cost > limit) return at
     left -= cost

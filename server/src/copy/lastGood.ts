@@ -1,10 +1,10 @@
 import { answerSpaces } from '@gavrin/core'
 import type { DataSource } from 'typeorm'
 import { conflict } from '../common/problemDetails.js'
-import type { CopyRecord } from '../copy/copyRecord.js'
-import { addToJournal } from '../copy/journal.js'
-import type { DocLoader } from './docLoader.js'
-import { logOf } from './spaceStore.js'
+import type { CopyRecord } from '../kept/copyRecord.js'
+import { addToJournal } from '../kept/journal.js'
+import type { DocLoader } from '../kept/docLoader.js'
+import { logOf } from '../kept/spaceStore.js'
 
 /** What was done to bring a copy to its last good state. */
 export interface LastGood {

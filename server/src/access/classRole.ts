@@ -1,6 +1,6 @@
 import { type ClassAction, type ClassRole, type Viewer, mayInClass } from '@gavrin/core'
 import type { DataSource, EntityManager } from 'typeorm'
-import { hold } from '../common/viewer.js'
+import { hold } from './viewer.js'
 
 /** What a person is in a class of their school, and whether it is archived; `none` too when there is no such class. */
 export async function classRole(

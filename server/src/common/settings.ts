@@ -48,7 +48,7 @@ export function settingsFromEnvironment(env: NodeJS.ProcessEnv = process.env): S
     sessionSecret,
     demo,
     trustedProxies: env['TRUSTED_PROXIES'] ?? 'loopback',
-    webRoot: env['WEB_ROOT'] ?? fileURLToPath(new URL('../../web/dist', import.meta.url)),
+    webRoot: env['WEB_ROOT'] ?? fileURLToPath(new URL('../../../web/dist', import.meta.url)),
     poolSize: Number(env['DATABASE_POOL'] ?? 10),
     mail: {
       smtpUrl: env['SMTP_URL'] ?? (demo ? STAND_IN : null),

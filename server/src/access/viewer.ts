@@ -4,7 +4,7 @@ import { Reflector } from '@nestjs/core'
 import { InjectDataSource } from '@nestjs/typeorm'
 import type { Request } from 'express'
 import { DataSource } from 'typeorm'
-import { ProblemException, notThere } from './problemDetails.js'
+import { ProblemException, notThere } from '../common/problemDetails.js'
 
 declare module 'express-session' {
   interface SessionData {

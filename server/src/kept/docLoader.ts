@@ -1,7 +1,7 @@
 import { type AnswerKind, newAnswerDoc, parseUpdate, updateCost } from '@gavrin/core'
 import * as Y from 'yjs'
 import { DocWorker } from './docWorker.js'
-import { LIMITS } from './limits.js'
+import { ANSWER_LIMITS } from './limits.js'
 
 /**
  * Makes documents of what is kept of them, without the server standing still for it: what costs little is applied at once,
@@ -18,8 +18,8 @@ export class DocLoader {
     const doc = newAnswerDoc(kind)
     if (applyCheaply(doc, kind, updates)) return doc
     doc.destroy()
-    const folded = await this.worker.run({ what: 'load', kind, updates }, LIMITS.loadDeadline)
-    if (!folded?.state || folded.took > LIMITS.loadShare) return null
+    const folded = await this.worker.run({ what: 'load', kind, updates }, ANSWER_LIMITS.loadDeadline)
+    if (!folded?.state || folded.took > ANSWER_LIMITS.loadShare) return null
     const loaded = newAnswerDoc(kind)
     Y.applyUpdate(loaded, folded.state)
     return loaded
@@ -27,7 +27,9 @@ export class DocLoader {
 
   /** How many updates, from the first on, can be applied at a cost that is borne; null when that takes too long to find. */
   async lastGood(kind: AnswerKind, updates: readonly Uint8Array[]): Promise<number | null> {
-    return (await this.worker.run({ what: 'last good', kind, updates }, 4 * LIMITS.loadDeadline))?.applied ?? null
+    return (
+      (await this.worker.run({ what: 'last good', kind, updates }, 4 * ANSWER_LIMITS.loadDeadline))?.applied ?? null
+    )
   }
 
   close(): Promise<void> {
@@ -36,11 +38,11 @@ export class DocLoader {
 }
 
 function applyCheaply(doc: Y.Doc, kind: AnswerKind, updates: readonly Uint8Array[]): boolean {
-  if (updates.reduce((sum, { length }) => sum + length, 0) > LIMITS.loadBytes) return false
-  let left: number = LIMITS.loadSteps
+  if (updates.reduce((sum, { length }) => sum + length, 0) > ANSWER_LIMITS.loadBytes) return false
+  let left: number = ANSWER_LIMITS.loadSteps
   return doc.transact(() =>
     updates.every((update) => {
-      const parsed = parseUpdate(update, LIMITS.slowStructs)
+      const parsed = parseUpdate(update, ANSWER_LIMITS.slowStructs)
       if (!parsed || parsed === 'too many') return false
       // Every update costs something, even one that moves nothing.
       left -= 1 + updateCost(doc, parsed, kind, Math.max(left, 0))

@@ -1,6 +1,6 @@
 import type { BoardRow } from '@gavrin/core'
 import type { DataSource, EntityManager } from 'typeorm'
-import { SPACES_OF_COPY } from '../copy/copyRecord.js'
+import { SPACES_OF_COPY } from './copyRecord.js'
 
 /** The rows of a board, or only those of some copies, by title. */
 export async function boardRows(

@@ -1,10 +1,10 @@
 import { answerSpaces, answerText, fullName, inspectUpdate, readAnswer } from '@gavrin/core'
 import type { DataSource } from 'typeorm'
 import * as Y from 'yjs'
-import type { CopyRecord } from '../copy/copyRecord.js'
-import type { DocLoader } from './docLoader.js'
-import { LIMITS } from './limits.js'
-import { loadLate, loadSpaces } from './spaceStore.js'
+import type { CopyRecord } from '../kept/copyRecord.js'
+import type { DocLoader } from '../kept/docLoader.js'
+import { ANSWER_LIMITS } from '../kept/limits.js'
+import { loadLate, loadSpaces } from '../kept/spaceStore.js'
 
 /** Late writing as it can be read: the whole answer as it would stand with it. */
 export interface LateWriting {
@@ -39,9 +39,9 @@ export async function lateWritingsOf(source: DataSource, loader: DocLoader, copy
       const inspection = inspectUpdate(doc, bytes, {
         kind: space.kind,
         owns: () => true,
-        maxStructs: LIMITS.slowStructs,
-        maxSteps: LIMITS.slowSteps,
-        maxItems: 2 * LIMITS.spaceItems,
+        maxStructs: ANSWER_LIMITS.slowStructs,
+        maxSteps: ANSWER_LIMITS.slowSteps,
+        maxItems: 2 * ANSWER_LIMITS.spaceItems,
         hasRoom: false,
       })
       if (inspection.verdict === 'apply') Y.applyUpdate(doc, inspection.bytes)
