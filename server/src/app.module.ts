@@ -13,6 +13,9 @@ import { SignedInGuard } from './access/viewer.js'
 import { CopyController } from './copy/copy.controller.js'
 import { CopyService } from './copy/copy.service.js'
 import { dataSourceOptions } from './database/dataSource.js'
+import { Events } from './events/events.js'
+import { DocLoader } from './kept/docLoader.js'
+import { Pens } from './kept/pens.js'
 import { FileController } from './file/file.controller.js'
 import { FileTasks } from './file/fileTasks.js'
 import { FindController } from './find/find.controller.js'
@@ -90,6 +93,9 @@ export class AppModule {
         { provide: SESSIONS, useValue: sessions },
         { provide: APP_FILTER, useClass: ProblemFilter },
         { provide: APP_GUARD, useClass: SignedInGuard },
+        Events,
+        Pens,
+        DocLoader,
         SignInService,
         AccountService,
         MessageQueue,

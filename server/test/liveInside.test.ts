@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals'
+import { Events } from '../dist/events/events.js'
 import { LiveGateway } from '../dist/live/live.gateway.js'
 import type { DatabaseLiveStore } from '../dist/live/liveStore.js'
 import { LiveClient } from './support/liveClient.js'
@@ -8,6 +9,7 @@ import { type TestClass, type TestPerson, TestSchool, openHere } from './support
 
 let school: TestSchool
 let gateway: LiveGateway
+let events: Events
 let given: TestClass
 let student: TestPerson
 beforeAll(async () => {
@@ -15,6 +17,7 @@ beforeAll(async () => {
     by: async (opening) => {
       const application = await openHere(opening)
       gateway = application.app.get(LiveGateway)
+      events = application.app.get(Events)
       return application
     },
   })
@@ -32,7 +35,7 @@ test('a page that is drawn anew just after somebody wrote counts what they wrote
     `UPDATE copy SET places = '[{"id": "g", "name": "Crane", "personIds": []}]' WHERE id = $1`,
     [copyId],
   )
-  await gateway.refreshHandout(school.schoolId, id)
+  await events.tell('handout changed', { schoolId: school.schoolId, handoutId: id })
   client.close()
   while ((await school.count('copy', `id = '${copyId}' AND last_activity_at IS NOT NULL AND words > 0`)) < 1)
     await new Promise((resolve) => setImmediate(resolve))

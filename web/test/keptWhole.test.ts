@@ -23,6 +23,7 @@ import * as Y from 'yjs'
 import type { CopyRecord } from '../../server/dist/kept/copyRecord.js'
 import { Budget } from '../../server/dist/live/budget.js'
 import { Connection } from '../../server/dist/live/connection.js'
+import { DocLoader } from '../../server/dist/kept/docLoader.js'
 import { CopyChannels } from '../../server/dist/live/copyChannels.js'
 import type { LiveStore } from '../../server/dist/live/liveStore.js'
 import type { LoggedUpdate, StoredLate, StoredSpace } from '../../server/dist/kept/spaceStore.js'
@@ -182,13 +183,16 @@ function textOf(updates: readonly Uint8Array[]): string {
   return (openRoot(doc, 'line') as Y.Text).toJSON()
 }
 
+const NO_BOARDS = { send: () => Promise.resolve() }
+const LOADER = new DocLoader()
+
 /** One server process. */
 class Server {
   readonly connections = new Set<Connection>()
   readonly channels: CopyChannels
 
   constructor(database: Database) {
-    this.channels = new CopyChannels(database.store(), { send: () => Promise.resolve() }, this.connections)
+    this.channels = new CopyChannels(database.store(), NO_BOARDS, this.connections, LOADER)
   }
 
   connect(person: Person, send: (data: string | Uint8Array) => void): Connection {

@@ -6,7 +6,7 @@ import { DataSource, type EntityManager } from 'typeorm'
 import { type Growing, holdBack } from '../common/attempts.js'
 import { valueOf } from '../common/checked.js'
 import { ProblemException, malformed } from '../common/problemDetails.js'
-import { LiveGateway } from '../live/live.gateway.js'
+import { Events } from '../events/events.js'
 import { MailService } from '../mail/mail.service.js'
 import { personOfLink } from './accountLinks.js'
 import { hashPassword } from './signIn.service.js'
@@ -38,7 +38,7 @@ export class AccountService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
     private readonly mail: MailService,
-    private readonly live: LiveGateway,
+    private readonly events: Events,
   ) {}
 
   /** Sends a link for a new password to whoever has this e-mail; the answer is the same if nobody has. */
@@ -91,7 +91,8 @@ export class AccountService {
       'SELECT class_id FROM class_member WHERE school_id = $1 AND person_id = $2 AND left_at IS NULL',
       [schoolId, personId],
     )
-    for (const { class_id } of classes) this.live.tellClass(schoolId, class_id, 'roster')
+    for (const { class_id } of classes)
+      await this.events.tell('class changed', { schoolId, classId: class_id, part: 'roster' })
   }
 
   /** Changes one's own password, knowing the old one. Other windows and machines are signed out. */
@@ -114,7 +115,7 @@ export class AccountService {
       personId,
       except,
     ])
-    this.live.closePerson(schoolId, personId, except)
+    await this.events.tell('account ended', { schoolId, personId, exceptSession: except })
   }
 }
 

@@ -9,7 +9,7 @@ import { Asking, OpenToAll } from '../access/viewer.js'
 import { SETTINGS } from '../common/tokens.js'
 import type { Settings } from '../common/settings.js'
 import { demoPeople } from '../demo/people.js'
-import { LiveGateway } from '../live/live.gateway.js'
+import { Events } from '../events/events.js'
 import { deviceOf, markDevice } from './knownDevices.js'
 import { SESSION_COOKIE, beginSession, endSession } from './sessions.js'
 import { SignInService } from './signIn.service.js'
@@ -34,7 +34,7 @@ class SignInDto {
 export class SessionController {
   constructor(
     private readonly signIns: SignInService,
-    private readonly live: LiveGateway,
+    private readonly events: Events,
     @InjectDataSource() private readonly source: DataSource,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
@@ -75,7 +75,7 @@ export class SessionController {
     const { id } = request.session
     await endSession(request)
     // Only now: a browser whose connection ends asks at once whether it is still signed in.
-    this.live.closeSession(id)
+    await this.events.tell('session ended', { sessionId: id })
     response.clearCookie(SESSION_COOKIE, { path: '/' })
   }
 }

@@ -20,7 +20,8 @@ import { DataSource } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { conflict, notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
-import { LiveGateway } from '../live/live.gateway.js'
+import { DocLoader } from '../kept/docLoader.js'
+import { Pens } from '../kept/pens.js'
 import { bringToLastGood } from './lastGood.js'
 import { lateWritingsOf } from './lateWriting.js'
 import { type MediumFile, mediumOfWorksheet } from '../media/mediaStore.js'
@@ -35,7 +36,8 @@ import { keptStatement } from '../handout/handout.entity.js'
 export class CopyService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
-    private readonly live: LiveGateway,
+    private readonly pens: Pens,
+    private readonly loader: DocLoader,
   ) {}
 
   /** Copies of classmates that a student was chosen to read, or let into. */
@@ -126,7 +128,7 @@ export class CopyService {
       others: answerSpaces(copy.content)
         .map(({ id }) => id)
         .filter((id) => !mayWriteAt(viewer, copy.facts, id).may),
-      kept: await keptAnswers(this.source, this.live.loader, copy),
+      kept: await keptAnswers(this.source, this.loader, copy),
       mayBringToLastGood:
         copy.unreadable !== null && mayWithCopy(viewer, role, copy.facts, 'bring to last good', Date.now()).may,
       mayInvite: mayWithCopy(viewer, role, copy.facts, 'invite', Date.now()).may,
@@ -184,7 +186,7 @@ export class CopyService {
 
   /** Lets a classmate into a copy, or out of it again; the holder's own permission is the most that can be given. */
   async invite(viewer: Viewer, copyId: string, personId: string, may: 'view' | 'comment' | 'edit' | null) {
-    await this.live.holdStill(viewer.schoolId, copyId, () =>
+    await this.pens.holdStill(viewer.schoolId, copyId, () =>
       this.source.transaction(async (tx) => {
         const copy = await copyOf(tx, viewer.schoolId, copyId)
         hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'invite', Date.now()))
@@ -276,7 +278,7 @@ export class CopyService {
 
   /** Enters a step of the holder's into the journal, with the pens of all open windows held still meanwhile. */
   private async enter(viewer: Viewer, copyId: string, act: Extract<CopyAct, 'submit' | 'take back'>) {
-    return this.live.holdStill(viewer.schoolId, copyId, () =>
+    return this.pens.holdStill(viewer.schoolId, copyId, () =>
       this.source.transaction(async (tx) => {
         await tx.query('SELECT 1 FROM copy WHERE school_id = $1 AND id = $2 FOR UPDATE', [viewer.schoolId, copyId])
         const copy = await copyOf(tx, viewer.schoolId, copyId)
@@ -299,8 +301,8 @@ export class CopyService {
   async bringToLastGood(viewer: Viewer, copyId: string) {
     const copy = await copyOf(this.source, viewer.schoolId, copyId)
     hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'bring to last good', Date.now()))
-    return this.live.holdStill(viewer.schoolId, copyId, () =>
-      bringToLastGood(this.source, this.live.loader, copy, viewer.personId),
+    return this.pens.holdStill(viewer.schoolId, copyId, () =>
+      bringToLastGood(this.source, this.loader, copy, viewer.personId),
     )
   }
 
@@ -308,6 +310,6 @@ export class CopyService {
   async lateWritings(viewer: Viewer, copyId: string) {
     const copy = await copyOf(this.source, viewer.schoolId, copyId)
     hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'see', Date.now()))
-    return lateWritingsOf(this.source, this.live.loader, copy)
+    return lateWritingsOf(this.source, this.loader, copy)
   }
 }

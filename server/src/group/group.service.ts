@@ -12,7 +12,7 @@ import { randomUUID } from 'node:crypto'
 import { DataSource, type EntityManager } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
-import { LiveGateway } from '../live/live.gateway.js'
+import { Events } from '../events/events.js'
 import { helpedBy, holdInClass } from '../access/classRole.js'
 import { amongStudents, lockClass } from '../roster/students.js'
 import { type GroupSet, groupSetsOf, writeArrangement } from './groupSets.js'
@@ -33,7 +33,7 @@ const EMPTY: Arrangement = { groups: [], locked: [], pairs: [] }
 export class GroupService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
-    private readonly live: LiveGateway,
+    private readonly events: Events,
   ) {}
 
   async list(viewer: Viewer, classId: string): Promise<GroupSet[]> {
@@ -78,7 +78,7 @@ export class GroupService {
       )
       await writeArrangement(tx, viewer.schoolId, classId, id, arrangement)
     })
-    this.live.tellClass(viewer.schoolId, classId, 'groups')
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'groups' })
     return { id }
   }
 
@@ -216,7 +216,7 @@ export class GroupService {
       await holdInClass(tx, viewer, set.classId, 'change groups')
       return { done: await work(tx, set.classId, set.version), classId: set.classId }
     })
-    this.live.tellClass(viewer.schoolId, classId, 'groups')
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'groups' })
     return done
   }
 }

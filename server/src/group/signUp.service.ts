@@ -3,7 +3,7 @@ import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource, type EntityManager } from 'typeorm'
 import { conflict, notThere } from '../common/problemDetails.js'
-import { LiveGateway } from '../live/live.gateway.js'
+import { Events } from '../events/events.js'
 import { holdInClass } from '../access/classRole.js'
 import { holdGroup, lockSet, renewed } from './group.service.js'
 
@@ -37,7 +37,7 @@ const CLOSED: Record<Exclude<ReturnType<typeof openState>, 'open'>, string> = {
 export class SignUpService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
-    private readonly live: LiveGateway,
+    private readonly events: Events,
   ) {}
 
   /** The sign-ups of somebody's classes that are open, or will be. */
@@ -135,7 +135,7 @@ export class SignUpService {
       await renewed(tx, viewer.schoolId, setId)
       return classId
     })
-    this.live.tellClass(viewer.schoolId, classId, 'groups')
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'groups' })
     return this.open(viewer, setId)
   }
 

@@ -17,7 +17,8 @@ import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } f
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource, type EntityManager } from 'typeorm'
 import { conflict, malformed } from '../common/problemDetails.js'
-import { LiveGateway } from '../live/live.gateway.js'
+import { DocLoader } from '../kept/docLoader.js'
+import { Events } from '../events/events.js'
 import { CoverNotes } from '../mail/coverNotes.service.js'
 import { holdInClass } from '../access/classRole.js'
 import { ClassLooks } from './classLooks.js'
@@ -39,16 +40,20 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
 
   constructor(
     @InjectDataSource() private readonly source: DataSource,
-    private readonly live: LiveGateway,
+    events: Events,
     notes: CoverNotes,
+    loader: DocLoader,
   ) {
-    this.driver = new RunDriver(source, live, notes)
+    this.driver = new RunDriver(source, events, notes, loader)
     this.looks = new ClassLooks(source, (schoolId, classId) => this.joiners(schoolId, classId))
+    events.on('members changed', ({ schoolId, classId }) => this.looks.tell(schoolId, classId))
+    events.on('class changed', ({ schoolId, classId, part }) => {
+      if (part !== 'join page') this.looks.tell(schoolId, classId)
+    })
   }
 
   /** What a crash interrupted is finished, and whoever joined meanwhile gets theirs. */
   async onApplicationBootstrap(): Promise<void> {
-    this.live.onClassChanged((schoolId, classId) => this.looks.tell(schoolId, classId))
     await this.driver.takeUp()
     await this.looks.start()
   }

@@ -13,7 +13,8 @@ import { Logger } from '@nestjs/common'
 import { randomUUID } from 'node:crypto'
 import type { DataSource, EntityManager } from 'typeorm'
 import { isDatabaseAway } from '../common/problemDetails.js'
-import type { LiveGateway } from '../live/live.gateway.js'
+import type { DocLoader } from '../kept/docLoader.js'
+import type { Events } from '../events/events.js'
 import type { CoverNotes } from '../mail/coverNotes.service.js'
 import { HandOutRun, type Handout } from './handout.entity.js'
 import { findHandout } from './handoutSet.js'
@@ -67,8 +68,9 @@ export class RunDriver {
 
   constructor(
     private readonly source: DataSource,
-    private readonly live: LiveGateway,
+    private readonly events: Events,
     private readonly notes: CoverNotes,
+    private readonly loader: DocLoader,
   ) {}
 
   /** Takes up what a crash interrupted. */
@@ -170,7 +172,8 @@ export class RunDriver {
         known = step.left ?? null
         step.written?.forEach((id) => written.add(id))
         if (step.finished) {
-          if (step.handoutId) await this.live.refreshHandout(schoolId, step.handoutId, [...written])
+          if (step.handoutId)
+            await this.events.tell('handout changed', { schoolId, handoutId: step.handoutId, written: [...written] })
           return
         }
       } catch (error) {
@@ -229,7 +232,7 @@ export class RunDriver {
     const notices = {
       statement: run.statement,
       notes: this.notes,
-      loader: this.live.loader,
+      loader: this.loader,
       facts: async () => (noticed ??= await planFacts(tx, handout, run.statement)),
     }
     const batch = left.slice(0, oneByOne ? BATCH / 10 : BATCH)

@@ -5,7 +5,7 @@ import { randomUUID } from 'node:crypto'
 import { DataSource, type EntityManager } from 'typeorm'
 import { type Growing, holdBack, noteAttempt, slowDown } from '../common/attempts.js'
 import { ProblemException, conflict, malformed, notThere } from '../common/problemDetails.js'
-import { LiveGateway } from '../live/live.gateway.js'
+import { Events } from '../events/events.js'
 import { classCodeOf, newClassCode } from '../roster/classCode.js'
 import { holdInClass } from '../access/classRole.js'
 import { studentsOf } from '../roster/students.js'
@@ -45,7 +45,7 @@ export class WalkInService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
     private readonly runs: HandOutRuns,
-    private readonly live: LiveGateway,
+    private readonly events: Events,
   ) {}
 
   /** The walk-in links of a handout, with who came in by each. */
@@ -100,7 +100,7 @@ export class WalkInService {
       )
     })
     await this.applyGiven(viewer.schoolId, handoutId, viewer.personId)
-    await this.live.refreshHandout(viewer.schoolId, handoutId)
+    await this.events.tell('handout changed', { schoolId: viewer.schoolId, handoutId })
     return this.ofHandout(viewer, handoutId)
   }
 
@@ -207,8 +207,9 @@ export class WalkInService {
       return { people, slots: own.map(({ slot_key }) => slot_key) }
     })
     if (cleared.slots.length > 0) await this.runs.takeBack(viewer, handoutId, cleared.slots, false)
-    for (const personId of cleared.people) this.live.closePerson(viewer.schoolId, personId)
-    await this.live.refreshHandout(viewer.schoolId, handoutId)
+    for (const personId of cleared.people)
+      await this.events.tell('account ended', { schoolId: viewer.schoolId, personId })
+    await this.events.tell('handout changed', { schoolId: viewer.schoolId, handoutId })
     return { cleared: cleared.people.length, list: await this.ofHandout(viewer, handoutId) }
   }
 

@@ -13,7 +13,7 @@ import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
 import { type Growing, holdBack } from '../common/attempts.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
-import { LiveGateway } from '../live/live.gateway.js'
+import { Events } from '../events/events.js'
 import { MailroomService } from '../mail/mailroom.service.js'
 import { classCodeOf, newClassCode } from '../roster/classCode.js'
 import { holdInClass } from '../access/classRole.js'
@@ -88,7 +88,7 @@ export class JoinService {
     @InjectDataSource() private readonly source: DataSource,
     private readonly rosters: RosterService,
     private readonly mailroom: MailroomService,
-    private readonly live: LiveGateway,
+    private readonly events: Events,
   ) {}
 
   async page(viewer: Viewer, classId: string): Promise<JoinPage> {
@@ -146,7 +146,7 @@ export class JoinService {
         places ?? null,
       ],
     )
-    this.live.tellClass(viewer.schoolId, classId, 'join page')
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'join page' })
   }
 
   /** A new code; the old one leads nowhere from now on. */
@@ -159,7 +159,7 @@ export class JoinService {
         [viewer.schoolId, classId, code],
       )
       if (done) {
-        this.live.tellClass(viewer.schoolId, classId, 'join page')
+        await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'join page' })
         return { code }
       }
     }
@@ -235,7 +235,7 @@ export class JoinService {
         classId,
         invited.map(({ personId }) => personId),
       )
-    this.live.tellClass(viewer.schoolId, classId, 'join page')
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'join page' })
     return counts
   }
 
@@ -298,7 +298,7 @@ export class JoinService {
         [found.school_id, found.id, row.first, row.last, row.email, emailKey(row.email)],
       )
     })
-    this.live.tellClass(found.school_id, found.id, 'join page')
+    await this.events.tell('class changed', { schoolId: found.school_id, classId: found.id, part: 'join page' })
   }
 
   private async byCode(code: string): Promise<CodeRow | null> {

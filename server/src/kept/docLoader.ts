@@ -1,4 +1,5 @@
 import { type AnswerKind, newAnswerDoc, parseUpdate, updateCost } from '@gavrin/core'
+import { Injectable, type OnApplicationShutdown } from '@nestjs/common'
 import * as Y from 'yjs'
 import { DocWorker } from './docWorker.js'
 import { ANSWER_LIMITS } from './limits.js'
@@ -7,8 +8,9 @@ import { ANSWER_LIMITS } from './limits.js'
  * Makes documents of what is kept of them, without the server standing still for it: what costs little is applied at once,
  * the rest by a worker with a deadline, and then as one update.
  */
-export class DocLoader {
-  constructor(private readonly worker: DocWorker = new DocWorker()) {}
+@Injectable()
+export class DocLoader implements OnApplicationShutdown {
+  private readonly worker = new DocWorker()
 
   /**
    * The document that updates make, in this order.
@@ -32,7 +34,7 @@ export class DocLoader {
     )
   }
 
-  close(): Promise<void> {
+  onApplicationShutdown(): Promise<void> {
     return this.worker.close()
   }
 }

@@ -45,7 +45,7 @@ export class CopyChannels {
     private readonly store: LiveStore,
     private readonly boards: Pick<BoardWatch, 'send'>,
     private readonly connections: ReadonlySet<Connection>,
-    loader: DocLoader = new DocLoader(),
+    loader: DocLoader,
   ) {
     this.commits = new GroupCommit(
       store,
@@ -58,10 +58,7 @@ export class CopyChannels {
       (kept) => this.progressKept(kept),
     )
     this.copies = new LiveCopies(store, loader, (copyId) => this.progress.has(copyId))
-    this.loader = loader
   }
-  /** Makes documents of what is kept, for others too. */
-  readonly loader: DocLoader
 
   /** More is waiting for its commit than new connections should add to. */
   get isCrowded(): boolean {
@@ -77,7 +74,7 @@ export class CopyChannels {
 
   /** Ends what checks large changes aside. */
   async close(): Promise<void> {
-    await Promise.all([this.worker.close(), this.loader.close()])
+    await this.worker.close()
   }
 
   /**

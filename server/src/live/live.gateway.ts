@@ -1,4 +1,4 @@
-import { type ClassPart, type ClientMessage, type Viewer, readClientMessage, readSpaceUpdate } from '@gavrin/core'
+import { type ClientMessage, type Viewer, readClientMessage, readSpaceUpdate } from '@gavrin/core'
 import { type BeforeApplicationShutdown, Inject, Injectable, Logger } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { type IncomingMessage, type Server, ServerResponse } from 'node:http'
@@ -11,12 +11,14 @@ import { type Trust, sameOrigin, trustIn } from '../common/sameOrigin.js'
 import { SESSIONS, SETTINGS } from '../common/tokens.js'
 import { viewerOfSession } from '../access/viewer.js'
 import type { Settings } from '../common/settings.js'
+import { Events } from '../events/events.js'
+import { DocLoader } from '../kept/docLoader.js'
+import { Pens } from '../kept/pens.js'
 import { BoardWatch } from './boardWatch.js'
 import { Budgets } from './budget.js'
 import { ClassWatch } from './classWatch.js'
 import { Connection } from './connection.js'
 import { CopyChannels } from './copyChannels.js'
-import type { DocLoader } from '../kept/docLoader.js'
 import { LIMITS } from './limits.js'
 import { DatabaseLiveStore } from './liveStore.js'
 import { WorksheetWatch } from './worksheetWatch.js'
@@ -46,7 +48,6 @@ export class LiveGateway implements BeforeApplicationShutdown {
   private readonly copies: CopyChannels
   private readonly classes: ClassWatch
   private readonly worksheets: WorksheetWatch
-  private readonly classListeners: ((schoolId: string, classId: string) => void)[] = []
   private heartbeat: NodeJS.Timeout | null = null
   private clock: NodeJS.Timeout | null = null
   private stopping = false
@@ -56,12 +57,17 @@ export class LiveGateway implements BeforeApplicationShutdown {
     @InjectDataSource() private readonly source: DataSource,
     @Inject(SESSIONS) private readonly sessions: Sessions,
     @Inject(SETTINGS) settings: Settings,
+    events: Events,
+    pens: Pens,
+    loader: DocLoader,
   ) {
     this.trust = trustIn(settings.trustedProxies)
     this.boards = new BoardWatch(source, this.connections)
     this.classes = new ClassWatch(source, this.connections)
     this.worksheets = new WorksheetWatch(source)
-    this.copies = new CopyChannels(new DatabaseLiveStore(source), this.boards, this.connections)
+    this.copies = new CopyChannels(new DatabaseLiveStore(source), this.boards, this.connections, loader)
+    pens.areHeldBy((schoolId, copyId, work) => this.copies.holdStill(schoolId, copyId, work))
+    this.listen(events)
   }
 
   /** Takes the WebSocket upgrades of a server, and brings up to date what a crash left behind. */
@@ -91,55 +97,28 @@ export class LiveGateway implements BeforeApplicationShutdown {
     await this.copies.close()
   }
 
-  /** Makes documents of what is kept of them, without the server standing still. */
-  get loader(): DocLoader {
-    return this.copies.loader
-  }
-
-  /** See {@link CopyChannels.holdStill}. */
-  holdStill<T>(schoolId: string, copyId: string, work: () => Promise<T>): Promise<T> {
-    return this.copies.holdStill(schoolId, copyId, work)
-  }
-
-  /** See {@link CopyChannels.refreshHandout}. */
-  refreshHandout(schoolId: string, handoutId: string, written: readonly string[] = []): Promise<void> {
-    return this.copies.refreshHandout(schoolId, handoutId, written)
-  }
-
-  /** Members of a class, or what they are in it, have changed. */
-  async refreshClass(schoolId: string, classId: string): Promise<void> {
-    await this.copies.refreshClass(schoolId, classId)
-    await this.boards.recheck(schoolId, classId)
-    await this.classes.recheck(schoolId, classId)
-    this.tellClass(schoolId, classId, 'roster')
-  }
-
-  /** Calls back when people, groups or columns of a class have changed. */
-  onClassChanged(listener: (schoolId: string, classId: string) => void): void {
-    this.classListeners.push(listener)
-  }
-
-  /** A part of a class has changed: whoever has it open reads it again. */
-  tellClass(schoolId: string, classId: string, part: ClassPart): void {
-    this.classes.tell(schoolId, classId, part)
-    if (part !== 'join page') for (const listener of this.classListeners) listener(schoolId, classId)
-  }
-
-  /** The draft of a worksheet was kept. */
-  worksheetChanged(by: Viewer, worksheetId: string, version: number): void {
-    this.worksheets.changed(by, worksheetId, version)
-  }
-
-  /** The account of somebody has ended or changed hands: so do the connections opened under it. */
-  closePerson(schoolId: string, personId: string, except?: string): void {
-    for (const { viewer, sessionId, socket } of this.connections)
-      if (viewer.schoolId === schoolId && viewer.personId === personId && sessionId !== except) socket.close(SIGNED_OUT)
-  }
-
-  /** A session has ended: so do the connections it opened. */
-  closeSession(sessionId: string): void {
-    for (const connection of this.connections)
-      if (connection.sessionId === sessionId) connection.socket.close(SIGNED_OUT)
+  /** Listens to what the others tell. */
+  private listen(events: Events): void {
+    events.on('handout changed', ({ schoolId, handoutId, written }) =>
+      this.copies.refreshHandout(schoolId, handoutId, written),
+    )
+    events.on('members changed', async ({ schoolId, classId }) => {
+      await this.copies.refreshClass(schoolId, classId)
+      await this.boards.recheck(schoolId, classId)
+      await this.classes.recheck(schoolId, classId)
+      this.classes.tell(schoolId, classId, 'roster')
+    })
+    events.on('class changed', ({ schoolId, classId, part }) => this.classes.tell(schoolId, classId, part))
+    events.on('worksheet kept', ({ by, worksheetId, version }) => this.worksheets.changed(by, worksheetId, version))
+    events.on('account ended', ({ schoolId, personId, exceptSession }) => {
+      for (const { viewer, sessionId, socket } of this.connections)
+        if (viewer.schoolId === schoolId && viewer.personId === personId && sessionId !== exceptSession)
+          socket.close(SIGNED_OUT)
+    })
+    events.on('session ended', ({ sessionId }) => {
+      for (const connection of this.connections)
+        if (connection.sessionId === sessionId) connection.socket.close(SIGNED_OUT)
+    })
   }
 
   // Connections

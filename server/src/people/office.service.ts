@@ -19,7 +19,7 @@ import { type SignInCard, newCard } from '../account/signInCards.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
 import { FileTasks } from '../file/fileTasks.js'
-import { LiveGateway } from '../live/live.gateway.js'
+import { Events } from '../events/events.js'
 import { MailService } from '../mail/mail.service.js'
 import { mergePeople } from './mergePeople.js'
 import { collationOf, formPeople, patternsOf } from './peopleForms.js'
@@ -85,7 +85,7 @@ export class OfficeService {
     @InjectDataSource() private readonly source: DataSource,
     private readonly mail: MailService,
     private readonly accounts: AccountService,
-    private readonly live: LiveGateway,
+    private readonly events: Events,
     private readonly tasks: FileTasks,
   ) {}
 
@@ -324,7 +324,8 @@ export class OfficeService {
       return mergePeople(tx, viewer.schoolId, keepId, otherId)
     })
     await this.accounts.endSessions(viewer.schoolId, otherId)
-    for (const classId of done.classIds) await this.live.refreshClass(viewer.schoolId, classId)
+    for (const classId of done.classIds)
+      await this.events.tell('members changed', { schoolId: viewer.schoolId, classId })
     return { classes: done.classIds.length, copies: done.copies }
   }
 

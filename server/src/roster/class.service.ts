@@ -7,7 +7,7 @@ import { malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
 import { carryHandouts, carryShelf } from '../handout/carryHandouts.js'
 import { HandOutRuns } from '../handout/handOutRuns.js'
-import { LiveGateway } from '../live/live.gateway.js'
+import { Events } from '../events/events.js'
 import { newClassCode } from './classCode.js'
 import { helpedBy, holdInClass } from '../access/classRole.js'
 import { columnsOf } from './columns.js'
@@ -45,7 +45,7 @@ export const UNIT_LIMIT = 100
 export class ClassService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
-    private readonly live: LiveGateway,
+    private readonly events: Events,
     private readonly runs: HandOutRuns,
   ) {}
 
@@ -106,7 +106,7 @@ export class ClassService {
       'UPDATE class SET name = $3, subject = $4, year = $5, ink = $6 WHERE school_id = $1 AND id = $2',
       [viewer.schoolId, classId, name, subject, year, ink],
     )
-    this.live.tellClass(viewer.schoolId, classId, 'class')
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
   }
 
   /** Puts the units of a class as they stand in this list: new ones have no id, those not in it are taken away. */
@@ -136,7 +136,7 @@ export class ClassService {
         [viewer.schoolId, classId, clean.map(({ id }) => id), clean.map(({ name }) => name)],
       )
     })
-    this.live.tellClass(viewer.schoolId, classId, 'class')
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
   }
 
   /** Puts a class away, or brings it back; nothing of it is lost. */
@@ -147,7 +147,7 @@ export class ClassService {
         WHERE school_id = $1 AND id = $2`,
       [viewer.schoolId, classId, archived],
     )
-    this.live.tellClass(viewer.schoolId, classId, 'class')
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
   }
 
   /** Makes the class of another year out of this one, with the students who come along. */

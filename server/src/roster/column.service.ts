@@ -3,7 +3,7 @@ import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
 import { valueOf } from '../common/checked.js'
-import { LiveGateway } from '../live/live.gateway.js'
+import { Events } from '../events/events.js'
 import { holdInClass } from '../access/classRole.js'
 import { addColumn, columnsOf, tooManyColumns } from './columns.js'
 import { lockClass } from './students.js'
@@ -13,7 +13,7 @@ import { lockClass } from './students.js'
 export class ColumnService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
-    private readonly live: LiveGateway,
+    private readonly events: Events,
   ) {}
 
   async add(viewer: Viewer, classId: string, name: string, kind: RosterColumn['kind']): Promise<{ id: string }> {
@@ -25,7 +25,7 @@ export class ColumnService {
       if (names.length >= COLUMN_LIMIT) throw tooManyColumns('name')
       return addColumn(tx, viewer.schoolId, classId, clean, kind)
     })
-    this.live.tellClass(viewer.schoolId, classId, 'class')
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
     return { id }
   }
 
@@ -43,7 +43,7 @@ export class ColumnService {
         clean,
       ])
     })
-    this.live.tellClass(viewer.schoolId, classId, 'class')
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
   }
 
   /** Takes a column away, or brings it back with all that stood in it. */
@@ -71,6 +71,6 @@ export class ColumnService {
         [viewer.schoolId, classId, columnId, removed],
       )
     })
-    this.live.tellClass(viewer.schoolId, classId, 'class')
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
   }
 }

@@ -18,7 +18,7 @@ import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource, type EntityManager } from 'typeorm'
 import { conflict, malformed } from '../common/problemDetails.js'
-import { LiveGateway } from '../live/live.gateway.js'
+import { Events } from '../events/events.js'
 import { helpedBy, holdInClass } from '../access/classRole.js'
 import { addColumn, columnsOf, tooManyColumns } from './columns.js'
 import { bringStudents } from './moveUp.js'
@@ -38,7 +38,7 @@ export interface SavedList {
 export class RosterService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
-    private readonly live: LiveGateway,
+    private readonly events: Events,
   ) {}
 
   async roster(viewer: Viewer, classId: string): Promise<RosterStudent[]> {
@@ -97,8 +97,8 @@ export class RosterService {
         }
       }),
     )
-    await this.live.refreshClass(viewer.schoolId, classId)
-    this.live.tellClass(viewer.schoolId, classId, 'class')
+    await this.events.tell('members changed', { schoolId: viewer.schoolId, classId })
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
     return saved
   }
 
@@ -256,7 +256,7 @@ export class RosterService {
         await writeCells(tx, viewer.schoolId, classId, [...cells])
       }),
     )
-    this.live.tellClass(viewer.schoolId, classId, 'roster')
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'roster' })
     const students = await studentsOf(this.source, viewer.schoolId, classId)
     return students.filter(({ personId }) => ids.includes(personId))
   }
@@ -322,8 +322,8 @@ export class RosterService {
         ])
       return added
     })
-    await this.live.refreshClass(viewer.schoolId, classId)
-    this.live.tellClass(viewer.schoolId, classId, 'class')
+    await this.events.tell('members changed', { schoolId: viewer.schoolId, classId })
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
     return count
   }
 
@@ -333,8 +333,8 @@ export class RosterService {
       await holdInClass(tx, viewer, classId, 'change the roster')
       return setLeft(tx, viewer.schoolId, classId, personIds, left)
     })
-    await this.live.refreshClass(viewer.schoolId, classId)
-    this.live.tellClass(viewer.schoolId, classId, 'class')
+    await this.events.tell('members changed', { schoolId: viewer.schoolId, classId })
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
     return count
   }
 }

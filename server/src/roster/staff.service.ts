@@ -4,7 +4,7 @@ import { InjectDataSource } from '@nestjs/typeorm'
 import { randomUUID } from 'node:crypto'
 import { DataSource, type EntityManager } from 'typeorm'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
-import { LiveGateway } from '../live/live.gateway.js'
+import { Events } from '../events/events.js'
 import { MailService } from '../mail/mail.service.js'
 import { staffOf } from './class.service.js'
 import { holdInClass } from '../access/classRole.js'
@@ -25,7 +25,7 @@ export interface StaffInput {
 export class StaffService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
-    private readonly live: LiveGateway,
+    private readonly events: Events,
     private readonly mail: MailService,
   ) {}
 
@@ -66,8 +66,8 @@ export class StaffService {
       if (!known) await this.mail.post(tx, viewer, 'invitation', [{ personId, address: email }], classId)
       return { personId, invited: !known }
     })
-    await this.live.refreshClass(viewer.schoolId, classId)
-    this.live.tellClass(viewer.schoolId, classId, 'class')
+    await this.events.tell('members changed', { schoolId: viewer.schoolId, classId })
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
     return done
   }
 
@@ -108,8 +108,8 @@ export class StaffService {
       ])
       await nameStudents(tx, viewer.schoolId, classId, personId, input)
     })
-    await this.live.refreshClass(viewer.schoolId, classId)
-    this.live.tellClass(viewer.schoolId, classId, 'class')
+    await this.events.tell('members changed', { schoolId: viewer.schoolId, classId })
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
   }
 
   /** Somebody else of the staff leads the class from now on; who led it stays as a co-teacher. */
@@ -132,8 +132,8 @@ export class StaffService {
         personId,
       ])
     })
-    await this.live.refreshClass(viewer.schoolId, classId)
-    this.live.tellClass(viewer.schoolId, classId, 'class')
+    await this.events.tell('members changed', { schoolId: viewer.schoolId, classId })
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
   }
 
   async remove(viewer: Viewer, classId: string, personId: string): Promise<void> {
@@ -146,8 +146,8 @@ export class StaffService {
         [viewer.schoolId, classId, personId],
       )
     })
-    await this.live.refreshClass(viewer.schoolId, classId)
-    this.live.tellClass(viewer.schoolId, classId, 'class')
+    await this.events.tell('members changed', { schoolId: viewer.schoolId, classId })
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
   }
 
   /** A class is never without somebody who leads it. */

@@ -5,7 +5,7 @@ import { randomUUID } from 'node:crypto'
 import { DataSource } from 'typeorm'
 import { malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
-import { LiveGateway } from '../live/live.gateway.js'
+import { Events } from '../events/events.js'
 import { SEEN_BY_VIEWER, holdWorksheet } from './worksheetAccess.js'
 import { cleanTitle, findWords } from './worksheet.service.js'
 
@@ -23,7 +23,7 @@ export interface Shares {
 export class LibraryService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
-    private readonly live: LiveGateway,
+    private readonly events: Events,
   ) {}
 
   /** All worksheets that a teacher sees: their own and those shared with them. */
@@ -124,7 +124,8 @@ export class LibraryService {
       return versions
     })
     // Whoever has one of them open goes on with the new title.
-    for (const [id, version] of renamed) this.live.worksheetChanged(viewer, id, version)
+    for (const [id, version] of renamed)
+      await this.events.tell('worksheet kept', { by: viewer, worksheetId: id, version: version })
   }
 
   async shares(viewer: Viewer, id: string) {

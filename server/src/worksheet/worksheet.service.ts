@@ -21,7 +21,7 @@ import { DataSource, type EntityManager } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
-import { LiveGateway } from '../live/live.gateway.js'
+import { Events } from '../events/events.js'
 import { Edition, Worksheet } from './worksheet.entity.js'
 import { SEEN_BY_VIEWER, holdWorksheet } from './worksheetAccess.js'
 
@@ -35,7 +35,7 @@ const FIRST_PAGE = 30
 export class WorksheetService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
-    private readonly live: LiveGateway,
+    private readonly events: Events,
   ) {}
 
   /** Begins a worksheet, empty or with a content. */
@@ -127,7 +127,7 @@ export class WorksheetService {
       )
       return { version: worksheet.version + 1, updatedAt: updatedAt.getTime() }
     })
-    this.live.worksheetChanged(viewer, id, kept.version)
+    await this.events.tell('worksheet kept', { by: viewer, worksheetId: id, version: kept.version })
     return kept
   }
 
