@@ -39,7 +39,7 @@ export class Events {
    * Each is told, whatever becomes of the others; the first failure is thrown after.
    */
   async tell<Name extends keyof Happenings>(name: Name, what: Happenings[Name]): Promise<void> {
-    const told = (this.listeners.get(name) ?? []).map(async (listener) => (listener as Listener<Name>)(what))
+    const told = (this.listeners.get(name) ?? []).map(async (listener) => await (listener as Listener<Name>)(what))
     const failed = (await Promise.allSettled(told)).find((one) => one.status === 'rejected')
     if (failed) throw failed.reason
   }
