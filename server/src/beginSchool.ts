@@ -1,7 +1,7 @@
 import { cleanText, emailKey, isEmail } from '@gavrin/core'
 import { randomUUID } from 'node:crypto'
 import { DataSource } from 'typeorm'
-import { newAccountLink } from './account/accountLinks.js'
+import { newAccountLink } from './mail/accountLinks.js'
 import { dataSourceOptions, migrate } from './database/dataSource.js'
 import { settingsFromEnvironment } from './common/settings.js'
 

@@ -8,7 +8,7 @@ import { valueOf } from '../common/checked.js'
 import { ProblemException, malformed } from '../common/problemDetails.js'
 import { Events } from '../events/events.js'
 import { MailService } from '../mail/mail.service.js'
-import { personOfLink } from './accountLinks.js'
+import { personOfLink } from '../mail/accountLinks.js'
 import { hashPassword } from './signIn.service.js'
 
 /** Whose password a link sets. */

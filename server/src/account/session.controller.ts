@@ -6,9 +6,7 @@ import { IsString, MaxLength, MinLength } from 'class-validator'
 import type { Request, Response } from 'express'
 import { DataSource } from 'typeorm'
 import { Asking, OpenToAll } from '../access/viewer.js'
-import { SETTINGS } from '../common/tokens.js'
-import type { Settings } from '../common/settings.js'
-import { demoPeople } from '../demo/people.js'
+import { DEMO_PEOPLE, type FindDemoPeople } from '../common/tokens.js'
 import { Events } from '../events/events.js'
 import { deviceOf, markDevice } from './knownDevices.js'
 import { SESSION_COOKIE, beginSession, endSession } from './sessions.js'
@@ -36,15 +34,14 @@ export class SessionController {
     private readonly signIns: SignInService,
     private readonly events: Events,
     @InjectDataSource() private readonly source: DataSource,
-    @Inject(SETTINGS) private readonly settings: Settings,
+    @Inject(DEMO_PEOPLE) private readonly demoPeople: FindDemoPeople,
   ) {}
 
   /** Who is signed in, and in demo mode the people one may try it as. */
   @OpenToAll()
   @Get()
   async current(@Asking() viewer: Viewer | undefined) {
-    const demo = this.settings.demo && !viewer ? await demoPeople(this.source) : undefined
-    if (!viewer) return { person: null, ...(demo && { demo }) }
+    if (!viewer) return { person: null, ...(this.demoPeople && { demo: await this.demoPeople() }) }
     const [person] = await this.source.query<Record<string, string>[]>(
       `SELECT p.id, p.role, p.first_name AS first, p.last_name AS last, p.email, s.name AS school, s.time_zone AS "timeZone", s.locale
          FROM person p JOIN school s ON s.id = p.school_id WHERE p.school_id = $1 AND p.id = $2`,

@@ -19,7 +19,8 @@ import { valueOf } from '../common/checked.js'
 import { cleanFileName } from '../common/files.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
-import { FileTasks } from '../file/fileTasks.js'
+import { type ThreadCall, ThreadTasks } from '../tasks/threadTasks.js'
+import type { readDocument } from './readDocument.js'
 import { type Medium, type MediumFile, addPicture, linkMedia } from '../media/mediaStore.js'
 import { keepPicture } from '../media/pictures.js'
 import { WorksheetService } from '../worksheet/worksheet.service.js'
@@ -38,12 +39,17 @@ export interface Upload {
   readonly at: number
 }
 
+const READ: ThreadCall<typeof readDocument> = {
+  module: new URL('./readDocument.js', import.meta.url).href,
+  name: 'readDocument',
+}
+
 /** Brings documents and pictures in. Nothing is in the library before `finish`; the file is kept until then. */
 @Injectable()
 export class BringInService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
-    private readonly files: FileTasks,
+    private readonly tasks: ThreadTasks,
     private readonly worksheets: WorksheetService,
   ) {}
 
@@ -119,7 +125,7 @@ export class BringInService {
   /** Reads a document into a worksheet that is not kept yet; its pictures are kept with the file. */
   async read(viewer: Viewer, id: string) {
     const { kind, bytes } = await this.file(viewer, id)
-    const read = await this.files.document(viewer, kind, new Uint8Array(bytes))
+    const read = valueOf(await this.tasks.run(viewer, READ, kind, new Uint8Array(bytes)))
     const media = new Map<string, Medium>()
     const notes = [...read.notes]
     let unreadable = 0

@@ -1,7 +1,5 @@
 import { DataSource, type DataSourceOptions } from 'typeorm'
 import { prepareJobs } from './jobs.js'
-import { HandOutRun, Handout } from '../handout/handout.entity.js'
-import { Edition, Worksheet } from '../worksheet/worksheet.entity.js'
 import { FirstLight1764000000000 } from './migrations/1764000000000-FirstLight.js'
 import { RosterForYears1764100000000 } from './migrations/1764100000000-RosterForYears.js'
 import { WorksheetLibrary1764200000000 } from './migrations/1764200000000-WorksheetLibrary.js'
@@ -15,14 +13,11 @@ import { PeopleFound1764900000000 } from './migrations/1764900000000-PeopleFound
 import { PhotoWork1765000000000 } from './migrations/1765000000000-PhotoWork.js'
 import { DifferentGroups1765100000000 } from './migrations/1765100000000-DifferentGroups.js'
 
-export const ENTITIES = [Worksheet, Edition, Handout, HandOutRun]
-
-/** What is reached by set-based SQL only, as are people, rosters, groups and copies, has no entity. */
+/** Each module brings the entities of its own; what is reached by set-based SQL only, as are people, rosters, groups and copies, has none. */
 export function dataSourceOptions(url: string, poolSize: number): DataSourceOptions {
   return {
     type: 'postgres',
     url,
-    entities: ENTITIES,
     migrations: [
       FirstLight1764000000000,
       RosterForYears1764100000000,

@@ -2,19 +2,26 @@ import { FILE_LIMITS, type Viewer, mayTeach } from '@gavrin/core'
 import { Controller, Get, HttpCode, Param, ParseIntPipe, ParseUUIDPipe, Post, Req, Res } from '@nestjs/common'
 import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger'
 import type { Request, Response } from 'express'
+import { valueOf } from '../common/checked.js'
 import { bodyOf } from '../common/files.js'
 import { Asking, hold } from '../access/viewer.js'
-import { FileTasks } from './fileTasks.js'
+import { type ThreadCall, ThreadTasks } from '../tasks/threadTasks.js'
+import { listKind, type readPages } from './listFile.js'
 import { ReadLists } from './readLists.js'
 
 const TOO_LARGE = `This file has more than ${FILE_LIMITS.bytes / 1_000_000} MB: bring in the sheet you need alone, or paste its rows.`
+
+const READ: ThreadCall<typeof readPages> = {
+  module: new URL('./listFile.js', import.meta.url).href,
+  name: 'readPages',
+}
 
 @ApiTags('file')
 @Controller('lists')
 export class FileController {
   private readonly lists = new ReadLists()
 
-  constructor(private readonly files: FileTasks) {}
+  constructor(private readonly tasks: ThreadTasks) {}
 
   /** Reads a workbook or rostering bundle into tables of text: the first rows, and under which id the others are asked for. */
   @Post('read')
@@ -23,7 +30,9 @@ export class FileController {
   @ApiBody({ schema: { type: 'string', format: 'binary' } })
   async read(@Asking() viewer: Viewer, @Req() request: Request) {
     hold(mayTeach(viewer))
-    const list = await this.files.read(viewer, await bodyOf(request, FILE_LIMITS.bytes, TOO_LARGE))
+    const bytes = new Uint8Array(await bodyOf(request, FILE_LIMITS.bytes, TOO_LARGE))
+    valueOf(listKind(bytes))
+    const list = valueOf(await this.tasks.run(viewer, READ, bytes))
     return list.pages.flat().length > 0 ? { ...list.head, id: this.lists.keep(viewer, list) } : list.head
   }
 

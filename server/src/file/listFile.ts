@@ -55,6 +55,12 @@ export function pagesOf(list: ListFile): Outcome<ReadList> {
   })
 }
 
+/** Reads a list and parts it. */
+export async function readPages(bytes: Uint8Array): Promise<Outcome<ReadList>> {
+  const list = await readListFile(bytes)
+  return list.ok ? pagesOf(list.value) : list
+}
+
 /** What an archive is, told from the names in it; a problem for whatever is no list. Quick, and unpacks nothing. */
 export function listKind(bytes: Uint8Array): Outcome<'bundle' | 'xlsx' | 'ods'> {
   const problem = (code: string, sentence: string) => refuse({ code, field: 'file', sentence })

@@ -39,7 +39,9 @@ export class DocWorker {
     return next
   }
 
+  /** Ends it after the jobs that it was given. */
   async close(): Promise<void> {
+    await this.last
     await this.worker?.terminate()
     this.worker = null
   }

@@ -3,7 +3,7 @@ import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplica
 import { InjectDataSource } from '@nestjs/typeorm'
 import nodemailer, { type Transporter } from 'nodemailer'
 import { DataSource, type EntityManager } from 'typeorm'
-import { newAccountLink } from '../account/accountLinks.js'
+import { newAccountLink } from './accountLinks.js'
 import { SETTINGS } from '../common/tokens.js'
 import { STAND_IN, type Settings } from '../common/settings.js'
 import { type Letter, coverLetter, invitationLetter, newPasswordLetter } from './letters.js'

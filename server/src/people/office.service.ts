@@ -9,6 +9,7 @@ import {
   fullName,
   mayRunOffice,
   numberKey,
+  type possibleDoubles,
 } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
@@ -18,7 +19,7 @@ import { AccountService } from '../account/account.service.js'
 import { type SignInCard, newCard } from '../account/signInCards.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
-import { FileTasks } from '../file/fileTasks.js'
+import { type ThreadCall, ThreadTasks } from '../tasks/threadTasks.js'
 import { Events } from '../events/events.js'
 import { MailService } from '../mail/mail.service.js'
 import { mergePeople } from './mergePeople.js'
@@ -79,6 +80,8 @@ const OF_SCHOOL = `p.school_id = $1 AND p.merged_into IS NULL AND p.role <> 'gue
 /** Wrong passwords of one account within a day that the office is told of. */
 const TROUBLE = 15
 
+const DOUBLES: ThreadCall<typeof possibleDoubles> = { module: '@gavrin/core', name: 'possibleDoubles' }
+
 @Injectable()
 export class OfficeService {
   constructor(
@@ -86,7 +89,7 @@ export class OfficeService {
     private readonly mail: MailService,
     private readonly accounts: AccountService,
     private readonly events: Events,
-    private readonly tasks: FileTasks,
+    private readonly tasks: ThreadTasks,
   ) {}
 
   /**
@@ -134,7 +137,7 @@ export class OfficeService {
       [viewer.schoolId],
     )
     const two = new Set(different.map(({ pair }) => pair))
-    const all = await this.tasks.doubles(viewer, people)
+    const all = await this.tasks.run(viewer, DOUBLES, people)
     const found = all
       .map(({ one, two: other }) => [people[one]!.id, people[other]!.id] as const)
       .filter((pair) => !two.has(pair.join(' ')))

@@ -5,7 +5,6 @@ import { Type } from 'class-transformer'
 import {
   ArrayMaxSize,
   IsArray,
-  IsBoolean,
   IsIn,
   IsOptional,
   IsString,
@@ -14,7 +13,7 @@ import {
   MinLength,
   ValidateNested,
 } from 'class-validator'
-import { Ids, OrNull } from '../common/dto.js'
+import { Ids } from '../common/dto.js'
 import { Asking } from '../access/viewer.js'
 import { ClassService, UNIT_LIMIT } from './class.service.js'
 import { type StaffRole, StaffService } from './staff.service.js'
@@ -22,7 +21,7 @@ import { type StaffRole, StaffService } from './staff.service.js'
 export const INKS = ['deep blue', 'plum', 'forest', 'rust', 'teal', 'charcoal'] as const
 const STAFF_ROLES = ['co-teacher', 'helper', 'named helper'] as const
 
-class NameDto {
+export class NameDto {
   @ApiProperty()
   @IsString()
   @MinLength(1, { message: 'Give the class a name.' })
@@ -34,18 +33,6 @@ class NameDto {
 class ClassDto extends NameDto {
   @ApiProperty() @IsString() @MaxLength(100, { message: 'A subject has up to 100 characters.' }) subject: string
   @ApiProperty({ enum: INKS }) @IsIn(INKS, { message: 'Choose one of the six inks.' }) ink: string
-}
-
-class CarryDto extends NameDto {
-  @ApiProperty() @IsBoolean() staff: boolean
-  @ApiProperty() @IsBoolean() units: boolean
-  @ApiProperty() @IsBoolean() columns: boolean
-  @ApiProperty() @IsBoolean() handouts: boolean
-  @ApiProperty() @IsBoolean() shelf: boolean
-  /** Who comes along; null: all who are in the class now. */
-  @ApiProperty({ type: [String], nullable: true }) @OrNull() @Ids() students: string[] | null
-  @ApiProperty() @IsBoolean() cells: boolean
-  @ApiProperty() @IsBoolean() groups: boolean
 }
 
 class UnitDto {
@@ -122,12 +109,6 @@ export class ClassController {
   @HttpCode(204)
   bringBack(@Asking() viewer: Viewer, @Param('classId', ParseUUIDPipe) classId: string) {
     return this.classes.archive(viewer, classId, false)
-  }
-
-  /** Makes the class of another year out of this one. */
-  @Post(':classId/carry')
-  carry(@Asking() viewer: Viewer, @Param('classId', ParseUUIDPipe) classId: string, @Body() input: CarryDto) {
-    return this.classes.carry(viewer, classId, input)
   }
 
   @Post(':classId/staff')

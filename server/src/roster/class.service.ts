@@ -5,14 +5,11 @@ import { randomUUID } from 'node:crypto'
 import { DataSource, type EntityManager } from 'typeorm'
 import { malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
-import { carryHandouts, carryShelf } from '../handout/carryHandouts.js'
-import { HandOutRuns } from '../handout/handOutRuns.js'
 import { Events } from '../events/events.js'
-import { newClassCode } from './classCode.js'
+import { newClassCode } from '../common/classCode.js'
 import { helpedBy, holdInClass } from '../access/classRole.js'
 import { columnsOf } from './columns.js'
-import { bringCells, bringGroups, bringStudents } from './moveUp.js'
-import { lockClass, studentsOf } from './students.js'
+import { lockClass } from './students.js'
 
 /** What a class is called and how its answers look. */
 export interface ClassInput {
@@ -22,23 +19,6 @@ export interface ClassInput {
   readonly ink: string
 }
 
-/** What goes along when a class is carried to another year. */
-export interface CarryInput {
-  readonly name: string
-  readonly year: string
-  readonly staff: boolean
-  readonly units: boolean
-  readonly columns: boolean
-  readonly handouts: boolean
-  readonly shelf: boolean
-  /** Who comes along; null: all students who are in the class now. */
-  readonly students: readonly string[] | null
-  /** What stands in the columns of those who come along. */
-  readonly cells: boolean
-  /** The group sets, with those who come along in their groups. */
-  readonly groups: boolean
-}
-
 export const UNIT_LIMIT = 100
 
 @Injectable()
@@ -46,7 +26,6 @@ export class ClassService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
     private readonly events: Events,
-    private readonly runs: HandOutRuns,
   ) {}
 
   /** The classes somebody is in, as staff or student, archived ones too. */
@@ -149,53 +128,10 @@ export class ClassService {
     )
     await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
   }
-
-  /** Makes the class of another year out of this one, with the students who come along. */
-  async carry(viewer: Viewer, classId: string, input: CarryInput): Promise<{ id: string; handouts: number }> {
-    const { begun, ...carried } = await this.source.transaction(async (tx) => {
-      await holdInClass(tx, viewer, classId, 'carry the class')
-      const [from] = await tx.query<ClassInput[]>(
-        'SELECT name, subject, year, ink FROM class WHERE school_id = $1 AND id = $2',
-        [viewer.schoolId, classId],
-      )
-      const id = await insertClass(tx, viewer, cleanInput({ ...from!, name: input.name, year: input.year }), classId)
-      const to = [viewer.schoolId, classId, id]
-      if (input.staff)
-        // Helpers of named students stay behind: so do their students. Whoever carries the class leads the new one.
-        await tx.query(
-          `INSERT INTO class_member (school_id, class_id, person_id, role)
-           SELECT school_id, $3, person_id, CASE role WHEN 'lead' THEN 'co-teacher' ELSE role END FROM class_member
-            WHERE school_id = $1 AND class_id = $2 AND role IN ('lead', 'co-teacher', 'helper') AND left_at IS NULL AND person_id <> $4`,
-          [...to, viewer.personId],
-        )
-      if (input.units)
-        await tx.query(
-          'INSERT INTO unit (school_id, class_id, name, position) SELECT school_id, $3, name, position FROM unit WHERE school_id = $1 AND class_id = $2',
-          to,
-        )
-      if (input.columns)
-        await tx.query(
-          `INSERT INTO roster_column (school_id, class_id, name, kind, position)
-           SELECT school_id, $3, name, kind, position FROM roster_column WHERE school_id = $1 AND class_id = $2 AND removed_at IS NULL`,
-          to,
-        )
-      const students = await studentsOf(tx, viewer.schoolId, classId)
-      const present = students.filter(({ leftAt }) => leftAt === null).map(({ personId }) => personId)
-      const along = input.students ? present.filter((personId) => input.students!.includes(personId)) : present
-      await bringStudents(tx, viewer.schoolId, classId, id, along)
-      if (input.cells && input.columns) await bringCells(tx, viewer.schoolId, classId, id)
-      // Before the handouts, whose groups are found by name.
-      if (input.groups) await bringGroups(tx, viewer.schoolId, classId, id)
-      const handouts = input.handouts ? await carryHandouts(tx, viewer, classId, id) : 0
-      const shelf = input.shelf ? await carryShelf(tx, viewer, classId, id) : null
-      return { id, handouts, begun: shelf && (await this.runs.apply(tx, shelf, viewer.personId, shelf.statement)) }
-    })
-    if (begun) await this.runs.follow([begun])
-    return carried
-  }
 }
 
-async function insertClass(
+/** Puts a class down, led by whoever asks. */
+export async function insertClass(
   tx: EntityManager,
   viewer: Viewer,
   { name, subject, year, ink }: ClassInput,
@@ -218,7 +154,7 @@ async function insertClass(
   return id
 }
 
-function cleanInput({ name, subject, year, ink }: ClassInput): ClassInput {
+export function cleanInput({ name, subject, year, ink }: ClassInput): ClassInput {
   const clean = { name: cleanText(name), subject: cleanText(subject), year: cleanText(year), ink }
   if (!clean.name) throw malformed([{ code: 'class-name', field: 'name', sentence: 'Give the class a name.' }])
   return clean

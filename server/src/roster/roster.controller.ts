@@ -1,18 +1,5 @@
 import { COLUMN_LIMIT, type RosterColumn, type Viewer } from '@gavrin/core'
-import {
-  Body,
-  Controller,
-  Delete,
-  Get,
-  HttpCode,
-  Param,
-  ParseEnumPipe,
-  ParseUUIDPipe,
-  Patch,
-  Post,
-  Put,
-  StreamableFile,
-} from '@nestjs/common'
+import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Patch, Post, Put } from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { Type } from 'class-transformer'
@@ -36,11 +23,9 @@ import {
 import { DataSource } from 'typeorm'
 import { makeSignInCards } from '../account/signInCards.js'
 import { Ids, PeopleDto, SomePeopleDto, Text } from '../common/dto.js'
-import { headerValue } from '../common/files.js'
 import { Asking } from '../access/viewer.js'
 import { holdInClass } from '../access/classRole.js'
 import { ColumnService } from './column.service.js'
-import { OUT_FORMATS, type OutFormat, RosterOutService } from './rosterOut.service.js'
 import { RosterService } from './roster.service.js'
 
 /** Longer than anything that is kept: the core says in a sentence what is too long. */
@@ -118,15 +103,12 @@ class NewColumnDto extends ColumnDto {
   @ApiProperty({ enum: ['text', 'tags'] }) @IsIn(['text', 'tags']) kind: RosterColumn['kind']
 }
 
-const FORMATS = Object.fromEntries(OUT_FORMATS.map((format) => [format, format]))
-
 @ApiTags('roster')
 @Controller('classes/:classId')
 export class RosterController {
   constructor(
     private readonly rosters: RosterService,
     private readonly columns: ColumnService,
-    private readonly out: RosterOutService,
     @InjectDataSource() private readonly source: DataSource,
   ) {}
 
@@ -181,22 +163,6 @@ export class RosterController {
     @Body() { from, personIds }: BringFromDto,
   ) {
     return { added: await this.rosters.bringFrom(viewer, classId, from, personIds) }
-  }
-
-  /** The roster as a file. By POST, for a list of students may be longer than an address. */
-  @Post('roster/out/:format')
-  @HttpCode(200)
-  async writeOut(
-    @Asking() viewer: Viewer,
-    @Param('classId', ParseUUIDPipe) classId: string,
-    @Param('format', new ParseEnumPipe(FORMATS)) format: OutFormat,
-    @Body() { personIds }: SomePeopleDto,
-  ) {
-    const file = await this.out.write(viewer, classId, format, personIds ?? null)
-    return new StreamableFile(file.bytes, {
-      type: file.type,
-      disposition: `attachment; filename="roster.${file.name.split('.').at(-1)}"; filename*=UTF-8''${headerValue(file.name)}`,
-    })
   }
 
   @Post('columns')

@@ -4,9 +4,9 @@ import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { notThere } from '../common/problemDetails.js'
-import { FileTasks } from '../file/fileTasks.js'
+import { type ThreadCall, ThreadTasks } from '../tasks/threadTasks.js'
 import { mediaOfWorksheet } from '../media/mediaStore.js'
-import type { WorksheetFormat } from './out/write.js'
+import type { WorksheetFormat, writeWorksheet } from './out/write.js'
 import { Edition } from './worksheet.entity.js'
 import { holdWorksheet } from './worksheetAccess.js'
 
@@ -18,12 +18,17 @@ const TYPES: Record<WorksheetFormat, { readonly type: string; readonly ending: s
   archive: { type: 'application/zip', ending: ARCHIVE_EXTENSION },
 }
 
-/** Worksheets as files. */
+const WRITE: ThreadCall<typeof writeWorksheet> = {
+  module: new URL('./out/write.js', import.meta.url).href,
+  name: 'writeWorksheet',
+}
+
+/** Worksheets as files; as a web page where it is printed after. */
 @Injectable()
 export class WorksheetOutService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
-    private readonly files: FileTasks,
+    private readonly tasks: ThreadTasks,
   ) {}
 
   /**
@@ -45,7 +50,7 @@ export class WorksheetOutService {
     }))
     const { type, ending } = TYPES[format]
     const name = `${fileName(title)}${key && format !== 'archive' ? ' – key' : ''}${ending}`
-    const made = await this.files.worksheet(viewer, { format, title, content, media, key })
+    const made = await this.tasks.run(viewer, WRITE, { format, title, content, media, key })
     return { name, type, bytes: format === 'pdf' ? await this.printed(made) : made }
   }
 

@@ -1,5 +1,5 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm'
-import { newClassCode } from '../../roster/classCode.js'
+import { newClassCode } from '../../common/classCode.js'
 
 /** Rosters that last: student numbers, extra columns, units, archive, staff who help some, groups, joining, accounts by mail. */
 export class RosterForYears1764100000000 implements MigrationInterface {

@@ -1,6 +1,6 @@
 import { createHash, randomBytes } from 'node:crypto'
 import type { DataSource, EntityManager } from 'typeorm'
-import { LINK_DAYS } from '../mail/letters.js'
+import { LINK_DAYS } from './letters.js'
 
 const hashOf = (token: string) => createHash('sha256').update(token).digest('hex')
 

@@ -1,16 +1,17 @@
-import { FIXED_COLUMNS, type Viewer, writeBundle, writeCsv } from '@gavrin/core'
+import { FIXED_COLUMNS, type Viewer, writeBundle, writeCsv, type writeOds } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
-import { FileTasks } from '../file/fileTasks.js'
+import type { writeXlsx } from '../file/xlsx.js'
+import { type ThreadCall, ThreadTasks } from '../tasks/threadTasks.js'
 import { groupSetsOf } from '../group/groupSets.js'
-import { staffOf } from './class.service.js'
+import { staffOf } from '../roster/class.service.js'
 import { helpedBy, holdInClass } from '../access/classRole.js'
-import { columnsOf } from './columns.js'
-import { type RosterStudent, studentsOf } from './students.js'
+import { columnsOf } from '../roster/columns.js'
+import { type RosterStudent, studentsOf } from '../roster/students.js'
 
-export const OUT_FORMATS = ['csv', 'xlsx', 'ods', 'bundle'] as const
-export type OutFormat = (typeof OUT_FORMATS)[number]
+export const OUT_FORMATS = { csv: 'csv', xlsx: 'xlsx', ods: 'ods', bundle: 'bundle' } as const
+export type OutFormat = keyof typeof OUT_FORMATS
 
 /** A file to be saved by a browser. */
 export interface OutFile {
@@ -26,11 +27,17 @@ const TYPES: Record<OutFormat, string> = {
   bundle: 'application/zip',
 }
 
+const XLSX: ThreadCall<typeof writeXlsx> = {
+  module: new URL('../file/xlsx.js', import.meta.url).href,
+  name: 'writeXlsx',
+}
+const ODS: ThreadCall<typeof writeOds> = { module: '@gavrin/core', name: 'writeOds' }
+
 @Injectable()
 export class RosterOutService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
-    private readonly files: FileTasks,
+    private readonly tasks: ThreadTasks,
   ) {}
 
   /**
@@ -111,7 +118,8 @@ export class RosterOutService {
     name: string,
     rows: string[][],
   ): Promise<Uint8Array> | Uint8Array {
-    return format === 'csv' ? new TextEncoder().encode(writeCsv(rows)) : this.files.write(viewer, format, name, rows)
+    if (format === 'csv') return new TextEncoder().encode(writeCsv(rows))
+    return format === 'xlsx' ? this.tasks.run(viewer, XLSX, name, rows) : this.tasks.run(viewer, ODS, name, rows)
   }
 }
 

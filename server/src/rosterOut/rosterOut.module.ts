@@ -1,0 +1,12 @@
+import { Module } from '@nestjs/common'
+import { TasksModule } from '../tasks/tasks.module.js'
+import { RosterOutController } from './rosterOut.controller.js'
+import { RosterOutService } from './rosterOut.service.js'
+
+/** Rosters as files. */
+@Module({
+  imports: [TasksModule],
+  controllers: [RosterOutController],
+  providers: [RosterOutService],
+})
+export class RosterOutModule {}
