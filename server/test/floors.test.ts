@@ -23,23 +23,33 @@ const FLOORS = [
   ['.'],
 ]
 
-const SOURCE = fileURLToPath(new URL('../src', import.meta.url))
+const ROOT = fileURLToPath(new URL('../..', import.meta.url))
+const SOURCE = join(ROOT, 'server/src')
 const roomOf = (file: string) => {
   const inside = relative(SOURCE, file)
   return inside.includes('/') ? inside.split('/')[0]! : '.'
 }
 
+/** The files of a folder, each with those of it that it imports, for their types too. */
+function filesOf(folder: string): Map<string, string[]> {
+  const found = readdirSync(folder, { recursive: true, withFileTypes: true })
+    .filter(({ name }) => /\.tsx?$/.test(name) && !/\.test\./.test(name))
+    .map(({ parentPath, name }) => join(parentPath, name))
+  const known = new Map(found.map((file) => [file.replace(/\.tsx?$/, ''), file]))
+  const imported = (file: string) =>
+    [...readFileSync(file, 'utf8').matchAll(/(?:from|import\() ?'(\.[^']+)'/g)].flatMap(
+      ([, path]) => known.get(join(dirname(file), path!).replace(/\.js$/, '')) ?? [],
+    )
+  return new Map(found.map((file) => [file, imported(file)]))
+}
+
 /** Which room imports from which, with a file that does. */
 const arrows = new Map<string, Map<string, string>>()
-for (const entry of readdirSync(SOURCE, { recursive: true, withFileTypes: true })) {
-  if (!entry.name.endsWith('.ts')) continue
-  const file = join(entry.parentPath, entry.name)
-  const from = roomOf(file)
-  for (const [, path] of readFileSync(file, 'utf8').matchAll(/(?:from|import\() ?'(\.[^']+)'/g)) {
-    const to = roomOf(join(dirname(file), path!))
+for (const [file, imported] of filesOf(SOURCE))
+  for (const other of imported) {
+    const [from, to] = [roomOf(file), roomOf(other)]
     if (to !== from) arrows.set(from, (arrows.get(from) ?? new Map<string, string>()).set(to, relative(SOURCE, file)))
   }
-}
 const floorOf = (room: string) => FLOORS.findIndex((rooms) => rooms.includes(room))
 
 test('every room stands on a floor', () => {
@@ -53,14 +63,28 @@ test('no room knows one above it', () => {
   expect(up).toEqual([])
 })
 
-test('no rooms beside each other know each other in a ring', () => {
+/** The rings in which things lead to each other. */
+function ringsOf(next: (one: string) => Iterable<string>, all: Iterable<string>): string[] {
   const rings: string[] = []
-  const visit = (room: string, way: readonly string[]) => {
-    const at = way.indexOf(room)
-    if (at >= 0) return rings.push([...way.slice(at), room].join(' -> '))
-    for (const next of arrows.get(room)?.keys() ?? []) if (floorOf(next) === floorOf(room)) visit(next, [...way, room])
-    return undefined
+  const done = new Set<string>()
+  const visit = (one: string, way: readonly string[]): void => {
+    const at = way.indexOf(one)
+    if (at >= 0) return void rings.push([...way.slice(at), one].join(' -> '))
+    if (done.has(one)) return
+    for (const other of next(one)) visit(other, [...way, one])
+    done.add(one)
   }
-  for (const room of arrows.keys()) visit(room, [])
-  expect(rings).toEqual([])
+  for (const one of all) visit(one, [])
+  return rings
+}
+
+test('no rooms beside each other know each other in a ring', () => {
+  const beside = (room: string) => [...(arrows.get(room)?.keys() ?? [])].filter((to) => floorOf(to) === floorOf(room))
+  expect(ringsOf(beside, arrows.keys())).toEqual([])
+})
+
+test.each(['core/src', 'server/src', 'web/src'])('no files of %s know each other in a ring', (folder) => {
+  const files = filesOf(join(ROOT, folder))
+  const rings = ringsOf((file) => files.get(file) ?? [], files.keys())
+  expect(rings.map((ring) => ring.replaceAll(`${ROOT}`, ''))).toEqual([])
 })

@@ -306,7 +306,7 @@ describe('limits', () => {
       const dealt: unknown[] = []
       const socket = { readyState: 1, OPEN: 1, pause: () => undefined, resume: () => undefined }
       const slow = { message: () => 500 } as unknown as typeof budget
-      const connection = new Connection(socket as never, {} as never, 's', slow, (_, message) => {
+      const connection = new Connection(socket as never, {} as never, 's', slow, (message) => {
         dealt.push(message)
         return Promise.resolve()
       })

@@ -1,5 +1,6 @@
 import { Suspense, useEffect, useRef } from 'react'
 import { Route, Routes, useLocation } from 'react-router'
+import { kindOfPlace } from './places'
 import { Loaded } from './ui/Loaded'
 import { NotHere } from './ui/NotHere'
 import { wearFonts } from './ui/ownFonts'
@@ -68,11 +69,6 @@ function Fonts() {
   }, [pathname])
   return null
 }
-
-const IDS = /\/[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}/g
-
-/** The kind of place an address is: another one is said to be coming at once, before what it is made of is loaded. */
-export const kindOfPlace = (pathname: string): string => pathname.replace(IDS, '/:id')
 
 function Places({ person }: { readonly person: SignedIn }) {
   const { pathname } = useLocation()

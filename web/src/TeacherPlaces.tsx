@@ -1,6 +1,6 @@
 import { Suspense, useEffect } from 'react'
 import { Route, Routes, useLocation } from 'react-router'
-import { kindOfPlace } from './App'
+import { kindOfPlace } from './places'
 import { Header } from './ui/Header'
 import { KeysSheet } from './ui/KeysSheet'
 import { NotHere } from './ui/NotHere'

@@ -23,6 +23,7 @@ import * as Y from 'yjs'
 import type { CopyRecord } from '../../server/dist/kept/copyRecord.js'
 import { Budget } from '../../server/dist/live/budget.js'
 import { Connection } from '../../server/dist/live/connection.js'
+import type { Channel, ChannelConnection } from '../../server/dist/live/liveCopy.js'
 import { DocLoader } from '../../server/dist/kept/docLoader.js'
 import { CopyChannels } from '../../server/dist/live/copyChannels.js'
 import type { LiveStore } from '../../server/dist/live/liveStore.js'
@@ -188,26 +189,26 @@ const LOADER = new DocLoader()
 
 /** One server process. */
 class Server {
-  readonly connections = new Set<Connection>()
+  readonly connections = new Set<ChannelConnection>()
   readonly channels: CopyChannels
 
   constructor(database: Database) {
     this.channels = new CopyChannels(database.store(), NO_BOARDS, this.connections, LOADER)
   }
 
-  connect(person: Person, send: (data: string | Uint8Array) => void): Connection {
+  connect(person: Person, send: (data: string | Uint8Array) => void): ChannelConnection {
     const socket = { readyState: 1, OPEN: 1, bufferedAmount: 0, send, pause: () => undefined, resume: () => undefined }
     const viewer = { schoolId: SCHOOL, personId: person, role: 'student' } as const
-    const connection = new Connection(
+    const connection: ChannelConnection = new Connection<Channel>(
       socket as unknown as WebSocket,
       viewer,
       'session',
       new Budget(),
-      async (from, message) => {
-        if (typeof message !== 'string') return this.channels.update(from, readSpaceUpdate(message)!)
+      async (message) => {
+        if (typeof message !== 'string') return this.channels.update(connection, readSpaceUpdate(message)!)
         const read = readClientMessage(message)!
-        if (read.type === 'open') return this.channels.open(from, read.channel, read.copyId)
-        const channel = 'channel' in read ? from.channels.get(read.channel) : undefined
+        if (read.type === 'open') return this.channels.open(connection, read.channel, read.copyId)
+        const channel = 'channel' in read ? connection.channels.get(read.channel) : undefined
         if (!channel) return
         if (read.type === 'close') this.channels.forget(channel)
         if (read.type === 'writer') this.channels.registerWriter(channel, read.space, read.client)
@@ -217,7 +218,7 @@ class Server {
     return connection
   }
 
-  drop(connection: Connection): void {
+  drop(connection: ChannelConnection): void {
     this.connections.delete(connection)
     for (const channel of [...connection.channels.values()]) this.channels.forget(channel)
   }
@@ -261,7 +262,7 @@ class Device {
   page: OpenCopy
   private ends = new Map<number, ChannelEnd>()
   private nextChannel = 1
-  line: Connection | null = null
+  line: ChannelConnection | null = null
   up: (string | Uint8Array)[] = []
   down: (string | Uint8Array)[] = []
   readonly typed: { letter: string; space: string }[] = []

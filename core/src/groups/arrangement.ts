@@ -1,6 +1,6 @@
 import { type Outcome, type Problem, fine, refuse } from '../errors/problem.js'
 import { cleanText, foldText } from '../roster/names.js'
-import type { GroupPair } from './maker.js'
+import type { GroupPair } from './wish.js'
 import { GROUPS_IN_SET_LIMIT, GROUP_NAME_LIMIT, type Group } from './set.js'
 
 /** How a class is divided: its groups in their order, who stays where they are, and who must or must not be together. */

@@ -1,6 +1,6 @@
 import { type Outcome, fine, refuse } from '../errors/problem.js'
 import { foldText } from '../roster/names.js'
-import type { GroupCandidate, GroupWish } from './maker.js'
+import type { GroupCandidate, GroupWish } from './wish.js'
 
 /** People who must be in one group. */
 export interface Block {

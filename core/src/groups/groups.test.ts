@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { type GroupCandidate, type GroupPair, groupsOfSize, makeGroups, spreadOf } from './maker.js'
+import { groupsOfSize, makeGroups, spreadOf } from './maker.js'
+import { type GroupCandidate, type GroupPair } from './wish.js'
 import { checkGroupName, groupNames, groupNotes, groupsFromColumn, groupsFromPaste, openState } from './set.js'
 import { alike, nameTwins } from './twins.js'
 

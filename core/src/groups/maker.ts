@@ -1,44 +1,9 @@
+import { type GroupCandidate, type GroupWish, type MadeGroups } from './wish.js'
 import { type Outcome, fine, refuse } from '../errors/problem.js'
 import { blocksOf, kindsOf } from './blocks.js'
 import { firstPlaces } from './firstPlaces.js'
 import { improve } from './improve.js'
 import { seededRandom, shuffled } from './random.js'
-
-/** Somebody who is to be put in a group. */
-export interface GroupCandidate {
-  readonly id: string
-  /** How they are spoken of when something cannot be done. */
-  readonly name: string
-  /** What each of the columns to balance says of them; empty for nothing. */
-  readonly values?: readonly string[]
-}
-
-/** Two people who must be in one group, or must not. */
-export interface GroupPair {
-  readonly a: string
-  readonly b: string
-  readonly kind: 'together' | 'apart'
-}
-
-/** What groups are wanted. */
-export interface GroupWish {
-  readonly people: readonly GroupCandidate[]
-  readonly groups: number
-  readonly pairs?: readonly GroupPair[]
-  /** Who stays in which group, counted from 0. */
-  readonly locked?: ReadonlyMap<string, number>
-  /** Any whole number; the same one gives the same groups. */
-  readonly seed: number
-}
-
-/** Groups as they were made. */
-export interface MadeGroups {
-  /** The people of each group by id, in the order they came in. */
-  readonly groups: string[][]
-  /** Largest less smallest group, and see {@link spreadOf}. */
-  readonly sizeSpread: number
-  readonly valueSpread: number
-}
 
 export const GROUP_LIMIT = 200
 

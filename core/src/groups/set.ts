@@ -1,7 +1,7 @@
 import { type Outcome, type Problem, fine, refuse } from '../errors/problem.js'
 import { findForm } from '../roster/find.js'
 import { type PersonName, cleanText, foldText, fullName } from '../roster/names.js'
-import type { GroupPair } from './maker.js'
+import type { GroupPair } from './wish.js'
 import { nameTwins } from './twins.js'
 
 /** Whether two groups were said to be two, however alike their names. */

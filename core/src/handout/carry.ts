@@ -1,7 +1,7 @@
 import { gathered } from '../common/gathered.js'
 import { baseAddress, partAddressOf } from '../worksheet/sections.js'
-import type { Existing, ExistingCopy } from './changes.js'
-import type { PlannedCopy } from './plan.js'
+import type { Existing, ExistingCopy } from './existing.js'
+import type { PlannedCopy } from './planned.js'
 import type { HandoutItem } from './statement.js'
 
 /** An answer in a copy that gives way to another. */

@@ -1,7 +1,9 @@
 import { gathered } from '../common/gathered.js'
 import { isSame } from '../worksheet/same.js'
-import { type Change, type Existing, type Permissions, samePeople } from './changes.js'
-import type { Plan, PlannedCopy } from './plan.js'
+import { type Change, type Permissions, samePeople } from './changes.js'
+import { type Existing } from './existing.js'
+import type { Plan } from './plan.js'
+import type { PlannedCopy } from './planned.js'
 
 /** Where what exists of a handout is not what its statement says: a roster or groups that changed, or rows that failed. */
 export interface Differences {

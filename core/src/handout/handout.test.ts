@@ -3,15 +3,8 @@ import fc from 'fast-check'
 import { includes } from '../access/permission.js'
 import { column, literal, nameKey, token } from '../naming/pattern.js'
 import { GATHER_LIMIT, carryOver, carryWishes, meetingKey } from './carry.js'
-import {
-  type Existing,
-  NOTHING_YET,
-  applyChanges,
-  changesByThemselves,
-  changesToPlan,
-  countChanges,
-  fingerprintChanges,
-} from './changes.js'
+import { applyChanges, changesByThemselves, changesToPlan, countChanges, fingerprintChanges } from './changes.js'
+import { type Existing, NOTHING_YET } from './existing.js'
 import { countDifferences, differencesInWords, differencesOf } from './differences.js'
 import type { PlanFacts, PlanMember } from './facts.js'
 import { dueForJoiner } from './joiners.js'

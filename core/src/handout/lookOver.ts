@@ -3,7 +3,7 @@ import { foldText, fullName, listName } from '../roster/names.js'
 import type { PlanWorksheet } from './facts.js'
 import { emptyTokens, noteProblems } from './note.js'
 import { noticeValues } from './noticeValues.js'
-import type { PlannedCopy } from './plan.js'
+import type { PlannedCopy } from './planned.js'
 import { type Planning, look, stop } from './planning.js'
 import type { HandoutItem } from './statement.js'
 

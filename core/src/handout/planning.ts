@@ -2,7 +2,7 @@ import type { NameValues } from '../naming/pattern.js'
 import { findRef } from './statement.js'
 import { type ClassTimes, type HandoutItem, type Statement, timesFor } from './statement.js'
 import type { PlanFacts, PlanGroup, PlanMember, PlanWorksheet } from './facts.js'
-import type { Finding, LeftOut, PlaceOfGroup, PlannedHolder } from './plan.js'
+import type { Finding, LeftOut, PlaceOfGroup, PlannedHolder } from './planned.js'
 
 /** A copy before it has a name. */
 export interface Draft {

@@ -1,5 +1,6 @@
 import { type CarryOver, carryOver, carryWishes } from './carry.js'
-import { type Change, type Existing, changesToPlan } from './changes.js'
+import { type Change, changesToPlan } from './changes.js'
+import { type Existing } from './existing.js'
 import type { PlanFacts } from './facts.js'
 import { fullName } from '../roster/names.js'
 import { lookAtCarry } from './lookAtCarry.js'

@@ -7,7 +7,7 @@ import { audienceOf, groupsByPerson, noColumn, noGroupSet, rulesOf } from './aud
 import type { PlanFacts, PlanGroup, PlanMember, PlanWorksheet } from './facts.js'
 import { checkWorksheets } from './lookOver.js'
 import { columnsNamed } from './note.js'
-import type { PlaceOfGroup } from './plan.js'
+import type { PlaceOfGroup } from './planned.js'
 import { type Planning, groupSetOf, leaveOut, look, stop } from './planning.js'
 import { slotInClass, slotOf, slotOfGroup, slotToRead, slotTogether } from './slots.js'
 import { type HandoutItem, linkTitle } from './statement.js'

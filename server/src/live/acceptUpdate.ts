@@ -26,7 +26,7 @@ export type Acceptance =
   /** It rests on something that is not here. */
   | { readonly outcome: 'missing' }
   /** Sound, and kept beside the answer already. */
-  | { readonly outcome: 'known late'; readonly late: LateSpace }
+  | { readonly outcome: 'known late'; readonly late: LateSpace<LiveSpace> }
   | { readonly outcome: 'refused'; readonly code: RefusalCode; readonly sentence: string }
   /** The document broke although the update had passed: it must be loaded anew. */
   | { readonly outcome: 'broken' }
@@ -34,7 +34,7 @@ export type Acceptance =
 /** An update that passed, and where it goes: into the answer, or beside it with what came late. */
 interface Passed {
   readonly outcome: 'passed'
-  readonly to: LiveSpace | LateSpace
+  readonly to: LiveSpace | LateSpace<LiveSpace>
   readonly bytes: Uint8Array
   readonly steps: number
 }
@@ -50,7 +50,7 @@ export interface AcceptanceTools {
   /** Resolves when pens are not held still. */
   readonly pensFree: () => Promise<void> | undefined
   /** Takes the document's own updates, in this order, in the same tick that applied them. */
-  readonly log: (to: LiveSpace | LateSpace, updates: readonly Uint8Array[]) => void
+  readonly log: (to: LiveSpace | LateSpace<LiveSpace>, updates: readonly Uint8Array[]) => void
 }
 
 type Limits = Pick<Parameters<typeof inspectUpdate>[2], 'maxStructs' | 'maxSteps'>
@@ -126,7 +126,7 @@ function judge(
 /** The same for what goes beside the answer: judged by the answer with all that came late from this person before. */
 function judgeLate(
   live: LiveSpace,
-  late: LateSpace,
+  late: LateSpace<LiveSpace>,
   bytes: Uint8Array,
   limits: Limits,
   reason?: string,

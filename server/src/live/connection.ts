@@ -1,22 +1,6 @@
 import { type ServerMessage, type SpaceUpdate, type Viewer, writeSpaceUpdate } from '@gavrin/core'
 import type { WebSocket } from 'ws'
-import type { LiveCopy } from './liveCopy.js'
 import type { Budget } from './budget.js'
-
-/** A copy that somebody has open over a connection. */
-export interface Channel {
-  readonly number: number
-  readonly connection: Connection
-  copy: LiveCopy
-  /** The copy is closed to this person: nothing of it is sent any more, but what they wrote is still taken, beside it. */
-  muted: boolean
-  /** The answer spaces of which this person was told that they are getting full. */
-  readonly filling: Set<string>
-  /** Client ids registered over this channel, by space. */
-  readonly registered: Map<string, number>
-  /** What was said last about what this person may do. */
-  told: string
-}
 
 /** What keeps a socket from being read. */
 type Hold = 'inbox' | 'backlog'
@@ -25,9 +9,9 @@ const INBOX_HIGH = 256
 const INBOX_LOW = 64
 const OUTBOX_LIMIT = 16_000_000
 
-/** One browser's socket. Its messages are dealt with one after the other, at a rate. */
-export class Connection {
-  readonly channels = new Map<number, Channel>()
+/** One browser's socket, with what is open over it by number. Its messages are dealt with one after the other, at a rate. */
+export class Connection<Open = unknown> {
+  readonly channels = new Map<number, Open>()
   /** The boards it is shown, each with the students whose copies are shown; null for all of them. */
   readonly watched = new Map<string, ReadonlySet<string> | null>()
   readonly watchedClasses = new Set<string>()
@@ -45,7 +29,7 @@ export class Connection {
     readonly sessionId: string,
     /** Of the person, shared by all their connections. */
     readonly budget: Budget,
-    private readonly handle: (connection: Connection, message: string | Uint8Array) => Promise<void>,
+    private readonly handle: (message: string | Uint8Array) => Promise<void>,
   ) {}
 
   get open(): boolean {
@@ -91,7 +75,7 @@ export class Connection {
       if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait))
       const message = this.inbox.shift()!
       if (this.inbox.length <= INBOX_LOW) this.letGo('inbox')
-      await this.handle(this, message)
+      await this.handle(message)
     }
     this.pumping = false
   }

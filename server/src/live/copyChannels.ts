@@ -14,7 +14,6 @@ import { ProblemException, isDatabaseAway } from '../common/problemDetails.js'
 import { type CopyRecord, couldWriteIn, roleIn } from '../kept/copyRecord.js'
 import { acceptUpdate } from './acceptUpdate.js'
 import type { BoardWatch } from './boardWatch.js'
-import type { Channel, Connection } from './connection.js'
 import { type DocLoader } from '../kept/docLoader.js'
 import { DocWorker } from '../kept/docWorker.js'
 import { GroupCommit } from './groupCommit.js'
@@ -22,7 +21,7 @@ import { LateSpace } from './lateSpace.js'
 import { ANSWER_LIMITS } from '../kept/limits.js'
 import { LIMITS } from './limits.js'
 import { LiveCopies } from './liveCopies.js'
-import type { LiveCopy, LiveSpace, Writer } from './liveCopy.js'
+import type { Channel, ChannelConnection, LiveCopy, LiveSpace, Writer } from './liveCopy.js'
 import type { LiveStore, Uncounted } from './liveStore.js'
 import { ProgressKeeper } from './progressKeeper.js'
 import type { LoggedUpdate } from '../kept/spaceStore.js'
@@ -44,7 +43,7 @@ export class CopyChannels {
   constructor(
     private readonly store: LiveStore,
     private readonly boards: Pick<BoardWatch, 'send'>,
-    private readonly connections: ReadonlySet<Connection>,
+    private readonly connections: ReadonlySet<ChannelConnection>,
     loader: DocLoader,
   ) {
     this.commits = new GroupCommit(
@@ -168,7 +167,7 @@ export class CopyChannels {
   }
 
   /** Opens a copy in a connection, under a number that the browser chose. */
-  async open(connection: Connection, number: number, copyId: string): Promise<void> {
+  async open(connection: ChannelConnection, number: number, copyId: string): Promise<void> {
     const close = (sentence: string, again: boolean) =>
       connection.send({ type: 'closed', channel: number, sentence, again, takes: false })
     if (connection.channels.has(number)) return
@@ -276,7 +275,7 @@ export class CopyChannels {
   }
 
   /** A change of an answer space came in. */
-  async update(connection: Connection, update: SpaceUpdate): Promise<void> {
+  async update(connection: ChannelConnection, update: SpaceUpdate): Promise<void> {
     const channel = connection.channels.get(update.channel)
     if (!channel) return
     if (channel.muted && channel.copy.dropped)
@@ -321,7 +320,12 @@ export class CopyChannels {
   }
 
   /** Queues accepted updates; after their commit the writer is told, and everybody else is sent what is of the answer. */
-  private enqueue(channel: Channel, to: LiveSpace | LateSpace, updates: readonly Uint8Array[], number: number): void {
+  private enqueue(
+    channel: Channel,
+    to: LiveSpace | LateSpace<LiveSpace>,
+    updates: readonly Uint8Array[],
+    number: number,
+  ): void {
     const { copy } = channel
     const { personId } = channel.connection.viewer
     const late = to instanceof LateSpace ? to.reason : null
@@ -373,7 +377,7 @@ export class CopyChannels {
     connection.send({ type: 'filling', channel: channel.number, space })
   }
 
-  private keptLate(channel: Channel, late: LateSpace, number: number, at: number): void {
+  private keptLate(channel: Channel, late: LateSpace<LiveSpace>, number: number, at: number): void {
     const { copy } = channel
     this.tellLate(channel, late, number, at)
     this.copies.foldLateIfLong(copy, late)
@@ -392,7 +396,7 @@ export class CopyChannels {
       })
   }
 
-  private tellLate(channel: Channel, late: LateSpace, number: number, at: number): void {
+  private tellLate(channel: Channel, late: LateSpace<LiveSpace>, number: number, at: number): void {
     if (channel.connection.channels.get(channel.number) !== channel) return
     const space = late.live.space.id
     channel.connection.send({ type: 'late', channel: channel.number, space, number, sentence: late.reason, at })

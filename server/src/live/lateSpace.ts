@@ -1,14 +1,23 @@
 import { type AnswerKind, type ParsedUpdate, newAnswerDoc, parseUpdate, updateCost } from '@gavrin/core'
 import * as Y from 'yjs'
 import { ANSWER_LIMITS } from '../kept/limits.js'
-import type { LiveSpace } from './liveCopy.js'
 import type { StoredLate } from '../kept/spaceStore.js'
+
+/** An answer space in memory, as far as what came late goes by it. */
+export interface Beside {
+  readonly space: { readonly kind: AnswerKind }
+  readonly doc: Y.Doc
+  /** Of the last update that was accepted. */
+  readonly seq: number
+  /** Who writes under which client id. */
+  readonly writers: Map<number, string>
+}
 
 /**
  * What one person wrote too late in an answer space: a document of its own, the answer as it stands with all that came
  * late from this person, so that later late changes find what they rest on.
  */
-export class LateSpace {
+export class LateSpace<Live extends Beside = Beside> {
   readonly doc: Y.Doc
   /** Of the last late update that was accepted, and of the last that is committed. */
   seq = 0
@@ -23,7 +32,7 @@ export class LateSpace {
   private basedOn = 0
 
   constructor(
-    readonly live: LiveSpace,
+    readonly live: Live,
     readonly personId: string,
     stored: StoredLate | null,
   ) {

@@ -18,6 +18,7 @@ import { BoardWatch } from './boardWatch.js'
 import { Budgets } from './budget.js'
 import { ClassWatch } from './classWatch.js'
 import { Connection } from './connection.js'
+import type { Channel, ChannelConnection } from './liveCopy.js'
 import { CopyChannels } from './copyChannels.js'
 import { LIMITS } from './limits.js'
 import { DatabaseLiveStore } from './liveStore.js'
@@ -42,7 +43,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
     maxPayload: LIMITS.frameBytes,
     perMessageDeflate: false,
   })
-  private readonly connections = new Set<Connection>()
+  private readonly connections = new Set<ChannelConnection>()
   private readonly budgets = new Budgets()
   private readonly boards: BoardWatch
   private readonly copies: CopyChannels
@@ -139,7 +140,9 @@ export class LiveGateway implements BeforeApplicationShutdown {
 
   private connect(socket: WebSocket, viewer: Viewer, sessionId: string): void {
     const budget = this.budgets.of(viewer.personId)
-    const connection = new Connection(socket, viewer, sessionId, budget, (from, message) => this.handle(from, message))
+    const connection: ChannelConnection = new Connection<Channel>(socket, viewer, sessionId, budget, (message) =>
+      this.handle(connection, message),
+    )
     this.connections.add(connection)
     socket.on('pong', () => (connection.alive = true))
     socket.on('error', () => socket.terminate())
@@ -167,7 +170,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
     }
   }
 
-  private async handle(connection: Connection, message: string | Uint8Array): Promise<void> {
+  private async handle(connection: ChannelConnection, message: string | Uint8Array): Promise<void> {
     try {
       if (typeof message !== 'string') {
         const update = readSpaceUpdate(message)
@@ -185,7 +188,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
     }
   }
 
-  private async obey(connection: Connection, message: ClientMessage): Promise<void> {
+  private async obey(connection: ChannelConnection, message: ClientMessage): Promise<void> {
     switch (message.type) {
       case 'open':
         return this.copies.open(connection, message.channel, message.copyId)

@@ -163,7 +163,7 @@ export class LiveCopies {
   }
 
   /** Makes one of many late updates. */
-  foldLateIfLong(copy: LiveCopy, late: LateSpace): void {
+  foldLateIfLong(copy: LiveCopy, late: LateSpace<LiveSpace>): void {
     if (this.stopped || late.unfolded < FOLD_LATE || late.seq !== late.committedSeq) return
     late.unfolded = 0
     const { seq, live, personId } = late

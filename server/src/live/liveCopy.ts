@@ -14,9 +14,27 @@ import {
 } from '@gavrin/core'
 import type * as Y from 'yjs'
 import { type CopyRecord, roleIn } from '../kept/copyRecord.js'
-import type { Channel } from './connection.js'
+import type { Connection } from './connection.js'
 import { LateSpace } from './lateSpace.js'
 import type { StoredLate, StoredSpace } from '../kept/spaceStore.js'
+
+/** A copy that somebody has open over a connection. */
+export interface Channel {
+  readonly number: number
+  readonly connection: ChannelConnection
+  copy: LiveCopy
+  /** The copy is closed to this person: nothing of it is sent any more, but what they wrote is still taken, beside it. */
+  muted: boolean
+  /** The answer spaces of which this person was told that they are getting full. */
+  readonly filling: Set<string>
+  /** Client ids registered over this channel, by space. */
+  readonly registered: Map<string, number>
+  /** What was said last about what this person may do. */
+  told: string
+}
+
+/** A connection over which copies are open. */
+export type ChannelConnection = Connection<Channel>
 
 /** Who sends a change. */
 export interface Writer {
@@ -40,7 +58,7 @@ export interface LiveSpace {
   /** Who writes under which client id, in this space. */
   readonly writers: Map<number, string>
   /** What came too late, by person. */
-  readonly late: Map<string, LateSpace>
+  readonly late: Map<string, LateSpace<LiveSpace>>
   /** How far the answer is; null since it was last written in. */
   progress: SpaceProgress | null
 }
