@@ -19,7 +19,7 @@ import { print } from './figures.js'
 // Text recognition of the sample photographs, as they are and after clean-up, against the text that is known: the share of
 // characters that would have to be put right (Levenshtein distance by length). The same code and data as in the browser.
 
-const SAMPLES = new URL('../../samples/worksheets', import.meta.url)
+const SAMPLES = new URL('../../samples/worksheets/', import.meta.url)
 const PHOTOGRAPHS = ['knots.png', 'knots-by-the-lamp.jpg', 'knots-in-a-hurry.jpg']
 const LETTERS = join(
   dirname(createRequire(import.meta.url).resolve('@tesseract.js-data/eng/package.json')),

@@ -238,8 +238,9 @@ function takenIn(now: Permissions, planned: Permissions): Permissions | null {
 export function fingerprintChanges(changes: readonly Change[]): string {
   let one = 0x811c9dc5
   let two = 0x050c5d1f
+  const sortedKeys: SortedKeys = new Map()
   for (const change of changes) {
-    const text = canonical(change)
+    const text = canonical(change, sortedKeys)
     for (let index = 0; index < text.length; index++) {
       const unit = text.charCodeAt(index)
       one = imul(one ^ unit, 0x01000193)
@@ -250,9 +251,9 @@ export function fingerprintChanges(changes: readonly Change[]): string {
 }
 
 /** Keys in an order of their own, by the keys as they come: sorting them for every change takes longer than all else. */
-const sortedKeys = new Map<string, readonly string[]>()
+type SortedKeys = Map<string, readonly string[]>
 
-function keysOf(object: object): readonly string[] {
+function keysOf(object: object, sortedKeys: SortedKeys): readonly string[] {
   const keys = Object.keys(object)
   const shape = keys.join()
   const known = sortedKeys.get(shape)
@@ -263,12 +264,13 @@ function keysOf(object: object): readonly string[] {
 }
 
 /** The same text for the same value, in whatever order its keys came. */
-function canonical(value: unknown): string {
+function canonical(value: unknown, sortedKeys: SortedKeys): string {
   if (typeof value === 'string') return JSON.stringify(value)
-  if (Array.isArray(value)) return `[${value.map(canonical).join()}]`
+  if (Array.isArray(value)) return `[${value.map((one) => canonical(one, sortedKeys)).join()}]`
   if (typeof value !== 'object' || value === null) return String(value)
   const object = value as Record<string, unknown>
   let text = '{'
-  for (const key of keysOf(object)) if (object[key] !== undefined) text += `${key}:${canonical(object[key])},`
+  for (const key of keysOf(object, sortedKeys))
+    if (object[key] !== undefined) text += `${key}:${canonical(object[key], sortedKeys)},`
   return `${text}}`
 }

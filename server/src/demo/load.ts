@@ -34,7 +34,7 @@ import {
 import { DEMO_WORKSHEETS, type DemoWorksheet } from './worksheets.js'
 
 /** The sample documents, which are the demo's too. */
-const SAMPLES = new URL('../../../samples/worksheets', import.meta.url)
+const SAMPLES = new URL('../../../samples/worksheets/', import.meta.url)
 
 /**
  * Loads the demo school into an empty database, by the same services that teachers and students use.
