@@ -21,6 +21,7 @@ const app = await createApp({
   trustedProxies: 'loopback',
   webRoot: null,
   poolSize: 10,
+  logs: 'text',
   mail: { smtpUrl: null, from: 'gavrin@bench.example', publicUrl: 'https://bench.example' },
 })
 const handouts = app.get(HandoutService)

@@ -13,6 +13,7 @@ import { join } from 'node:path'
 import { openSessions } from './account/sessions.js'
 import { AppModule } from './app.module.js'
 import { ProblemException, malformed, problemsOfValidation, sendProblem } from './common/problemDetails.js'
+import { RequestLogger, giveRequestId } from './common/requestLog.js'
 import { type Trust, cameOverTls, sameOrigin, trustIn } from './common/sameOrigin.js'
 import { LiveGateway } from './live/live.gateway.js'
 import type { Settings } from './common/settings.js'
@@ -46,11 +47,12 @@ export async function createApp(settings: Settings): Promise<INestApplication> {
   const sessions = openSessions(settings)
   const app = await NestFactory.create<NestExpressApplication>(AppModule.with(settings, sessions), {
     bodyParser: false,
-    logger: ['error', 'warn'],
+    logger: new RequestLogger(settings.logs),
   })
   app.disable('x-powered-by')
   const trust = trustIn(settings.trustedProxies)
   app.set('trust proxy', trust)
+  app.use(giveRequestId)
   app.use(onlyOverTls(trust))
   app.use(
     helmet({

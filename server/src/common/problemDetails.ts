@@ -8,6 +8,7 @@ import {
   type ValidationError,
 } from '@nestjs/common'
 import type { Response } from 'express'
+import { requestId } from './requestLog.js'
 
 /** An error for the person who asked, as problem details (RFC 9457). */
 export class ProblemException extends HttpException {
@@ -128,6 +129,8 @@ export function sendProblem(response: Response, problem: ProblemException): void
         title: TITLES[status] ?? 'Not done',
         status,
         detail: problem.sentence,
+        // What broke stands in the log under this id.
+        ...(status >= 500 && { instance: `urn:uuid:${requestId()}` }),
         code: problem.code,
         ...problem.more,
       }),

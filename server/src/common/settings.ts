@@ -15,6 +15,8 @@ export interface Settings {
   /** The built web application, or null to serve the API alone. */
   readonly webRoot: string | null
   readonly poolSize: number
+  /** How warnings and errors are logged: an object a line, or as text. */
+  readonly logs: 'json' | 'text'
   readonly mail: MailSettings
 }
 
@@ -50,6 +52,7 @@ export function settingsFromEnvironment(env: NodeJS.ProcessEnv = process.env): S
     trustedProxies: env['TRUSTED_PROXIES'] ?? 'loopback',
     webRoot: env['WEB_ROOT'] ?? fileURLToPath(new URL('../../../web/dist', import.meta.url)),
     poolSize: Number(env['DATABASE_POOL'] ?? 10),
+    logs: (env['LOGS'] ?? (demo ? 'text' : 'json')) === 'json' ? 'json' : 'text',
     mail: {
       smtpUrl: env['SMTP_URL'] ?? (demo ? STAND_IN : null),
       from: env['MAIL_FROM'] ?? 'gavrin@localhost',

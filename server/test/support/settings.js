@@ -10,6 +10,7 @@ export const settingsFor = (databaseUrl, demo = false) => ({
   trustedProxies: 'loopback',
   webRoot: null,
   poolSize: 10,
+  logs: 'text',
   mail: {
     smtpUrl: 'stand-in',
     from: 'gavrin@fennickquay.example',
