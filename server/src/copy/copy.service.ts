@@ -284,14 +284,8 @@ export class CopyService {
         const copy = await copyOf(tx, viewer.schoolId, copyId)
         const now = Date.now()
         hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, act, now))
-        const life = await addToJournal(
-          tx,
-          viewer.schoolId,
-          copyId,
-          act === 'submit' ? 'submitted' : 'taken back',
-          viewer.personId,
-          now,
-        )
+        const kind = act === 'submit' ? 'submitted' : 'taken back'
+        const life = await addToJournal(tx, viewer.schoolId, { copyId, kind, personId: viewer.personId, at: now })
         return { state: life.state, submittedAt: life.submittedAt }
       }),
     )

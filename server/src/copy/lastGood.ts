@@ -48,7 +48,7 @@ export async function bringToLastGood(
       [schoolId, copyId, unreadable, from ?? 2 ** 31 - 1, personId],
     )
     await tx.query('UPDATE copy SET unreadable_space = NULL WHERE school_id = $1 AND id = $2', [schoolId, copyId])
-    await addToJournal(tx, schoolId, copyId, 'brought to last good', personId, Date.now())
+    await addToJournal(tx, schoolId, { copyId, kind: 'brought to last good', personId, at: Date.now() })
     return { setAside: aside.length }
   })
 }

@@ -22,13 +22,17 @@ import { studentsOf } from '../roster/students.js'
 import { DEMO_SCHOOL_ID } from './school.js'
 import { DAY, dueIn, opened, submitted, untouched, workIn, working } from './work.js'
 
-type Classes = ReadonlyMap<string, { readonly id: string; readonly lead: Viewer }>
+/** A class and who leads it. */
+export interface DemoClass {
+  readonly id: string
+  readonly lead: Viewer
+}
+type Classes = ReadonlyMap<string, DemoClass>
 
 /** Begins a handout, hands out what its proof says, and lets it lie since `givenAt`. */
 export async function handOutDemo(
   app: INestApplication,
-  viewer: Viewer,
-  classId: string,
+  { id: classId, lead: viewer }: DemoClass,
   title: string,
   statement: Statement,
   givenAt: number,
@@ -84,8 +88,7 @@ export async function giveEveryWay(
   // Given as one for all first, written in by one, and mended: the one who wrote keeps what they wrote.
   const words = await handOutDemo(
     app,
-    heron.lead,
-    heron.id,
+    heron,
     'Our sea words',
     plainStatement([of(plainItem('words', worksheets.glossary, 1), 'one together')], times(null)),
     now - 5 * DAY,
@@ -106,8 +109,7 @@ export async function giveEveryWay(
   // One for each crew, each member with a part of their own; the worksheet has been corrected since.
   const front = await handOutDemo(
     app,
-    heron.lead,
-    heron.id,
+    heron,
     'Harbour front page',
     {
       ...plainStatement([of(plainItem('front', rich('Harbour front page'), 1), 'one per group')], times(dueIn(5, now))),
@@ -142,8 +144,7 @@ export async function giveEveryWay(
   // One for the whole class with a place for each crew, and a link for those without an account.
   const survey = await handOutDemo(
     app,
-    heron.lead,
-    heron.id,
+    heron,
     'Shore survey',
     {
       ...plainStatement(
@@ -173,8 +174,7 @@ export async function giveEveryWay(
   const knots = plainItem('knots', rich('Knots of the harbour'), 1)
   const both = await handOutDemo(
     app,
-    heron.lead,
-    heron.id,
+    heron,
     'Knots before the regatta',
     {
       ...plainStatement(
@@ -202,8 +202,7 @@ export async function giveEveryWay(
   await rosters.setLeft(dunlin.lead, dunlin.id, [late.personId], true)
   const ropes = await handOutDemo(
     app,
-    dunlin.lead,
-    dunlin.id,
+    dunlin,
     'Measuring ropes',
     {
       ...plainStatement(

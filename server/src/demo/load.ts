@@ -66,9 +66,8 @@ export async function loadDemoSchool(app: INestApplication): Promise<boolean> {
     classKey: string,
     worksheet: DemoWorksheet['key'],
     title: string,
-    dueAt: number | null,
+    { givenAt, dueAt }: { readonly givenAt: number; readonly dueAt: number | null },
     workOf: ((index: number) => DemoWork) | null,
-    givenAt: number,
   ) =>
     giveOut(app, source, {
       viewer: classes.get(classKey)!.lead,
@@ -80,24 +79,19 @@ export async function loadDemoSchool(app: INestApplication): Promise<boolean> {
       givenAt,
     })
 
-  await give(
-    'heron',
-    'safety',
-    'Before the harbour walk',
-    dueIn(-3, now),
-    (i) => (i % 9 === 4 ? working(0.5) : i % 11 === 7 ? untouched : submitted()),
-    now - 8 * DAY,
+  await give('heron', 'safety', 'Before the harbour walk', { givenAt: now - 8 * DAY, dueAt: dueIn(-3, now) }, (i) =>
+    i % 9 === 4 ? working(0.5) : i % 11 === 7 ? untouched : submitted(),
   )
-  await give('heron', 'tides', 'Tides at the quay', dueIn(1, now), tidesWork, now - 2 * DAY)
-  await give('tern', 'tides', 'Tides at the quay', dueIn(4, now), () => untouched, now - HOUR)
-  await give('dunlin', 'rope', 'Rope test', dueIn(-1, now), () => submitted(), now - 6 * DAY)
+  await give('heron', 'tides', 'Tides at the quay', { givenAt: now - 2 * DAY, dueAt: dueIn(1, now) }, tidesWork)
+  await give('tern', 'tides', 'Tides at the quay', { givenAt: now - HOUR, dueAt: dueIn(4, now) }, () => untouched)
+  await give('dunlin', 'rope', 'Rope test', { givenAt: now - 6 * DAY, dueAt: dueIn(-1, now) }, () => submitted())
   await giveEveryWay(
     app,
     classes,
     { glossary: worksheets.get('glossary')!.id, safety: worksheets.get('safety')!.id, rich },
     now,
   )
-  await give('heron', 'lighthouse', LAST_LOADED, dueIn(6, now), null, now)
+  await give('heron', 'lighthouse', LAST_LOADED, { givenAt: now, dueAt: dueIn(6, now) }, null)
   return true
 }
 
@@ -295,6 +289,6 @@ async function giveOut(
   const { viewer, classId, title, dueAt, workOf, givenAt } = given
   const statement = plainStatement([plainItem('first', given.worksheet.id, 1)], [{ classId, opensAt: null, dueAt }])
   if (!workOf) return void (await app.get(HandoutService).create(viewer, classId, { title, statement }))
-  const id = await handOutDemo(app, viewer, classId, title, statement, givenAt)
+  const id = await handOutDemo(app, { id: classId, lead: viewer }, title, statement, givenAt)
   await workIn(source, id, workOf, givenAt, dueAt ?? Date.now())
 }

@@ -53,18 +53,17 @@ export async function workIn(
     [DEMO_SCHOOL_ID, handoutId],
   )
   for (const [index, copy] of copies.entries())
-    if (copy.can_sign_in) await work(source, copy.id, copy.person_id, workOf(index), index, givenAt, dueAt)
+    if (copy.can_sign_in)
+      await work(source, { copyId: copy.id, personId: copy.person_id }, workOf(index), index, { givenAt, dueAt })
 }
 
 /** Does what a student would do with a copy, at times between when it was given and its due time. */
 async function work(
   source: DataSource,
-  copyId: string,
-  personId: string,
+  { copyId, personId }: { readonly copyId: string; readonly personId: string },
   { share, steps }: DemoWork,
   variant: number,
-  givenAt: number,
-  dueAt: number,
+  { givenAt, dueAt }: { readonly givenAt: number; readonly dueAt: number },
 ): Promise<void> {
   if (steps.length === 0) return
   const end = Math.min(dueAt, Date.now()) - (variant % 7) * 7 * 60_000 - 60_000
@@ -84,7 +83,12 @@ async function work(
   if (updates.length) await appendUpdates(source, updates)
   for (const [index, kind] of steps.entries())
     await source.transaction((tx) =>
-      addToJournal(tx, DEMO_SCHOOL_ID, copyId, kind, personId, timeOf(0.2 + (0.8 * (index + 1)) / steps.length)),
+      addToJournal(tx, DEMO_SCHOOL_ID, {
+        copyId,
+        kind,
+        personId,
+        at: timeOf(0.2 + (0.8 * (index + 1)) / steps.length),
+      }),
     )
   const { answered, words } = copyProgress(copy.content, progress)
   await source.query(

@@ -87,9 +87,11 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
           const begunNow = []
           for (const [at, part] of all.entries())
             begunNow.push(
-              await this.driver.begin(tx, part, viewer.personId, 'hand out', part.statement, {
-                ...proofs[at]!,
-                changes: [],
+              await this.driver.begin(tx, part, {
+                personId: viewer.personId,
+                kind: 'hand out',
+                statement: part.statement,
+                proof: { ...proofs[at]!, changes: [] },
               }),
             )
           return begunNow
@@ -104,7 +106,14 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
         )
       const made: Begun[] = []
       for (const [at, part] of all.entries())
-        made.push(await this.driver.begin(tx, part, viewer.personId, 'hand out', part.statement, proofs[at]!))
+        made.push(
+          await this.driver.begin(tx, part, {
+            personId: viewer.personId,
+            kind: 'hand out',
+            statement: part.statement,
+            proof: proofs[at]!,
+          }),
+        )
       return made
     })
     return this.followed(viewer, handoutId, begun ?? [])
@@ -151,7 +160,14 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
           ])
       }
       for (const [at, { part, target }] of undone.entries())
-        made.push(await this.driver.begin(tx, part, viewer.personId, 'undo', target, proofs[at]!))
+        made.push(
+          await this.driver.begin(tx, part, {
+            personId: viewer.personId,
+            kind: 'undo',
+            statement: target,
+            proof: proofs[at]!,
+          }),
+        )
       return made
     })
     return this.followed(viewer, handoutId, begun)
@@ -205,9 +221,13 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
           back ? 'These copies are given out already.' : 'These copies are taken back already.',
         )
       return [
-        await this.driver.begin(tx, handout, viewer.personId, 'hand out', given, { changes: only, facts }, [
-          ...slotKeys,
-        ]),
+        await this.driver.begin(tx, handout, {
+          personId: viewer.personId,
+          kind: 'hand out',
+          statement: given,
+          proof: { changes: only, facts },
+          onlySlots: [...slotKeys],
+        }),
       ]
     })
     return this.followed(viewer, handoutId, begun)
@@ -218,7 +238,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     if (await this.driver.isRunning(tx, [handout])) throw running()
     const proof = await this.driver.proof(tx, handout, statement)
     if (standingStops(proof.plan)) return null
-    return this.driver.begin(tx, handout, personId, 'hand out', statement, proof)
+    return this.driver.begin(tx, handout, { personId, kind: 'hand out', statement, proof })
   }
 
   /** Gives guests what the handout as it was handed out has for them; nothing else of it changes. */
@@ -248,7 +268,13 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     })
     if (theirs.length === 0) return 'done'
     const slots = theirs.map(({ slotKey }) => slotKey)
-    return this.driver.begin(tx, handout, personId, 'by itself', given, { changes: theirs, facts }, slots)
+    return this.driver.begin(tx, handout, {
+      personId,
+      kind: 'by itself',
+      statement: given,
+      proof: { changes: theirs, facts },
+      onlySlots: slots,
+    })
   }
 
   /** Resolves when all runs of this process are done. */
@@ -316,18 +342,15 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
         const again = changes.filter(({ slotKey }) => failed.has(slotKey) && (!slotKeys || slotKeys.includes(slotKey)))
         const left = [...failed].filter((slot) => slotKeys && !slotKeys.includes(slot))
         if (again.length === 0) continue
-        const proof = { changes: again, facts }
-        // It is the rest of the hand-out that failed: undone, that is.
-        const begunOne = await this.driver.begin(
-          tx,
-          part,
-          viewer.personId,
-          'hand out',
-          part.given,
-          proof,
-          [...failed],
-          last?.before ?? null,
-        )
+        const begunOne = await this.driver.begin(tx, part, {
+          personId: viewer.personId,
+          kind: 'hand out',
+          statement: part.given,
+          proof: { changes: again, facts },
+          onlySlots: [...failed],
+          // It is the rest of the hand-out that failed: undone, that is.
+          before: last?.before ?? null,
+        })
         // What was not tried again is still said to have failed.
         await tx.query(
           `INSERT INTO hand_out_failure (school_id, run_id, slot_key, reason) SELECT $1, $2, slot, 'Not tried again yet.' FROM unnest($3::text[]) AS slot`,
@@ -378,7 +401,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
           statement = later
           own = await ownOf(statement)
         }
-        return this.driver.begin(tx, handout, handout.createdBy, 'by itself', statement, own)
+        return this.driver.begin(tx, handout, { personId: handout.createdBy, kind: 'by itself', statement, proof: own })
       })
       if (begun) await this.driver.drive(begun)
     }

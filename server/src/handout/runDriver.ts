@@ -60,6 +60,19 @@ interface Applying {
   readonly oneByOne: boolean
 }
 
+/** A run that is to be put down. */
+export interface NewRun {
+  readonly personId: string
+  readonly kind: HandOutRun['kind']
+  readonly statement: Statement
+  /** What is to change, and the facts it was planned from. */
+  readonly proof: { readonly changes: readonly Change[]; readonly facts: PlanFacts }
+  /** Only these slots; null or left out: all. */
+  readonly onlySlots?: string[] | null
+  /** What an undo of it goes back to; left out: what was handed out before. */
+  readonly before?: Statement | null
+}
+
 /** Puts hand-out runs down and drives them to their end, batch by batch, over failures and restarts. */
 export class RunDriver {
   private readonly log = new Logger('hand-out')
@@ -104,18 +117,11 @@ export class RunDriver {
 
   /**
    * Puts a run down; from then on it is finished whatever happens. What is not much is done at once with it.
-   * @param proof what is to change, and the facts it was planned from
-   * @param before what an undo of it goes back to
    */
   async begin(
     tx: EntityManager,
     handout: Handout,
-    personId: string,
-    kind: HandOutRun['kind'],
-    statement: Statement,
-    { changes, facts }: { changes: readonly Change[]; facts: PlanFacts },
-    onlySlots: string[] | null = null,
-    before: Statement | null = handout.given,
+    { personId, kind, statement, proof: { changes, facts }, onlySlots = null, before = handout.given }: NewRun,
   ): Promise<Begun> {
     const { schoolId } = handout
     const run = { id: randomUUID(), kind, statement, personId }

@@ -98,8 +98,8 @@ export async function writeChanges(
       ],
     )
 
-  await setAside(tx, schoolId, handoutId, ofKind(changes, 'set aside'), true, personId)
-  await setAside(tx, schoolId, handoutId, ofKind(changes, 'bring back'), false, personId)
+  await setAside(tx, handout, ofKind(changes, 'set aside'), true, personId)
+  await setAside(tx, handout, ofKind(changes, 'bring back'), false, personId)
   for (const carried of ofKind(changes, 'carry')) await carry(tx, schoolId, handoutId, carried, tools.loader)
   if (changes.some(({ kind }) => MOVES_NOTES.has(kind))) await tools.notes.follow(tx, handout)
   const notify = ofKind(changes, 'notify')
@@ -203,8 +203,7 @@ async function writePermits(
 
 async function setAside(
   tx: EntityManager,
-  schoolId: string,
-  handoutId: string,
+  { schoolId, id: handoutId }: WrittenHandout,
   changes: readonly { slotKey: string }[],
   aside: boolean,
   personId: string,
@@ -263,7 +262,12 @@ async function carry(
     `INSERT INTO live_snapshot (school_id, copy_id, space, seq, bytes, writers) VALUES ($1, $2, $3, 1, $4, $5)`,
     [schoolId, to, toSpace, bytes, JSON.stringify(writers)],
   )
-  await addToJournal(tx, schoolId, to, 'first written in', holder.person_id, Date.now())
+  await addToJournal(tx, schoolId, {
+    copyId: to,
+    kind: 'first written in',
+    personId: holder.person_id,
+    at: Date.now(),
+  })
 }
 
 /** Passages under each other, each under the names of who wrote it; null if none of them can be read. */

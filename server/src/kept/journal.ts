@@ -1,6 +1,16 @@
 import { type CopyLife, type JournalKind, afterEntry, lifeFrom } from '@gavrin/core'
 import type { EntityManager } from 'typeorm'
 
+/** What happened to a copy. */
+export interface JournalEntry {
+  readonly copyId: string
+  readonly kind: JournalKind
+  /** Who did it; null: nobody, it came by itself. */
+  readonly personId: string | null
+  /** Milliseconds since 1970. */
+  readonly at: number
+}
+
 /**
  * Adds an entry to the journal of a copy and keeps the state that the core reads from it beside it. The row of the copy
  * is locked, so that entries of one copy come one after the other.
@@ -8,10 +18,7 @@ import type { EntityManager } from 'typeorm'
 export async function addToJournal(
   tx: EntityManager,
   schoolId: string,
-  copyId: string,
-  kind: JournalKind,
-  personId: string | null,
-  at: number,
+  { copyId, kind, personId, at }: JournalEntry,
 ): Promise<CopyLife> {
   await tx.query('SELECT 1 FROM copy WHERE school_id = $1 AND id = $2 FOR UPDATE', [schoolId, copyId])
   const before = await tx.query<{ kind: JournalKind; at: Date }[]>(

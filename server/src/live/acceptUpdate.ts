@@ -111,7 +111,7 @@ function judge(
   const reason = ruling.may ? (place.may ? '' : place.sentence) : ruling.sentence
   const late = live.late.get(viewer.personId)
   if (late?.isContinuedBy(bytes)) return judgeLate(live, late, bytes, limits)
-  const found = inspect(live, viewer.personId, live.doc, bytes, limits, ANSWER_LIMITS.spaceItems)
+  const found = inspect(live, viewer.personId, live.doc, bytes, { ...limits, maxItems: ANSWER_LIMITS.spaceItems })
   // A full exchange repeats what is there already, for everybody.
   if (found.verdict === 'known') return { outcome: 'known' }
   // Who never could write here learns nothing about the form of what they sent.
@@ -133,7 +133,7 @@ function judgeLate(
 ): Exclude<Acceptance, { outcome: 'applied' }> | Passed | Dear {
   late.catchUp()
   if (reason) late.reason = reason
-  const found = inspect(live, late.personId, late.doc, bytes, limits, 2 * ANSWER_LIMITS.spaceItems)
+  const found = inspect(live, late.personId, late.doc, bytes, { ...limits, maxItems: 2 * ANSWER_LIMITS.spaceItems })
   if (found.verdict === 'known') return { outcome: 'known late', late }
   if (found.verdict === 'missing') return { outcome: 'missing' }
   if (found.verdict === 'refuse') return isDear(found) ? { outcome: 'dear' } : refused(found.code, found.sentence)
@@ -148,8 +148,7 @@ function inspect(
   personId: string,
   doc: Y.Doc,
   bytes: Uint8Array,
-  limits: Limits,
-  maxItems: number,
+  limits: Limits & { readonly maxItems: number },
 ): Inspection {
   return inspectUpdate(doc, bytes, {
     kind: live.space.kind,
@@ -159,7 +158,6 @@ function inspect(
         ? isStarter(starter, structs)
         : live.writers.get(client) === personId
     },
-    maxItems,
     hasRoom: true,
     ...limits,
   })

@@ -63,7 +63,7 @@ export class DatabaseLiveStore implements LiveStore {
   foldLate: LiveStore['foldLate'] = (late) => foldLate(this.source, late)
 
   async journal(schoolId: string, copyId: string, kind: JournalKind, personId: string, at: number): Promise<void> {
-    await this.source.transaction((tx) => addToJournal(tx, schoolId, copyId, kind, personId, at))
+    await this.source.transaction((tx) => addToJournal(tx, schoolId, { copyId, kind, personId, at }))
   }
 
   async keepUnreadable(schoolId: string, copyId: string, space: string | null): Promise<void> {

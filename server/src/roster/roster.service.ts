@@ -77,7 +77,7 @@ export class RosterService {
             },
           ])
         const idOf = await this.columnIds(tx, viewer.schoolId, classId, columns, checked.rows)
-        await writeRows(tx, viewer.schoolId, classId, checked.rows, joins, idOf)
+        await writeRows(tx, { schoolId: viewer.schoolId, classId }, checked.rows, joins, idOf)
         // Somebody who is in the list too stays, whatever was ticked beside it.
         const staying = new Set(checked.rows.map(({ personId }) => personId))
         const left = await setLeft(

@@ -22,8 +22,7 @@ export async function setLeft(
 /** Writes the rows of a list that was compared: makes who is new, joins who is known, changes what differs. */
 export async function writeRows(
   tx: EntityManager,
-  schoolId: string,
-  classId: string,
+  { schoolId, classId }: { readonly schoolId: string; readonly classId: string },
   rows: readonly CheckedRow[],
   joins: ReadonlyMap<number, string>,
   columnId: (name: string) => string,
