@@ -96,33 +96,53 @@ function treeOf(html: string): { document: Node; isWhole: boolean } {
  * Reads markup (HTML) into a worksheet: headings, paragraphs, lists, tables, pictures, links and places to fill in. Fonts
  * and sizes stay behind; what runs (scripts, frames) and what would be fetched from elsewhere is left out and said.
  */
-export function readMarkup(html: string, { newId, pictureKey }: MarkupOptions): MarkupRead {
-  const leftOut = new LeftOut()
-  const blocks: PlainBlock[] = []
-  let inline: RichNode[] = []
-  let title = ''
+export function readMarkup(html: string, options: MarkupOptions): MarkupRead {
+  return new MarkupReader(options).read(html)
+}
 
-  const flush = (wrap: (content: RichNode[]) => RichNode = paragraph) => {
-    const content = trimmed(inline)
-    inline = []
-    if (content.length) blocks.push({ id: newId(), kind: 'text', rich: wrap(content) })
+/** A document of markup while it is read. */
+class MarkupReader {
+  private readonly leftOut = new LeftOut()
+  private readonly blocks: PlainBlock[] = []
+  private inline: RichNode[] = []
+  private title = ''
+
+  constructor(private readonly options: MarkupOptions) {}
+
+  read(html: string): MarkupRead {
+    const { document, isWhole } = treeOf(html)
+    document.children?.forEach((child) => this.walk(child, [], 0))
+    if (!isWhole) this.leftOut.add('What is nested too deeply, and what comes after it, was left out.', 0)
+    this.flush()
+    const heading = this.blocks.find((block) => block.kind === 'text' && block.rich.type === 'heading')
+    return {
+      title: this.title || (heading?.kind === 'text' ? inLine(plainText(heading.rich)).slice(0, 200) : ''),
+      content: { ...EMPTY_CONTENT, blocks: this.blocks.slice(0, DOCUMENT_LIMITS.blocks) },
+      notes: this.leftOut.notes(),
+    }
   }
 
-  const picture = (node: Node): void => {
+  private flush(wrap: (content: RichNode[]) => RichNode = paragraph): void {
+    const content = trimmed(this.inline)
+    this.inline = []
+    if (content.length) this.blocks.push({ id: this.options.newId(), kind: 'text', rich: wrap(content) })
+  }
+
+  private picture(node: Node): void {
     const { src = '', alt = '', width } = node.attribs ?? {}
-    const key = pictureKey(src)
+    const key = this.options.pictureKey(src)
     if (key === null) {
-      leftOut.add(
+      this.leftOut.add(
         /^(https?:)?\/\//i.test(src)
           ? 'Pictures on another site were left out (#): save them and put them in.'
           : 'Pictures that could not be read were left out (#).',
       )
       return
     }
-    flush()
+    this.flush()
     const share = width && /^\d+(\.\d+)?%?$/.test(width) ? percent(width) : 60
     const block: PictureBlock = {
-      id: newId(),
+      id: this.options.newId(),
       kind: 'picture',
       media: key,
       alt: alt.slice(0, 1_000),
@@ -133,126 +153,128 @@ export function readMarkup(html: string, { newId, pictureKey }: MarkupOptions): 
       crop: null,
       place: 'start',
     }
-    blocks.push(block)
+    this.blocks.push(block)
   }
 
-  const space = (made: StandingSpace) => {
-    flush()
-    blocks.push(made)
+  private space(made: StandingSpace): void {
+    this.flush()
+    this.blocks.push(made)
   }
 
-  const children = (node: Node, marks: readonly Mark[], depth: number) =>
-    node.children?.forEach((child) => walk(child, marks, depth + 1))
+  private children(node: Node, marks: readonly Mark[], depth: number): void {
+    node.children?.forEach((child) => this.walk(child, marks, depth + 1))
+  }
 
-  const walk = (node: Node, marks: readonly Mark[], depth: number): void => {
-    if (depth > DEPTH_LIMIT || blocks.length >= DOCUMENT_LIMITS.blocks) {
-      leftOut.add('What comes after the first blocks, or is nested too deeply, was left out.', 0)
+  private walk(node: Node, marks: readonly Mark[], depth: number): void {
+    if (depth > DEPTH_LIMIT || this.blocks.length >= DOCUMENT_LIMITS.blocks) {
+      this.leftOut.add('What comes after the first blocks, or is nested too deeply, was left out.', 0)
       return
     }
-    if (node.type === 'text') return void pushText(inline, node.data ?? '', marks)
+    if (node.type === 'text') return void pushText(this.inline, node.data ?? '', marks)
     const name = node.name ?? ''
-    if (RUNS.has(name) || node.type === 'script') return leftOut.add('Scripts or embedded programs were removed (#).')
-    if (name === 'title') return void (title ||= inLine(textOf(node)))
+    if (RUNS.has(name) || node.type === 'script')
+      return this.leftOut.add('Scripts or embedded programs were removed (#).')
+    if (name === 'title') return void (this.title ||= inLine(textOf(node)))
     if (node.type === 'style' || DROPPED.has(name)) {
-      if (name === 'video' || name === 'audio') leftOut.add('Films or sounds were left out (#).')
+      if (name === 'video' || name === 'audio') this.leftOut.add('Films or sounds were left out (#).')
       // Of the head only the title is taken; what would run in it is counted.
       if (name === 'head')
         for (const child of node.children ?? [])
-          if (child.name === 'title' || RUNS.has(child.name ?? '')) walk(child, [], depth + 1)
+          if (child.name === 'title' || RUNS.has(child.name ?? '')) this.walk(child, [], depth + 1)
       return
     }
     if (!node.children) return
     for (const attribute of Object.keys(node.attribs ?? {}))
-      if (/^on/i.test(attribute)) leftOut.add('Scripts or embedded programs were removed (#).')
+      if (/^on/i.test(attribute)) this.leftOut.add('Scripts or embedded programs were removed (#).')
     if (node.attribs?.['data-tex'])
-      return void inline.push({ type: 'formula', attrs: { tex: node.attribs['data-tex'], large: name === 'div' } })
+      return void this.inline.push({ type: 'formula', attrs: { tex: node.attribs['data-tex'], large: name === 'div' } })
     switch (name) {
       case 'br':
-        return void (inline.length && inline.push({ type: 'hardBreak' }))
+        return void (this.inline.length && this.inline.push({ type: 'hardBreak' }))
       case 'hr':
-        flush()
+        this.flush()
         if (/page-break/.test(`${node.attribs?.['class']} ${node.attribs?.['style']}`))
-          blocks.push({ id: newId(), kind: 'page break' })
+          this.blocks.push({ id: this.options.newId(), kind: 'page break' })
         return
       case 'img':
-        return picture(node)
+        return this.picture(node)
       case 'svg':
-        return leftOut.add('Drawings in the page were left out (#).')
+        return this.leftOut.add('Drawings in the page were left out (#).')
       case 'input':
-        return input(node)
+        return this.input(node)
       case 'textarea':
-        return space({ id: newId(), kind: 'passage', lines: 4, proposed: { was: '' } })
+        return this.space({ id: this.options.newId(), kind: 'passage', lines: 4, proposed: { was: '' } })
       case 'select':
-        return select(node)
+        return this.select(node)
       case 'button':
         return
       case 'ul':
       case 'ol':
-        return list(node, depth)
+        return this.list(node, depth)
       case 'table':
-        flush()
-        return void table(node, depth)
+        this.flush()
+        return void this.table(node, depth)
       case 'a': {
         const href = node.attribs?.['href'] ?? ''
         if (/^\s*(javascript|data|vbscript):/i.test(href))
-          leftOut.add('Links that would run something were removed (#).')
-        return children(node, isLinkAddress(href) ? [...marks, { type: 'link', attrs: { href } }] : marks, depth)
+          this.leftOut.add('Links that would run something were removed (#).')
+        return this.children(node, isLinkAddress(href) ? [...marks, { type: 'link', attrs: { href } }] : marks, depth)
       }
     }
     const level = /^h([1-6])$/.exec(name)?.[1]
     if (level) {
-      flush()
-      children(node, [], depth)
-      return flush((content) =>
+      this.flush()
+      this.children(node, [], depth)
+      return this.flush((content) =>
         content.reduce((sum, { text = '' }) => sum + text.length, 0) > HEADING_LETTERS
           ? paragraph(content)
           : { type: 'heading', attrs: { level: Math.min(3, Number(level)) }, content },
       )
     }
     if (BLOCKS.has(name)) {
-      flush()
-      children(node, marks, depth)
-      return flush()
+      this.flush()
+      this.children(node, marks, depth)
+      return this.flush()
     }
     const mark = MARKS[name]
-    children(node, mark && !marks.some(({ type }) => type === mark) ? [...marks, { type: mark }] : marks, depth)
+    this.children(node, mark && !marks.some(({ type }) => type === mark) ? [...marks, { type: mark }] : marks, depth)
   }
 
-  const input = (node: Node): void => {
+  private input(node: Node): void {
     const { type = 'text', size = '' } = node.attribs ?? {}
     if (['hidden', 'submit', 'button', 'reset', 'image'].includes(type)) return
-    if (type === 'checkbox' || type === 'radio') return pushText(inline, '☐ ', [])
+    if (type === 'checkbox' || type === 'radio') return pushText(this.inline, '☐ ', [])
     const gap: GapSpace = {
-      id: newId(),
+      id: this.options.newId(),
       kind: 'gap',
       width: Math.min(60, Math.max(3, Number(size) || 15)),
       proposed: { was: '____' },
     }
-    inline.push({ type: 'gap', attrs: { space: gap } })
+    this.inline.push({ type: 'gap', attrs: { space: gap } })
   }
 
-  const select = (node: Node): void => {
+  private select(node: Node): void {
     const options = [...eachNamed(node, 'option')].map((option) => inLine(textOf(option))).filter(Boolean)
     if (options.length < 2) return
-    space({
-      id: newId(),
+    this.space({
+      id: this.options.newId(),
       kind: 'choice',
       many: node.attribs?.['multiple'] !== undefined,
-      options: options.slice(0, 40).map((text) => ({ id: newId(), text: text.slice(0, 500) })),
+      options: options.slice(0, 40).map((text) => ({ id: this.options.newId(), text: text.slice(0, 500) })),
       proposed: { was: options.join(' / ').slice(0, 2_000) },
     })
   }
 
   /** The paragraphs and lists inside a cell or an item; blocks that cannot stand there come after, in the page. */
-  const inside = (node: Node, depth: number): { rich: RichNode[]; after: PlainBlock[] } => {
-    const outer = blocks.splice(0)
-    const outerInline = inline
-    inline = []
-    node.children?.forEach((child) => walk(child, [], depth + 1))
-    flush()
-    const made = blocks.splice(0)
-    blocks.push(...outer)
-    inline = outerInline
+  private inside(node: Node, depth: number): { rich: RichNode[]; after: PlainBlock[] } {
+    const outer = this.blocks.splice(0)
+    const outerInline = this.inline
+    this.inline = []
+    node.children?.forEach((child) => this.walk(child, [], depth + 1))
+    this.flush()
+    const made = this.blocks.splice(0)
+    this.blocks.push(...outer)
+    this.inline = outerInline
     const rich: RichNode[] = []
     const after: PlainBlock[] = []
     for (const block of made)
@@ -261,8 +283,8 @@ export function readMarkup(html: string, { newId, pictureKey }: MarkupOptions): 
     return { rich, after }
   }
 
-  const list = (node: Node, depth: number): void => {
-    flush()
+  private list(node: Node, depth: number): void {
+    this.flush()
     const after: PlainBlock[] = []
     const start = Math.max(0, Number(node.attribs?.['start'] ?? 1) || 1)
     let count = 0
@@ -273,10 +295,10 @@ export function readMarkup(html: string, { newId, pictureKey }: MarkupOptions): 
           node.name === 'ol'
             ? { type: 'orderedList', attrs: { start: start + count }, content: items }
             : { type: 'bulletList', content: items }
-        blocks.push({ id: newId(), kind: 'text', rich: withinDepth(rich) })
+        this.blocks.push({ id: this.options.newId(), kind: 'text', rich: withinDepth(rich) })
       }
       count += items.length
-      blocks.push(...after.splice(0))
+      this.blocks.push(...after.splice(0))
     }
     const listNode = (one: Node, at: number): RichNode | null => {
       if (at > 4) return null
@@ -292,7 +314,7 @@ export function readMarkup(html: string, { newId, pictureKey }: MarkupOptions): 
         if (item.name !== 'li') continue
         const lists = (item.children ?? []).filter(({ name }) => name === 'ul' || name === 'ol')
         const rest = { ...item, children: (item.children ?? []).filter((child) => !lists.includes(child)) }
-        const found = inside(rest, depth + at)
+        const found = this.inside(rest, depth + at)
         after.push(...found.after)
         const content = [
           ...(found.rich.length ? found.rich : [{ type: 'paragraph' }]),
@@ -317,18 +339,18 @@ export function readMarkup(html: string, { newId, pictureKey }: MarkupOptions): 
     listNode(node, 0)
   }
 
-  const table = (node: Node, depth: number): void => {
+  private table(node: Node, depth: number): void {
     const rows: TableCell[][] = []
     const after: PlainBlock[] = []
     for (const row of rowsOf(node)) {
       if (rows.length >= 100) {
-        leftOut.add('Rows of a table beyond the hundredth were left out (#).')
+        this.leftOut.add('Rows of a table beyond the hundredth were left out (#).')
         continue
       }
       const cells: TableCell[] = []
       for (const cell of row.children ?? []) {
         if ((cell.name !== 'td' && cell.name !== 'th') || cells.length >= 20) continue
-        const found = inside(cell, depth)
+        const found = this.inside(cell, depth)
         after.push(...found.after)
         const span = (name: 'colspan' | 'rowspan', most: number) =>
           Math.min(most, Math.max(1, Math.round(Number(cell.attribs?.[name]) || 1)))
@@ -347,20 +369,10 @@ export function readMarkup(html: string, { newId, pictureKey }: MarkupOptions): 
     const isLayout = rows.every((row) => row.length === 1)
     // A table of one column only frames what is in it.
     if (isLayout && rows.length < 3)
-      for (const rich of rows.flatMap(([cell]) => cell!.rich)) blocks.push({ id: newId(), kind: 'text', rich })
-    else blocks.push({ id: newId(), kind: 'table', rows: withinRows(rows) } satisfies TableBlock)
-    blocks.push(...after)
-  }
-
-  const { document, isWhole } = treeOf(html)
-  document.children?.forEach((child) => walk(child, [], 0))
-  if (!isWhole) leftOut.add('What is nested too deeply, and what comes after it, was left out.', 0)
-  flush()
-  const heading = blocks.find((block) => block.kind === 'text' && block.rich.type === 'heading')
-  return {
-    title: title || (heading?.kind === 'text' ? inLine(plainText(heading.rich)).slice(0, 200) : ''),
-    content: { ...EMPTY_CONTENT, blocks: blocks.slice(0, DOCUMENT_LIMITS.blocks) },
-    notes: leftOut.notes(),
+      for (const rich of rows.flatMap(([cell]) => cell!.rich))
+        this.blocks.push({ id: this.options.newId(), kind: 'text', rich })
+    else this.blocks.push({ id: this.options.newId(), kind: 'table', rows: withinRows(rows) } satisfies TableBlock)
+    this.blocks.push(...after)
   }
 }
 
