@@ -88,3 +88,10 @@ test.each(['core/src', 'server/src', 'web/src'])('no files of %s know each other
   const rings = ringsOf((file) => files.get(file) ?? [], files.keys())
   expect(rings.map((ring) => ring.replaceAll(`${ROOT}`, ''))).toEqual([])
 })
+
+test('controllers ask no database: they hold HTTP, services what is done', () => {
+  const asking = readdirSync(SOURCE, { recursive: true })
+    .map(String)
+    .filter((file) => file.endsWith('.controller.ts') && readFileSync(join(SOURCE, file), 'utf8').includes('.query('))
+  expect(asking).toEqual([])
+})

@@ -1,10 +1,8 @@
 import type { Viewer } from '@gavrin/core'
 import { Body, Controller, Delete, Get, HttpCode, Inject, Post, Req, Res } from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
-import { InjectDataSource } from '@nestjs/typeorm'
 import { IsString, MaxLength, MinLength } from 'class-validator'
 import type { Request, Response } from 'express'
-import { DataSource } from 'typeorm'
 import { Asking, OpenToAll } from '../access/viewer.js'
 import { DEMO_PEOPLE, type FindDemoPeople } from '../common/tokens.js'
 import { Events } from '../events/events.js'
@@ -33,7 +31,6 @@ export class SessionController {
   constructor(
     private readonly signIns: SignInService,
     private readonly events: Events,
-    @InjectDataSource() private readonly source: DataSource,
     @Inject(DEMO_PEOPLE) private readonly demoPeople: FindDemoPeople,
   ) {}
 
@@ -42,12 +39,7 @@ export class SessionController {
   @Get()
   async current(@Asking() viewer: Viewer | undefined) {
     if (!viewer) return { person: null, ...(this.demoPeople && { demo: await this.demoPeople() }) }
-    const [person] = await this.source.query<Record<string, string>[]>(
-      `SELECT p.id, p.role, p.first_name AS first, p.last_name AS last, p.email, s.name AS school, s.time_zone AS "timeZone", s.locale
-         FROM person p JOIN school s ON s.id = p.school_id WHERE p.school_id = $1 AND p.id = $2`,
-      [viewer.schoolId, viewer.personId],
-    )
-    return { person }
+    return { person: await this.signIns.personOf(viewer) }
   }
 
   @OpenToAll()

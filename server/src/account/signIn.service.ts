@@ -28,6 +28,19 @@ export interface From {
   readonly device: string | null
 }
 
+/** Somebody who is signed in, with what their pages need to know of the school. */
+export interface PersonSignedIn {
+  readonly id: string
+  readonly role: Viewer['role']
+  readonly first: string
+  readonly last: string
+  readonly email: string | null
+  /** The name of the school. */
+  readonly school: string
+  readonly timeZone: string
+  readonly locale: string
+}
+
 interface Candidate {
   readonly school_id: string
   readonly id: string
@@ -79,6 +92,16 @@ export class SignInService {
       'wrong-password',
       'This e-mail and password do not belong together. Check both and try again.',
     )
+  }
+
+  /** Somebody who is signed in, as their pages speak of them. */
+  async personOf({ schoolId, personId }: Viewer): Promise<PersonSignedIn | undefined> {
+    const [person] = await this.source.query<PersonSignedIn[]>(
+      `SELECT p.id, p.role, p.first_name AS first, p.last_name AS last, p.email, s.name AS school, s.time_zone AS "timeZone", s.locale
+         FROM person p JOIN school s ON s.id = p.school_id WHERE p.school_id = $1 AND p.id = $2`,
+      [schoolId, personId],
+    )
+    return person
   }
 
   /** This browser is known from now on, for this person. */

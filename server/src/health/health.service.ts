@@ -1,0 +1,13 @@
+import { Injectable } from '@nestjs/common'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { DataSource } from 'typeorm'
+
+@Injectable()
+export class HealthService {
+  constructor(@InjectDataSource() private readonly source: DataSource) {}
+
+  /** Resolves when the database answers. */
+  async databaseAnswers(): Promise<void> {
+    await this.source.query('SELECT 1')
+  }
+}
