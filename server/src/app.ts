@@ -13,7 +13,7 @@ import { join } from 'node:path'
 import { openSessions } from './account/sessions.js'
 import { AppModule } from './app.module.js'
 import { ProblemException, malformed, problemsOfValidation, sendProblem } from './common/problemDetails.js'
-import { RequestLogger, giveRequestId } from './common/requestLog.js'
+import { RequestLogger, giveRequestId, keepRequestId } from './common/requestLog.js'
 import { type Trust, cameOverTls, sameOrigin, trustIn } from './common/sameOrigin.js'
 import { LiveGateway } from './live/live.gateway.js'
 import type { Settings } from './common/settings.js'
@@ -73,6 +73,7 @@ export async function createApp(settings: Settings): Promise<INestApplication> {
     unreadable,
     noStore,
     sessions.handler,
+    keepRequestId,
     sessionTrouble,
   )
   app.setGlobalPrefix('api')

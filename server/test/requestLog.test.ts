@@ -2,7 +2,7 @@ import { expect, jest, test } from '@jest/globals'
 import express from 'express'
 import request from 'supertest'
 import { ProblemException, sendProblem } from '../dist/common/problemDetails.js'
-import { RequestLogger, giveRequestId } from '../dist/common/requestLog.js'
+import { RequestLogger, giveRequestId, keepRequestId } from '../dist/common/requestLog.js'
 
 /** What is written to standard output and error meanwhile, line by line. */
 async function written(work: () => Promise<unknown>): Promise<string[]> {
@@ -42,6 +42,30 @@ test('what breaks while a request is answered is logged under its id, and the an
   const other = await request(app).get('/missing').expect(404)
   expect(other.headers['x-request-id']).not.toBe(id)
   expect(other.body).not.toHaveProperty('instance')
+})
+
+test('the id is taken up again after something that calls back from elsewhere', async () => {
+  const log = new RequestLogger('json')
+  let callBack: (() => void) | undefined
+  const app = express()
+    .use(giveRequestId)
+    .use((_request, _response, next) => {
+      callBack = next
+    })
+    .use(keepRequestId)
+    .get('/', (_request, response) => {
+      log.warn('from elsewhere')
+      response.end()
+    })
+  // This runs outside of any request.
+  const timer = setInterval(() => {
+    if (!callBack) return
+    clearInterval(timer)
+    callBack()
+  }, 5)
+  let answer!: request.Response
+  const lines = await written(async () => (answer = await request(app).get('/').expect(200)))
+  expect(JSON.parse(lines[0]!)).toMatchObject({ requestId: answer.headers['x-request-id'] })
 })
 
 test('outside of a request there is no id, and less than a warning is not logged', async () => {

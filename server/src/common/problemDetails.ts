@@ -8,7 +8,7 @@ import {
   type ValidationError,
 } from '@nestjs/common'
 import type { Response } from 'express'
-import { requestId } from './requestLog.js'
+import { requestIdOf } from './requestLog.js'
 
 /** An error for the person who asked, as problem details (RFC 9457). */
 export class ProblemException extends HttpException {
@@ -120,6 +120,7 @@ export class ProblemFilter implements ExceptionFilter {
 
 export function sendProblem(response: Response, problem: ProblemException): void {
   const status = problem.getStatus()
+  const id = requestIdOf(response)
   response
     .status(status)
     .type('application/problem+json')
@@ -130,7 +131,7 @@ export function sendProblem(response: Response, problem: ProblemException): void
         status,
         detail: problem.sentence,
         // What broke stands in the log under this id.
-        ...(status >= 500 && { instance: `urn:uuid:${requestId()}` }),
+        ...(status >= 500 && id && { instance: `urn:uuid:${id}` }),
         code: problem.code,
         ...problem.more,
       }),

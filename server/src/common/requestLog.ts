@@ -15,6 +15,19 @@ export function giveRequestId(_request: Request, response: Response, next: NextF
   requests.run(id, next)
 }
 
+/** Takes the id up again after something that calls back from elsewhere, as the store of sessions does. */
+export function keepRequestId(_request: Request, response: Response, next: NextFunction): void {
+  const id = requestIdOf(response)
+  if (id) requests.run(id, next)
+  else next()
+}
+
+/** The id that was given to the request of an answer. */
+export const requestIdOf = (response: Response): string | undefined => {
+  const id = response.getHeader('X-Request-Id')
+  return typeof id === 'string' ? id : undefined
+}
+
 type Logged = ReturnType<ConsoleLogger['getJsonLogObject']>
 
 /** Warnings and errors on standard output, for machines an object a line with the id of the request, for people as text. */

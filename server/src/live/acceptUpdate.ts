@@ -57,7 +57,7 @@ type Limits = Pick<Parameters<typeof inspectUpdate>[2], 'maxStructs' | 'maxSteps
 const QUICK: Limits = { maxStructs: ANSWER_LIMITS.quickStructs, maxSteps: ANSWER_LIMITS.quickSteps }
 const SLOW: Limits = { maxStructs: ANSWER_LIMITS.slowStructs, maxSteps: ANSWER_LIMITS.slowSteps }
 /** Milliseconds for a message, a byte of it and a step of its cost: what is charged before it is paid. */
-const PRICE = { message: 0.05, byte: 1 / 20_000, step: 1 / 4_000, worker: 100 }
+const PRICE = { message: 0.05, byte: 1 / 20_000, step: 1 / 4_000, worker: 100, refusal: 1 }
 
 const refused = (code: RefusalCode, sentence: string) => ({ outcome: 'refused', code, sentence }) as const
 const TOO_MANY = refused('too-many', 'This change is too large to take at once: write or paste less of it.')
@@ -80,6 +80,8 @@ export async function acceptUpdate(
     return refused('too-large', 'This is more than an answer can take at once: write or paste less of it.')
   if (bytes.length <= ANSWER_LIMITS.quickBytes) {
     const judged = judge(copy, writer, live, bytes, QUICK)
+    // It was looked through for nothing, up to all items of the answer.
+    if (judged.outcome === 'refused') tools.budget.charge(PRICE.refusal)
     if (judged.outcome !== 'dear') return settle(judged, tools)
   }
   tools.budget.charge(PRICE.worker)
