@@ -44,7 +44,8 @@ export async function makeSchool(database: pg.Pool, students: number): Promise<B
     [schoolId, worksheetId, teacherId, 'Reading a tide table', JSON.stringify(content)],
   )
   await database.query(
-    'INSERT INTO edition (school_id, worksheet_id, number, title, content, answer_spaces, kept_by) VALUES ($1, $2, 1, $3, $4, 1, $5)',
+    `INSERT INTO edition (school_id, worksheet_id, number, title, content, answer_spaces, points, member_spaces, group_spaces, reserved_parts, kept_by)
+     VALUES ($1, $2, 1, $3, $4, 1, 0, 0, 0, '[]', $5)`,
     [schoolId, worksheetId, 'Reading a tide table', JSON.stringify(content), teacherId],
   )
   return { schoolId, classId, teacherId, studentIds: rows.map(({ id }) => id), worksheetId }

@@ -27,6 +27,7 @@ export * from './formats/rostering.js'
 export { checkBundleModel } from './formats/rosteringModel.js'
 export * from './worksheet/content.js'
 export * from './worksheet/walk.js'
+export * from './worksheet/counts.js'
 export * from './worksheet/words.js'
 export {
   BLOCK_LIMIT,

@@ -26,6 +26,7 @@ import type { Settings } from './common/settings.js'
 import { DEMO_PEOPLE, SESSIONS, SETTINGS } from './common/tokens.js'
 import { dataSourceOptions } from './database/dataSource.js'
 import { demoPeople } from './demo/people.js'
+import { ENTITIES } from './entities.js'
 import { Events } from './events/events.js'
 
 @Module({})
@@ -36,7 +37,7 @@ export class AppModule {
       imports: [
         TypeOrmModule.forRoot({
           ...dataSourceOptions(settings.databaseUrl, settings.poolSize),
-          autoLoadEntities: true,
+          entities: ENTITIES,
           retryAttempts: 30,
           retryDelay: 1_000,
         }),

@@ -3,7 +3,7 @@ import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { hash, verify } from '@node-rs/argon2'
 import { DataSource } from 'typeorm'
-import { type Failures, type Growing, holdOff, waitAfter } from '../common/attempts.js'
+import { type Failures, type Growing, holdOff, waitAfter } from '../access/attempts.js'
 import { ProblemException } from '../common/problemDetails.js'
 
 /** OWASP's second recommended setting for Argon2id (the package's default algorithm): 19 MiB, two passes, one lane. */

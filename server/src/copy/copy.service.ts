@@ -30,7 +30,7 @@ import { FILES_OF_COPY, keepHandedIn } from './handedIn.js'
 import { addToJournal } from '../kept/journal.js'
 import { keptAnswers } from './keptAnswers.js'
 import { languageOfEdition } from './languageOfEdition.js'
-import { keptStatement } from '../handout/handout.entity.js'
+import { keptStatement } from '../handout/keptStatement.js'
 
 @Injectable()
 export class CopyService {

@@ -12,8 +12,9 @@ import { Strangers1764800000000 } from './migrations/1764800000000-Strangers.js'
 import { PeopleFound1764900000000 } from './migrations/1764900000000-PeopleFound.js'
 import { PhotoWork1765000000000 } from './migrations/1765000000000-PhotoWork.js'
 import { DifferentGroups1765100000000 } from './migrations/1765100000000-DifferentGroups.js'
+import { KeysForAll1765200000000 } from './migrations/1765200000000-KeysForAll.js'
 
-/** Each module brings the entities of its own; what is reached by set-based SQL only, as are people, rosters, groups and copies, has none. */
+/** Entities come from whoever asks for them: here is below all that has tables. */
 export function dataSourceOptions(url: string, poolSize: number): DataSourceOptions {
   return {
     type: 'postgres',
@@ -31,8 +32,12 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       PeopleFound1764900000000,
       PhotoWork1765000000000,
       DifferentGroups1765100000000,
+      KeysForAll1765200000000,
     ],
     synchronize: false,
+    // PostgreSQL makes ids by itself.
+    uuidExtension: 'pgcrypto',
+    installExtensions: false,
     migrationsTransactionMode: 'all',
     poolSize,
     // A database that is away is said to be away before the browser gives up; one that is asked much is waited for.

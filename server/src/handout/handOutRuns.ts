@@ -394,7 +394,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
         let own = await ownOf(statement)
         if (own.stops || own.changes.length === 0) return null
         // Nobody gets a copy that is overdue before they saw it.
-        const from = timesFor(statement, handout.classId).opensAt ?? handout.handedOutAt?.getTime() ?? 0
+        const from = timesFor(statement, handout.classId).opensAt ?? handout.handedOutAt ?? 0
         const later = withDueForJoiners(statement, own.changes, from, Date.now(), own.facts.timeZone)
         if (later) {
           await this.giveOwnDue(tx, set, later.exceptions)

@@ -1,11 +1,10 @@
 import { Module } from '@nestjs/common'
-import { TypeOrmModule } from '@nestjs/typeorm'
+
 import { KeptModule } from '../kept/kept.module.js'
 import { MailModule } from '../mail/mail.module.js'
 import { DeskService } from './desk.service.js'
 import { HandOutRuns } from './handOutRuns.js'
 import { HandoutController } from './handout.controller.js'
-import { HandOutRun, Handout } from './handout.entity.js'
 import { HandoutService } from './handout.service.js'
 import { NextYearController } from './nextYear.controller.js'
 import { NextYearService } from './nextYear.service.js'
@@ -15,7 +14,7 @@ import { WalkInService } from './walkIn.service.js'
 
 /** Handouts: slips, proofs, hand-outs, links, the shelf, the desk. */
 @Module({
-  imports: [TypeOrmModule.forFeature([HandOutRun, Handout]), KeptModule, MailModule],
+  imports: [KeptModule, MailModule],
   controllers: [HandoutController, NextYearController],
   providers: [HandoutService, HandOutRuns, WalkInService, RecipeService, ShelfService, DeskService, NextYearService],
   exports: [HandoutService],

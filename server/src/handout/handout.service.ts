@@ -137,7 +137,7 @@ export class HandoutService {
         id: part.id,
         classId: part.classId,
         number: part.number,
-        handedOutAt: part.handedOutAt?.getTime() ?? null,
+        handedOutAt: part.handedOutAt,
         facts,
         existing: await existingOf(this.source, viewer.schoolId, part.id, true),
       })
@@ -153,10 +153,10 @@ export class HandoutService {
       statement: handout.statement,
       given: handout.given,
       version: handout.version,
-      handedOutAt: handout.handedOutAt?.getTime() ?? null,
-      updatedAt: handout.updatedAt.getTime(),
-      lastRunAt: last?.startedAt.getTime() ?? null,
-      undoable: undone ? { kind: undone.run.kind, at: undone.run.startedAt.getTime() } : null,
+      handedOutAt: handout.handedOutAt,
+      updatedAt: handout.updatedAt,
+      lastRunAt: last?.startedAt ?? null,
+      undoable: undone ? { kind: undone.run.kind, at: undone.run.startedAt } : null,
       mayHandOut,
       worksheets: await this.offered(viewer, worksheetsOf(handout.statement)),
       classes: await this.classesOf(viewer),
@@ -192,7 +192,7 @@ export class HandoutService {
   private async emptyPart(viewer: Viewer, classId: string, number: number) {
     const { worksheets: _, ...facts } = await planFacts(
       this.source,
-      { schoolId: viewer.schoolId, id: randomUUID(), classId, number, createdAt: new Date() },
+      { schoolId: viewer.schoolId, id: randomUUID(), classId, number, createdAt: Date.now() },
       plainStatement([], []),
     )
     return { id: null, classId, number, handedOutAt: null, facts, existing: { copies: [], notices: [] } }

@@ -1,3 +1,4 @@
+import { inSchool } from '../database/inSchool.js'
 import { type ClassAction, type Statement, type Viewer, timesFor } from '@gavrin/core'
 import { type EntityManager, IsNull } from 'typeorm'
 import { randomUUID } from 'node:crypto'
@@ -83,9 +84,9 @@ export async function addHandout(
         'UPDATE class SET last_handout_number = last_handout_number + 1 WHERE school_id = $1 AND id = $2 RETURNING last_handout_number AS number',
         [viewer.schoolId, classId],
       )
-  const now = new Date()
+  const now = Date.now()
   const { opensAt, dueAt } = timesFor(input.statement, classId)
-  const handout = tx.create(Handout, {
+  const handout: Handout = {
     schoolId: viewer.schoolId,
     classId,
     number: rows[0]!.number,
@@ -98,28 +99,10 @@ export async function addHandout(
     createdBy: viewer.personId,
     createdAt: now,
     updatedAt: now,
-    opensAt: opensAt === null ? null : new Date(opensAt),
-    dueAt: dueAt === null ? null : new Date(dueAt),
-  })
-  await tx.query(
-    `INSERT INTO handout (school_id, id, class_id, set_id, kind, number, title, statement, version, created_by, created_at, updated_at, opens_at, due_at)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $11, $12, $13)`,
-    [
-      handout.schoolId,
-      handout.id,
-      classId,
-      handout.setId,
-      handout.kind,
-      handout.number,
-      handout.title,
-      JSON.stringify(handout.statement),
-      handout.version,
-      handout.createdBy,
-      now,
-      handout.opensAt,
-      handout.dueAt,
-    ],
-  )
+    opensAt,
+    dueAt,
+  }
+  await inSchool(tx, viewer.schoolId).insert(Handout, handout)
   return handout
 }
 

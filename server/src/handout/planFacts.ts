@@ -75,7 +75,7 @@ export async function planFacts(
     number: handout.number,
     guests: await guestsOf(database, schoolId, handout.id),
     worksheets: await planWorksheets(database, schoolId, worksheetsOf(statement)),
-    begunAt: handout.createdAt.getTime(),
+    begunAt: handout.createdAt,
   }
 }
 

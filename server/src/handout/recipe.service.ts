@@ -6,7 +6,7 @@ import { DataSource } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
-import { keptStatement } from './handout.entity.js'
+import { keptStatement } from './keptStatement.js'
 
 const NAME_LIMIT = 80
 const RECIPE_LIMIT = 100

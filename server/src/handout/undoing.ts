@@ -90,7 +90,7 @@ export async function proveUndo(tx: EntityManager, driver: RunDriver, undone: re
   )
   return {
     kind: run.kind === 'undo' ? 'undo' : 'hand out',
-    at: run.startedAt.getTime(),
+    at: run.startedAt,
     isFirst: undone.every(({ target }) => target.items.length === 0),
     by: by ? fullName(by) : '',
     copies: copies.toSorted((a, b) => a.title.localeCompare(b.title)),

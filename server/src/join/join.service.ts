@@ -11,7 +11,7 @@ import {
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
-import { type Growing, holdBack } from '../common/attempts.js'
+import { type Growing, holdBack } from '../access/attempts.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { Events } from '../events/events.js'
 import { MailroomService } from '../mail/mailroom.service.js'

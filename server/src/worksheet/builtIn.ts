@@ -1,6 +1,6 @@
-import { type BuiltIn, type WorksheetContent, answerSpaces } from '@gavrin/core'
-import { randomUUID } from 'node:crypto'
+import { type BuiltIn, type WorksheetContent, countEdition } from '@gavrin/core'
 import type { DataSource, EntityManager } from 'typeorm'
+import { addBuiltIn } from './worksheet.queries.js'
 
 const page = (blocks: WorksheetContent['blocks']): WorksheetContent => ({ version: 2, page: 'A4', source: '', blocks })
 
@@ -17,11 +17,5 @@ export const BUILT_INS = BUILT_IN.length
 /** Makes the built-in worksheets that a school has not yet. */
 export async function makeBuiltInWorksheets(database: DataSource | EntityManager, schoolId: string): Promise<void> {
   for (const { kind, title, content } of BUILT_IN)
-    await database.query(
-      `WITH made AS (
-         INSERT INTO worksheet (school_id, id, title, draft, kept_version, built_in) VALUES ($1, $2, $3, $4, 1, $5)
-         ON CONFLICT (built_in, school_id) DO NOTHING RETURNING id)
-       INSERT INTO edition (school_id, worksheet_id, number, title, content, answer_spaces) SELECT $1, id, 1, $3, $4, $6 FROM made`,
-      [schoolId, randomUUID(), title, JSON.stringify(content), kind, answerSpaces(content).length],
-    )
+    await addBuiltIn(database, schoolId, { kind, title, content, counts: countEdition(content) })
 }

@@ -1,16 +1,14 @@
 import { Module } from '@nestjs/common'
-import { TypeOrmModule } from '@nestjs/typeorm'
 import { TasksModule } from '../tasks/tasks.module.js'
 import { LibraryController } from './library.controller.js'
 import { LibraryService } from './library.service.js'
 import { WorksheetController } from './worksheet.controller.js'
-import { Edition, Worksheet } from './worksheet.entity.js'
 import { WorksheetService } from './worksheet.service.js'
 import { WorksheetOutService } from './worksheetOut.service.js'
 
 /** The library: worksheets, their drafts and editions, and worksheets as files. */
 @Module({
-  imports: [TypeOrmModule.forFeature([Edition, Worksheet]), TasksModule],
+  imports: [TasksModule],
   controllers: [LibraryController, WorksheetController],
   providers: [WorksheetService, LibraryService, WorksheetOutService],
   exports: [WorksheetService, LibraryService],

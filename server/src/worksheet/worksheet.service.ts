@@ -2,7 +2,7 @@ import {
   EMPTY_CONTENT,
   type Viewer,
   type WorksheetContent,
-  answerSpaces,
+  countEdition,
   checkContent,
   checkDraft,
   cleanText,
@@ -77,7 +77,7 @@ export class WorksheetService {
       draft: keptContent(worksheet.draft),
       version,
       keptVersion,
-      updatedAt: updatedAt.getTime(),
+      updatedAt,
       isOwner: worksheet.ownerId === viewer.personId,
       mayChange: mayWithWorksheet(viewer, worksheet, 'change').may && worksheet.archivedAt === null,
       archived: worksheet.archivedAt !== null,
@@ -98,7 +98,7 @@ export class WorksheetService {
     await holdWorksheet(this.source, viewer, id, 'see')
     const edition = await this.source.manager.findOneBy(Edition, { schoolId: viewer.schoolId, worksheetId: id, number })
     if (!edition) throw notThere()
-    return { number, title: edition.title, content: keptContent(edition.content), keptAt: edition.keptAt.getTime() }
+    return { number, title: edition.title, content: keptContent(edition.content), keptAt: edition.keptAt }
   }
 
   /** Keeps the draft; the version that the writer started from must be the newest. */
@@ -119,13 +119,13 @@ export class WorksheetService {
       const { content: draft } = valueOf(checkDraft(input.content))
       const title = cleanTitle(input.title)
       await this.showMedia(tx, viewer, id, draft)
-      const updatedAt = new Date()
+      const updatedAt = Date.now()
       await tx.update(
         Worksheet,
         { schoolId: viewer.schoolId, id },
         { title, draft, version: worksheet.version + 1, updatedAt, findWords: findWords(title, draft) },
       )
-      return { version: worksheet.version + 1, updatedAt: updatedAt.getTime() }
+      return { version: worksheet.version + 1, updatedAt }
     })
     await this.events.tell('worksheet kept', { by: viewer, worksheetId: id, version: kept.version })
     return kept
@@ -169,8 +169,8 @@ export class WorksheetService {
         number,
         title: worksheet.title,
         content,
-        answerSpaces: answerSpaces(content).length,
-        keptAt: new Date(),
+        ...countEdition(content),
+        keptAt: Date.now(),
         keptBy: viewer.personId,
       })
       await tx.update(Worksheet, { schoolId: viewer.schoolId, id }, { keptVersion: version })

@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import { ProblemException } from './problemDetails.js'
+import { ProblemException } from '../common/problemDetails.js'
 
 /** From which failure on one has to wait, how long at first, and how long at most; each failure doubles it. */
 export interface Growing {

@@ -1,0 +1,52 @@
+import { Column, Entity, Index, JoinColumn, ManyToOne, PrimaryColumn, type Relation } from 'typeorm'
+import { Copy } from '../kept/kept.entity.js'
+import { Person } from '../access/access.entity.js'
+import { MOMENT, schoolKey } from '../database/columns.js'
+
+/** A file handed in. */
+@Entity('copy_file')
+@Index('copy_file_by_copy', ['copyId', 'schoolId'])
+export class CopyFile {
+  @PrimaryColumn('uuid', { name: 'school_id' })
+  schoolId: string
+
+  @PrimaryColumn('uuid')
+  id: string
+
+  @Column('uuid', { name: 'copy_id' })
+  copyId: string
+
+  /** The address of the answer. */
+  @Column('text')
+  space: string
+
+  @Column('uuid', { name: 'person_id' })
+  personId: string
+
+  /** The name of the file, as it is shown. */
+  @Column('text')
+  name: string
+
+  /** Media type. */
+  @Column('text')
+  type: string
+
+  /** The file. */
+  @Column('bytea')
+  bytes: Buffer
+
+  /** When it was made. */
+  @Column('timestamptz', { name: 'created_at', default: () => 'now()', transformer: MOMENT })
+  createdAt: number
+
+  @ManyToOne(() => Copy, { nullable: false })
+  @JoinColumn(schoolKey('copy_file_school_id_copy_id_fkey', { copy_id: 'id' }))
+  copy?: Relation<Copy>
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('copy_file_school_id_person_id_fkey', { person_id: 'id' }))
+  person?: Relation<Person>
+}
+
+/** The tables of this room. */
+export const COPY_ENTITIES = [CopyFile]

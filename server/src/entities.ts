@@ -1,0 +1,30 @@
+import { ACCESS_ENTITIES } from './access/access.entity.js'
+import { ACCOUNT_ENTITIES } from './account/account.entity.js'
+import { BRING_IN_ENTITIES } from './bringIn/bringIn.entity.js'
+import { COPY_ENTITIES } from './copy/copy.entity.js'
+import { GROUP_ENTITIES } from './group/group.entity.js'
+import { HANDOUT_ENTITIES } from './handout/handout.entity.js'
+import { JOIN_ENTITIES } from './join/join.entity.js'
+import { KEPT_ENTITIES } from './kept/kept.entity.js'
+import { MAIL_ENTITIES } from './mail/mail.entity.js'
+import { MEDIA_ENTITIES } from './media/media.entity.js'
+import { PEOPLE_ENTITIES } from './people/people.entity.js'
+import { ROSTER_ENTITIES } from './roster/roster.entity.js'
+import { WORKSHEET_ENTITIES } from './worksheet/worksheet.entity.js'
+
+/** All tables: what the migrations make, told once more as the program reads it. `entities.test.ts` holds that they agree. */
+export const ENTITIES = [
+  ...ACCESS_ENTITIES,
+  ...ACCOUNT_ENTITIES,
+  ...BRING_IN_ENTITIES,
+  ...COPY_ENTITIES,
+  ...GROUP_ENTITIES,
+  ...HANDOUT_ENTITIES,
+  ...JOIN_ENTITIES,
+  ...KEPT_ENTITIES,
+  ...MAIL_ENTITIES,
+  ...MEDIA_ENTITIES,
+  ...PEOPLE_ENTITIES,
+  ...ROSTER_ENTITIES,
+  ...WORKSHEET_ENTITIES,
+]
