@@ -4,6 +4,8 @@ import { DataSource } from 'typeorm'
 import { newAccountLink } from './mail/accountLinks.js'
 import { dataSourceOptions, migrate } from './database/dataSource.js'
 import { settingsFromEnvironment } from './common/settings.js'
+import { inSchool } from './database/inSchool.js'
+import { Person } from './access/access.entity.js'
 
 /** What a new school needs: what it is called, where its clocks and its alphabet are, and who runs its office first. */
 export interface FirstOffice {
@@ -39,10 +41,14 @@ export async function beginSchool(source: DataSource, input: FirstOffice): Promi
       input.timeZone,
       input.locale,
     ])
-    await tx.query(
-      `INSERT INTO person (school_id, id, role, first_name, last_name, email, email_key) VALUES ($1, $2, 'office', $3, $4, $5, $6)`,
-      [schoolId, personId, first, last, input.email, emailKey(input.email)],
-    )
+    await inSchool(tx, schoolId).insert(Person, {
+      id: personId,
+      role: 'office',
+      first,
+      last,
+      email: input.email,
+      emailKey: emailKey(input.email),
+    })
     return newAccountLink(tx, schoolId, personId, 'invitation')
   })
 }

@@ -14,11 +14,11 @@ const FLOORS = [
   ['account', 'media', 'mail', 'tasks'],
   ['roster', 'worksheet', 'file'],
   ['kept'],
-  ['group', 'join', 'people', 'bringIn'],
+  ['group', 'join', 'bringIn'],
   ['rosterOut'],
   ['handout'],
   ['copy'],
-  ['live', 'board', 'find'],
+  ['live', 'board', 'people', 'find'],
   ['web', 'health', 'demo'],
   ['.'],
 ]

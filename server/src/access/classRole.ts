@@ -1,6 +1,8 @@
 import { type ClassAction, type ClassRole, type Viewer, mayInClass } from '@gavrin/core'
 import type { DataSource, EntityManager } from 'typeorm'
 import { hold } from './viewer.js'
+import { inSchool } from '../database/inSchool.js'
+import { HelpedStudent } from './access.entity.js'
 
 /** What a person is in a class of their school, and whether it is archived; `none` too when there is no such class. */
 export async function classRole(
@@ -39,9 +41,10 @@ export async function helpedBy(
   role: ClassRole,
 ): Promise<ReadonlySet<string> | null> {
   if (role !== 'named helper') return null
-  const rows = await database.query<{ id: string }[]>(
-    'SELECT student_id AS id FROM helped_student WHERE school_id = $1 AND class_id = $2 AND helper_id = $3',
-    [viewer.schoolId, classId, viewer.personId],
+  const rows = await inSchool(database, viewer.schoolId).find(
+    HelpedStudent,
+    { classId, helperId: viewer.personId },
+    { select: ['studentId'] },
   )
-  return new Set(rows.map(({ id }) => id))
+  return new Set(rows.map(({ studentId }) => studentId))
 }

@@ -5,6 +5,8 @@ import { InjectDataSource } from '@nestjs/typeorm'
 import type { Request } from 'express'
 import { DataSource } from 'typeorm'
 import { ProblemException, notThere } from '../common/problemDetails.js'
+import { inSchool } from '../database/inSchool.js'
+import { Person } from './access.entity.js'
 
 declare module 'express-session' {
   interface SessionData {
@@ -25,10 +27,7 @@ export async function viewerOfSession(
   session: { schoolId?: string; personId?: string } | undefined,
 ): Promise<Viewer | null> {
   if (!session?.personId || !session.schoolId) return null
-  const [person] = await source.query<{ role: Viewer['role'] }[]>(
-    'SELECT role FROM person WHERE school_id = $1 AND id = $2',
-    [session.schoolId, session.personId],
-  )
+  const [person] = await inSchool(source, session.schoolId).find(Person, { id: session.personId }, { select: ['role'] })
   return person ? { schoolId: session.schoolId, personId: session.personId, role: person.role } : null
 }
 

@@ -2,7 +2,7 @@ import { type Viewer, checkPassword, emailKey } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { verify } from '@node-rs/argon2'
-import { DataSource, type EntityManager } from 'typeorm'
+import { DataSource, type EntityManager, Not } from 'typeorm'
 import { type Growing, holdBack } from '../access/attempts.js'
 import { valueOf } from '../common/checked.js'
 import { ProblemException, malformed } from '../common/problemDetails.js'
@@ -10,6 +10,10 @@ import { Events } from '../events/events.js'
 import { MailService } from '../mail/mail.service.js'
 import { personOfLink } from '../mail/accountLinks.js'
 import { hashPassword } from './signIn.service.js'
+import { inSchool } from '../database/inSchool.js'
+import { AccountLink } from '../mail/mail.entity.js'
+import { ClassMember, Person } from '../access/access.entity.js'
+import { Session } from './account.entity.js'
 
 /** Whose password a link sets. */
 export interface LinkHolder {
@@ -73,10 +77,7 @@ export class AccountService {
       const found = await personOfLink(tx, token)
       if (!found) throw linkOver()
       await setPassword(tx, found.schoolId, found.personId, password)
-      const [, used] = await tx.query<[unknown, number]>(
-        'DELETE FROM account_link WHERE school_id = $1 AND person_id = $2',
-        [found.schoolId, found.personId],
-      )
+      const used = await inSchool(tx, found.schoolId).delete(AccountLink, { personId: found.personId })
       if (!used) throw linkOver()
       return found
     })
@@ -87,22 +88,23 @@ export class AccountService {
 
   /** Whoever has a class of this person open sees that they can sign in now. */
   private async tellClasses({ schoolId, personId }: { schoolId: string; personId: string }): Promise<void> {
-    const classes = await this.source.query<{ class_id: string }[]>(
-      'SELECT class_id FROM class_member WHERE school_id = $1 AND person_id = $2 AND left_at IS NULL',
-      [schoolId, personId],
+    const classes = await inSchool(this.source, schoolId).find(
+      ClassMember,
+      { personId, leftAt: null },
+      { select: ['classId'] },
     )
-    for (const { class_id } of classes)
-      await this.events.tell('class changed', { schoolId, classId: class_id, part: 'roster' })
+    for (const { classId } of classes) await this.events.tell('class changed', { schoolId, classId, part: 'roster' })
   }
 
   /** Changes one's own password, knowing the old one. Other windows and machines are signed out. */
   async change(viewer: Viewer, current: string, next: string, sessionId: string): Promise<void> {
     await holdBack(this.source, 'own password', viewer.personId, OWN_TRIES)
-    const [person] = await this.source.query<{ password_hash: string | null }[]>(
-      'SELECT password_hash FROM person WHERE school_id = $1 AND id = $2',
-      [viewer.schoolId, viewer.personId],
+    const [person] = await inSchool(this.source, viewer.schoolId).find(
+      Person,
+      { id: viewer.personId },
+      { select: ['passwordHash'] },
     )
-    if (!person?.password_hash || !(await verify(person.password_hash, current)))
+    if (!person?.passwordHash || !(await verify(person.passwordHash, current)))
       throw malformed([{ code: 'wrong-password', field: 'current', sentence: 'This is not your password.' }])
     await this.source.transaction((tx) => setPassword(tx, viewer.schoolId, viewer.personId, next))
     await this.endSessions(viewer.schoolId, viewer.personId, sessionId)
@@ -110,21 +112,18 @@ export class AccountService {
 
   /** Signs a person out everywhere, but for one session. */
   async endSessions(schoolId: string, personId: string, except = ''): Promise<void> {
-    await this.source.query('DELETE FROM session WHERE school_id = $1 AND person_id = $2 AND sid <> $3', [
-      schoolId,
-      personId,
-      except,
-    ])
+    await inSchool(this.source, schoolId).delete(Session, { personId, sid: Not(except) })
     await this.events.tell('account ended', { schoolId, personId, exceptSession: except })
   }
 }
 
 async function setPassword(tx: EntityManager, schoolId: string, personId: string, password: string): Promise<void> {
-  const [person] = await tx.query<{ first: string; last: string; email: string | null }[]>(
-    'SELECT first_name AS first, last_name AS last, email FROM person WHERE school_id = $1 AND id = $2 FOR UPDATE',
-    [schoolId, personId],
+  const [person] = await inSchool(tx, schoolId).find(
+    Person,
+    { id: personId },
+    { select: ['first', 'last', 'email'], lock: true },
   )
   const own = [person!.first, person!.last, person!.email ?? '']
   const hash = await hashPassword(valueOf(checkPassword(password, own)))
-  await tx.query('UPDATE person SET password_hash = $3 WHERE school_id = $1 AND id = $2', [schoolId, personId, hash])
+  await inSchool(tx, schoolId).update(Person, { id: personId }, { passwordHash: hash })
 }

@@ -1,6 +1,8 @@
 import { randomInt } from 'node:crypto'
-import type { DataSource, EntityManager } from 'typeorm'
+import { type DataSource, type EntityManager, Any } from 'typeorm'
 import { hashPassword } from './signIn.service.js'
+import { inSchool } from '../database/inSchool.js'
+import { Person } from '../access/access.entity.js'
 
 /** What a student needs to sign in for the first time, to be printed and cut. */
 export interface SignInCard {
@@ -84,20 +86,21 @@ async function signInNames(
   classId: string | null,
   personIds: readonly string[],
 ): Promise<Map<string, string>> {
-  const people = await tx.query<{ id: string; email: string | null; card_name: string | null }[]>(
-    'SELECT id, email, card_name FROM person WHERE school_id = $1 AND id = ANY($2::uuid[]) ORDER BY last_name, first_name',
-    [schoolId, personIds],
+  const people = await inSchool(tx, schoolId).find(
+    Person,
+    { id: Any(personIds) },
+    { select: ['id', 'email', 'cardName'], order: { last: 'ASC', first: 'ASC' } },
   )
   const names = new Map<string, string>()
-  for (const { id, email, card_name } of people) {
-    let name = email ?? card_name
+  for (const { id, email, cardName } of people) {
+    let name = email ?? cardName
     if (!name && classId) {
       const [rows] = await tx.query<[{ code: string; number: number }[]]>(
         'UPDATE class SET last_card_number = last_card_number + 1 WHERE school_id = $1 AND id = $2 RETURNING code, last_card_number AS number',
         [schoolId, classId],
       )
       name = `${rows[0]!.code}-${String(rows[0]!.number).padStart(2, '0')}`
-      await tx.query('UPDATE person SET card_name = $3 WHERE school_id = $1 AND id = $2', [schoolId, id, name])
+      await inSchool(tx, schoolId).update(Person, { id }, { cardName: name })
     }
     names.set(id, name ?? '')
   }

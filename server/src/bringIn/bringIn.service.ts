@@ -24,6 +24,9 @@ import type { readDocument } from './readDocument.js'
 import { type Medium, type MediumFile, addPicture, linkMedia } from '../media/mediaStore.js'
 import { keepPicture } from '../media/pictures.js'
 import { WorksheetService } from '../worksheet/worksheet.service.js'
+import { inSchool } from '../database/inSchool.js'
+import { BroughtIn, BroughtInPicture } from './bringIn.entity.js'
+import { KeptMedium } from '../media/media.entity.js'
 
 /** Files that one person may have lying here unfinished, and how long they lie. */
 const UNFINISHED = 40
@@ -60,10 +63,10 @@ export class BringInService {
     const kind = valueOf(documentKind(bytes, name))
     const at = [viewer.schoolId, viewer.personId]
     await this.sweep(viewer)
-    const [{ count }] = await this.source.query<[{ count: number }]>(
-      'SELECT count(*)::int AS count FROM bring_in WHERE school_id = $1 AND person_id = $2 AND worksheet_id IS NULL',
-      at,
-    )
+    const count = await inSchool(this.source, viewer.schoolId).count(BroughtIn, {
+      personId: viewer.personId,
+      worksheetId: null,
+    })
     if (count >= UNFINISHED)
       throw conflict(
         'too-many-unfinished',
@@ -77,16 +80,22 @@ export class BringInService {
       [...at, sha256],
     )
     // The same file twice unfinished is one file.
-    const [same] = await this.source.query<{ id: string }[]>(
-      'SELECT id FROM bring_in WHERE school_id = $1 AND person_id = $2 AND sha256 = $3 AND worksheet_id IS NULL',
-      [...at, sha256],
+    const [same] = await inSchool(this.source, viewer.schoolId).find(
+      BroughtIn,
+      { personId: viewer.personId, sha256, worksheetId: null },
+      { select: ['id'] },
     )
     const id = same?.id ?? randomUUID()
     if (!same)
-      await this.source.query(
-        'INSERT INTO bring_in (school_id, id, person_id, name, kind, sha256, size, bytes) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)',
-        [viewer.schoolId, id, viewer.personId, name, kind, sha256, bytes.length, Buffer.from(bytes)],
-      )
+      await inSchool(this.source, viewer.schoolId).insert(BroughtIn, {
+        id,
+        personId: viewer.personId,
+        name,
+        kind,
+        sha256,
+        size: bytes.length,
+        bytes: Buffer.from(bytes),
+      })
     return { id, name, kind, size: bytes.length, before }
   }
 
@@ -114,11 +123,8 @@ export class BringInService {
 
   async file(viewer: Viewer, id: string): Promise<{ name: string; kind: DocumentKind; bytes: Buffer }> {
     const { name, kind } = await this.open(viewer, id)
-    const [found] = await this.source.query<{ bytes: Buffer }[]>(
-      'SELECT bytes FROM bring_in WHERE school_id = $1 AND id = $2 AND bytes IS NOT NULL',
-      [viewer.schoolId, id],
-    )
-    if (!found) throw notThere()
+    const [found] = await inSchool(this.source, viewer.schoolId).find(BroughtIn, { id }, { select: ['bytes'] })
+    if (!found?.bytes) throw notThere()
     return { name, kind, bytes: found.bytes }
   }
 
@@ -137,13 +143,17 @@ export class BringInService {
     }
     await this.source.transaction(async (tx) => {
       // Read again, it has its pictures once.
-      await tx.query('DELETE FROM medium WHERE school_id = $1 AND bring_in_id = $2', [viewer.schoolId, id])
+      await inSchool(tx, viewer.schoolId).delete(KeptMedium, { bringInId: id })
       for (const { key, picture } of kept) {
         const mediumId = randomUUID()
-        await tx.query(
-          'INSERT INTO medium (school_id, id, type, width, height, bytes, bring_in_id) VALUES ($1, $2, $3, $4, $5, $6, $7)',
-          [viewer.schoolId, mediumId, picture.type, picture.width, picture.height, picture.bytes, id],
-        )
+        await inSchool(tx, viewer.schoolId).insert(KeptMedium, {
+          id: mediumId,
+          type: picture.type,
+          width: picture.width,
+          height: picture.height,
+          bytes: picture.bytes,
+          bringInId: id,
+        })
         media.set(key, { id: mediumId, type: picture.type, width: picture.width, height: picture.height })
       }
     })
@@ -155,11 +165,12 @@ export class BringInService {
   /** What was done with the photographs of an upload, and how often it was kept. */
   async work(viewer: Viewer, id: string): Promise<{ version: number; work: PhotoWork | null }> {
     await this.open(viewer, id)
-    const [found] = await this.source.query<[{ version: number; work: PhotoWork | null }]>(
-      'SELECT work_version AS version, work FROM bring_in WHERE school_id = $1 AND id = $2',
-      [viewer.schoolId, id],
+    const [found] = await inSchool(this.source, viewer.schoolId).find(
+      BroughtIn,
+      { id },
+      { select: ['workVersion', 'work'] },
     )
-    return found
+    return { version: found!.workVersion, work: found!.work }
   }
 
   /** Keeps what was done with the photographs, if nobody kept anything since `version`. */
@@ -187,9 +198,10 @@ export class BringInService {
     const pictureId = randomUUID()
     return this.source.transaction(async (tx) => {
       // One at a time, so that all together stay within the limits.
-      const [row] = await tx.query<{ work: PhotoWork | null }[]>(
-        'SELECT work FROM bring_in WHERE school_id = $1 AND id = $2 AND worksheet_id IS NULL FOR UPDATE',
-        [viewer.schoolId, id],
+      const [row] = await inSchool(tx, viewer.schoolId).find(
+        BroughtIn,
+        { id, worksheetId: null },
+        { select: ['work'], lock: true },
       )
       if (!row) throw notThere()
       const shown = (row.work?.pages ?? []).flatMap(({ picture }) => (picture ? [picture] : []))
@@ -212,21 +224,21 @@ export class BringInService {
             `One worksheet is made of up to ${PHOTO_LIMITS.pages} photographs of ${PHOTO_LIMITS.bytes / 1_000_000} MB together: put the others into another one.`,
           )
       }
-      await tx.query('INSERT INTO bring_in_picture (school_id, bring_in_id, id, bytes) VALUES ($1, $2, $3, $4)', [
-        viewer.schoolId,
-        id,
-        pictureId,
-        Buffer.from(bytes),
-      ])
+      await inSchool(tx, viewer.schoolId).insert(BroughtInPicture, {
+        bringInId: id,
+        id: pictureId,
+        bytes: Buffer.from(bytes),
+      })
       return { id: pictureId }
     })
   }
 
   async photo(viewer: Viewer, id: string, pictureId: string): Promise<Buffer> {
     await this.open(viewer, id)
-    const [found] = await this.source.query<{ bytes: Buffer }[]>(
-      'SELECT bytes FROM bring_in_picture WHERE school_id = $1 AND bring_in_id = $2 AND id = $3',
-      [viewer.schoolId, id, pictureId],
+    const [found] = await inSchool(this.source, viewer.schoolId).find(
+      BroughtInPicture,
+      { bringInId: id, id: pictureId },
+      { select: ['bytes'] },
     )
     if (!found) throw notThere()
     return found.bytes
@@ -239,9 +251,10 @@ export class BringInService {
 
   async medium(viewer: Viewer, id: string, mediumId: string): Promise<MediumFile> {
     await this.open(viewer, id)
-    const [found] = await this.source.query<MediumFile[]>(
-      'SELECT id, type, width, height, bytes FROM medium WHERE school_id = $1 AND bring_in_id = $2 AND id = $3',
-      [viewer.schoolId, id, mediumId],
+    const [found] = await inSchool(this.source, viewer.schoolId).find(
+      KeptMedium,
+      { bringInId: id, id: mediumId },
+      { select: ['id', 'type', 'width', 'height', 'bytes'] },
     )
     if (!found) throw notThere()
     return found
@@ -255,12 +268,13 @@ export class BringInService {
   ): Promise<{ worksheetId: string }> {
     const content: WorksheetContent = valueOf(checkDraft(raw)).content
     return this.source.transaction(async (tx) => {
-      const [row] = await tx.query<{ worksheet_id: string | null }[]>(
-        'SELECT worksheet_id FROM bring_in WHERE school_id = $1 AND id = $2 AND person_id = $3 FOR UPDATE',
-        [viewer.schoolId, id, viewer.personId],
+      const [row] = await inSchool(tx, viewer.schoolId).find(
+        BroughtIn,
+        { id, personId: viewer.personId },
+        { select: ['worksheetId'], lock: true },
       )
       if (!row) throw notThere()
-      if (row.worksheet_id) return { worksheetId: row.worksheet_id }
+      if (row.worksheetId) return { worksheetId: row.worksheetId }
       const wanted = mediaOf(content)
       const there = await tx.query<{ id: string }[]>(
         'SELECT id FROM medium WHERE school_id = $1 AND bring_in_id = $2 AND id::text = ANY($3)',
@@ -276,12 +290,9 @@ export class BringInService {
         'UPDATE medium SET bring_in_id = NULL WHERE school_id = $1 AND bring_in_id = $2 AND id::text = ANY($3)',
         [viewer.schoolId, id, wanted],
       )
-      await tx.query('DELETE FROM medium WHERE school_id = $1 AND bring_in_id = $2', [viewer.schoolId, id])
-      await tx.query('DELETE FROM bring_in_picture WHERE school_id = $1 AND bring_in_id = $2', [viewer.schoolId, id])
-      await tx.query(
-        'UPDATE bring_in SET worksheet_id = $3, bytes = NULL, work = NULL WHERE school_id = $1 AND id = $2',
-        [viewer.schoolId, id, worksheetId],
-      )
+      await inSchool(tx, viewer.schoolId).delete(KeptMedium, { bringInId: id })
+      await inSchool(tx, viewer.schoolId).delete(BroughtInPicture, { bringInId: id })
+      await inSchool(tx, viewer.schoolId).update(BroughtIn, { id }, { worksheetId, bytes: null, work: null })
       return { worksheetId }
     })
   }
@@ -289,11 +300,8 @@ export class BringInService {
   async discard(viewer: Viewer, id: string): Promise<void> {
     await this.open(viewer, id)
     await this.source.transaction(async (tx) => {
-      await tx.query('DELETE FROM medium WHERE school_id = $1 AND bring_in_id = $2', [viewer.schoolId, id])
-      await tx.query('DELETE FROM bring_in WHERE school_id = $1 AND id = $2 AND worksheet_id IS NULL', [
-        viewer.schoolId,
-        id,
-      ])
+      await inSchool(tx, viewer.schoolId).delete(KeptMedium, { bringInId: id })
+      await inSchool(tx, viewer.schoolId).delete(BroughtIn, { id, worksheetId: null })
     })
   }
 

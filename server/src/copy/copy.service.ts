@@ -16,7 +16,7 @@ import {
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { randomUUID } from 'node:crypto'
-import { DataSource } from 'typeorm'
+import { DataSource, Any, Not, IsNull } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { conflict, notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
@@ -31,6 +31,10 @@ import { addToJournal } from '../kept/journal.js'
 import { keptAnswers } from './keptAnswers.js'
 import { languageOfEdition } from './languageOfEdition.js'
 import { keptStatement } from '../handout/keptStatement.js'
+import { inSchool } from '../database/inSchool.js'
+import { Person } from '../access/access.entity.js'
+import { Copy, CopyReader } from '../kept/kept.entity.js'
+import { CopyFile } from './copy.entity.js'
 
 @Injectable()
 export class CopyService {
@@ -87,9 +91,10 @@ export class CopyService {
     const role = roleIn(copy, viewer)
     hold(mayWithCopy(viewer, role, copy.facts, 'see', Date.now()))
     const access = copyAccess(viewer, role, copy.facts, Date.now())
-    const names = await this.source.query<{ id: string; first: string; last: string }[]>(
-      'SELECT id, first_name AS first, last_name AS last FROM person WHERE school_id = $1 AND id = ANY($2)',
-      [viewer.schoolId, [...copy.facts.holders.keys()]],
+    const names = await inSchool(this.source, viewer.schoolId).find(
+      Person,
+      { id: Any([...copy.facts.holders.keys()]) },
+      { select: ['id', 'first', 'last'] },
     )
     return {
       id: copyId,
@@ -173,9 +178,10 @@ export class CopyService {
     const mates = [...copy.roles]
       .filter(([id, role]) => role === 'student' && !copy.facts.holders.has(id))
       .map(([id]) => id)
-    const names = await this.source.query<{ id: string; first: string; last: string }[]>(
-      'SELECT id, first_name AS first, last_name AS last FROM person WHERE school_id = $1 AND id = ANY($2) ORDER BY last_name, first_name',
-      [viewer.schoolId, mates],
+    const names = await inSchool(this.source, viewer.schoolId).find(
+      Person,
+      { id: Any(mates) },
+      { select: ['id', 'first', 'last'], order: { last: 'ASC', first: 'ASC' } },
     )
     return names.map(({ id, first, last }) => ({
       personId: id,
@@ -191,17 +197,16 @@ export class CopyService {
         const copy = await copyOf(tx, viewer.schoolId, copyId)
         hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'invite', Date.now()))
         if (copy.roles.get(personId) !== 'student' || copy.facts.holders.has(personId)) throw notThere()
-        await tx.query(
-          'DELETE FROM copy_reader WHERE school_id = $1 AND copy_id = $2 AND person_id = $3 AND invited_by IS NOT NULL',
-          [viewer.schoolId, copyId, personId],
-        )
+        await inSchool(tx, viewer.schoolId).delete(CopyReader, { copyId, personId, invitedBy: Not(IsNull()) })
         if (may === null) return
         const most = atMost(may, copy.facts.holders.get(viewer.personId)!)
-        await tx.query(
-          `INSERT INTO copy_reader (school_id, copy_id, person_id, permission, invited_by) VALUES ($1, $2, $3, $4, $5)
-           ON CONFLICT (school_id, copy_id, person_id) DO NOTHING`,
-          [viewer.schoolId, copyId, personId, most, viewer.personId],
-        )
+        if (most === 'none') return
+        await inSchool(tx, viewer.schoolId).insertMissing(CopyReader, {
+          copyId,
+          personId,
+          permission: most,
+          invitedBy: viewer.personId,
+        })
       }),
     )
     return this.invited(viewer, copyId)
@@ -234,29 +239,32 @@ export class CopyService {
     const space = answerSpaces(copy.content).find(({ id }) => id === spaceId)
     if (space?.kind !== 'file') throw notThere()
     const kept = valueOf(await keepHandedIn(name, bytes, viewer))
-    const [{ count }] = await this.source.query<[{ count: number }]>(
-      'SELECT count(*)::int AS count FROM copy_file WHERE school_id = $1 AND copy_id = $2',
-      [viewer.schoolId, copyId],
-    )
+    const count = await inSchool(this.source, viewer.schoolId).count(CopyFile, { copyId })
     if (count >= FILES_OF_COPY)
       throw conflict(
         'too-many-files',
         `${FILES_OF_COPY} files were handed in on this copy already: no more can be added.`,
       )
     const id = randomUUID()
-    await this.source.query(
-      'INSERT INTO copy_file (school_id, id, copy_id, space, person_id, name, type, bytes) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)',
-      [viewer.schoolId, id, copyId, spaceId, viewer.personId, kept.name, kept.type, Buffer.from(kept.bytes)],
-    )
+    await inSchool(this.source, viewer.schoolId).insert(CopyFile, {
+      id,
+      copyId,
+      space: spaceId,
+      personId: viewer.personId,
+      name: kept.name,
+      type: kept.type,
+      bytes: Buffer.from(kept.bytes),
+    })
     return { id, name: kept.name }
   }
 
   /** A file that was handed in on a copy. */
   async file(viewer: Viewer, copyId: string, fileId: string): Promise<{ name: string; type: string; bytes: Buffer }> {
     await this.seen(viewer, copyId)
-    const [found] = await this.source.query<{ name: string; type: string; bytes: Buffer }[]>(
-      'SELECT name, type, bytes FROM copy_file WHERE school_id = $1 AND copy_id = $2 AND id = $3',
-      [viewer.schoolId, copyId, fileId],
+    const [found] = await inSchool(this.source, viewer.schoolId).find(
+      CopyFile,
+      { copyId, id: fileId },
+      { select: ['name', 'type', 'bytes'] },
     )
     if (!found) throw notThere()
     return found
@@ -280,7 +288,7 @@ export class CopyService {
   private async enter(viewer: Viewer, copyId: string, act: Extract<CopyAct, 'submit' | 'take back'>) {
     return this.pens.holdStill(viewer.schoolId, copyId, () =>
       this.source.transaction(async (tx) => {
-        await tx.query('SELECT 1 FROM copy WHERE school_id = $1 AND id = $2 FOR UPDATE', [viewer.schoolId, copyId])
+        await inSchool(tx, viewer.schoolId).find(Copy, { id: copyId }, { select: ['id'], lock: true })
         const copy = await copyOf(tx, viewer.schoolId, copyId)
         const now = Date.now()
         hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, act, now))

@@ -5,6 +5,8 @@ import type { CopyRecord } from '../kept/copyRecord.js'
 import { addToJournal } from '../kept/journal.js'
 import type { DocLoader } from '../kept/docLoader.js'
 import { logOf } from '../kept/spaceStore.js'
+import { inSchool } from '../database/inSchool.js'
+import { Copy } from '../kept/kept.entity.js'
 
 /** What was done to bring a copy to its last good state. */
 export interface LastGood {
@@ -33,11 +35,8 @@ export async function bringToLastGood(
   if (good === null) throw conflict('no-good-state', 'No state of this copy could be read in time: tell your office.')
   const from = log[good]?.seq ?? null
   return source.transaction(async (tx) => {
-    const [held] = await tx.query<{ unreadable_space: string | null }[]>(
-      'SELECT unreadable_space FROM copy WHERE school_id = $1 AND id = $2 FOR UPDATE',
-      [schoolId, copyId],
-    )
-    if (held?.unreadable_space !== unreadable)
+    const [held] = await inSchool(tx, schoolId).find(Copy, { id: copyId }, { select: ['unreadableSpace'], lock: true })
+    if (held?.unreadableSpace !== unreadable)
       throw conflict('readable', 'Somebody else has mended this copy meanwhile.')
     const where = 'school_id = $1 AND copy_id = $2 AND space = $3'
     await tx.query(`DELETE FROM live_snapshot WHERE ${where}`, [schoolId, copyId, unreadable])
@@ -47,7 +46,7 @@ export async function bringToLastGood(
        SELECT school_id, copy_id, space, seq, person_id, at, bytes, $5 FROM gone RETURNING seq`,
       [schoolId, copyId, unreadable, from ?? 2 ** 31 - 1, personId],
     )
-    await tx.query('UPDATE copy SET unreadable_space = NULL WHERE school_id = $1 AND id = $2', [schoolId, copyId])
+    await inSchool(tx, schoolId).update(Copy, { id: copyId }, { unreadableSpace: null })
     await addToJournal(tx, schoolId, { copyId, kind: 'brought to last good', personId, at: Date.now() })
     return { setAside: aside.length }
   })

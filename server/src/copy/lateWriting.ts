@@ -1,10 +1,12 @@
 import { answerSpaces, answerText, fullName, inspectUpdate, readAnswer } from '@gavrin/core'
-import type { DataSource } from 'typeorm'
+import { type DataSource, Any } from 'typeorm'
 import * as Y from 'yjs'
 import type { CopyRecord } from '../kept/copyRecord.js'
 import type { DocLoader } from '../kept/docLoader.js'
 import { ANSWER_LIMITS } from '../kept/limits.js'
 import { loadLate, loadSpaces } from '../kept/spaceStore.js'
+import { inSchool } from '../database/inSchool.js'
+import { Person } from '../access/access.entity.js'
 
 /** Late writing as it can be read: the whole answer as it would stand with it. */
 export interface LateWriting {
@@ -23,9 +25,10 @@ export async function lateWritingsOf(source: DataSource, loader: DocLoader, copy
   const late = await loadLate(source, copy.schoolId, copy.copyId)
   if (late.length === 0) return []
   const stored = await loadSpaces(source, copy.schoolId, copy.copyId)
-  const people = await source.query<{ id: string; first: string; last: string }[]>(
-    'SELECT id, first_name AS first, last_name AS last FROM person WHERE school_id = $1 AND id = ANY($2)',
-    [copy.schoolId, late.map(({ personId }) => personId)],
+  const people = await inSchool(source, copy.schoolId).find(
+    Person,
+    { id: Any(late.map(({ personId }) => personId)) },
+    { select: ['id', 'first', 'last'] },
   )
   const spaces = new Map(answerSpaces(copy.content).map((space) => [space.id, space]))
   const writings: LateWriting[] = []

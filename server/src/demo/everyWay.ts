@@ -21,6 +21,8 @@ import { RosterService } from '../roster/roster.service.js'
 import { studentsOf } from '../roster/students.js'
 import { DEMO_SCHOOL_ID } from './school.js'
 import { DAY, dueIn, opened, submitted, untouched, workIn, working } from './work.js'
+import { inSchool } from '../database/inSchool.js'
+import { WalkIn } from '../handout/handout.entity.js'
 
 /** A class and who leads it. */
 export interface DemoClass {
@@ -164,10 +166,7 @@ export async function giveEveryWay(
     { permission: 'comment', open: true, endsAt: dueIn(4, now), places: 40 },
     false,
   )
-  const [link] = await source.query<{ code: string }[]>(
-    'SELECT code FROM walk_in WHERE school_id = $1 AND handout_id = $2',
-    [DEMO_SCHOOL_ID, survey],
-  )
+  const [link] = await inSchool(source, DEMO_SCHOOL_ID).find(WalkIn, { handoutId: survey }, { select: ['code'] })
   await walkIns.enter(link!.code, 'Grandfather Lindqvist', '127.0.0.1', undefined)
 
   // Two classes, each with its own time; something to read and a link beside it; two readers for each copy.

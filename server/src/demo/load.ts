@@ -2,7 +2,7 @@ import { plainItem, plainStatement, type Viewer, emailKey, mapMedia } from '@gav
 import type { INestApplication } from '@nestjs/common'
 import { randomUUID } from 'node:crypto'
 import { readFile } from 'node:fs/promises'
-import { DataSource } from 'typeorm'
+import { DataSource, Not, IsNull } from 'typeorm'
 import { hashPassword } from '../account/signIn.service.js'
 import { GroupService } from '../group/group.service.js'
 import { HandoutService } from '../handout/handout.service.js'
@@ -32,6 +32,8 @@ import {
   TUTORS,
 } from './school.js'
 import { DEMO_WORKSHEETS, type DemoWorksheet } from './worksheets.js'
+import { inSchool } from '../database/inSchool.js'
+import { ClassMember, Person } from '../access/access.entity.js'
 
 /** The sample documents, which are the demo's too. */
 const SAMPLES = new URL('../../../samples/worksheets/', import.meta.url)
@@ -124,10 +126,15 @@ async function makeStaff(source: DataSource): Promise<Map<StaffKey, Viewer>> {
     const role = key === DEMO_OFFICE ? 'office' : 'teacher'
     const viewer: Viewer = { schoolId: DEMO_SCHOOL_ID, personId: randomUUID(), role }
     const email = `${key}@${MAIL_HOST}`
-    await source.query(
-      `INSERT INTO person (school_id, id, role, first_name, last_name, email, email_key, password_hash) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
-      [DEMO_SCHOOL_ID, viewer.personId, role, first, last, email, emailKey(email), password],
-    )
+    await inSchool(source, DEMO_SCHOOL_ID).insert(Person, {
+      id: viewer.personId,
+      role,
+      first,
+      last,
+      email,
+      emailKey: emailKey(email),
+      passwordHash: password,
+    })
     staff.set(key, viewer)
   }
   return staff
@@ -142,10 +149,11 @@ async function makeClasses(app: INestApplication, source: DataSource, staff: Rea
     const lead = staff.get(leadKey)!
     const { id } = await classService.create(lead, { name, subject, year: '2026/27', ink })
     for (const helper of helpers)
-      await source.query(
-        `INSERT INTO class_member (school_id, class_id, person_id, role) VALUES ($1, $2, $3, 'helper')`,
-        [DEMO_SCHOOL_ID, id, staff.get(helper)!.personId],
-      )
+      await inSchool(source, DEMO_SCHOOL_ID).insert(ClassMember, {
+        classId: id,
+        personId: staff.get(helper)!.personId,
+        role: 'helper',
+      })
     await classService.keepUnits(
       lead,
       id,
@@ -162,9 +170,10 @@ async function makeClasses(app: INestApplication, source: DataSource, staff: Rea
     made.set(key, { id, lead })
   }
   // One password for all of the demo; a school's students get their own.
-  await source.query(
-    `UPDATE person SET password_hash = $2 WHERE school_id = $1 AND role = 'student' AND email IS NOT NULL`,
-    [DEMO_SCHOOL_ID, password],
+  await inSchool(source, DEMO_SCHOOL_ID).update(
+    Person,
+    { role: 'student', email: Not(IsNull()) },
+    { passwordHash: password },
   )
   return made
 }

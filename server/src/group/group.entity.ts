@@ -5,7 +5,7 @@ import { MOMENT, schoolKey } from '../database/columns.js'
 /** Groups of a class that belong together. */
 @Entity('group_set')
 @Index('group_set_by_class', ['classId', 'schoolId'])
-export class GroupSet {
+export class KeptGroupSet {
   @PrimaryColumn('uuid', { name: 'school_id' })
   schoolId: string
 
@@ -87,9 +87,9 @@ export class ClassGroup {
   @Column('integer', { nullable: true })
   places: number | null
 
-  @ManyToOne(() => GroupSet, { nullable: false })
+  @ManyToOne(() => KeptGroupSet, { nullable: false })
   @JoinColumn(schoolKey('class_group_school_id_set_id_fkey', { set_id: 'id' }))
-  set?: Relation<GroupSet>
+  set?: Relation<KeptGroupSet>
 }
 
 /** Who is in a group; in one of a set. */
@@ -150,10 +150,10 @@ export class GroupPair {
   @Column('text')
   kind: 'together' | 'apart'
 
-  @ManyToOne(() => GroupSet, { nullable: false })
+  @ManyToOne(() => KeptGroupSet, { nullable: false })
   @JoinColumn(schoolKey('group_pair_school_id_set_id_fkey', { set_id: 'id' }))
-  set?: Relation<GroupSet>
+  set?: Relation<KeptGroupSet>
 }
 
 /** The tables of this room. */
-export const GROUP_ENTITIES = [GroupSet, ClassGroup, GroupMember, GroupPair]
+export const GROUP_ENTITIES = [KeptGroupSet, ClassGroup, GroupMember, GroupPair]

@@ -9,13 +9,15 @@ import {
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { randomUUID } from 'node:crypto'
-import { DataSource, type EntityManager } from 'typeorm'
+import { DataSource, type EntityManager, Any } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { Events } from '../events/events.js'
 import { helpedBy, holdInClass } from '../access/classRole.js'
 import { amongStudents, lockClass } from '../roster/students.js'
 import { type GroupSet, groupSetsOf, writeArrangement } from './groupSets.js'
+import { inSchool } from '../database/inSchool.js'
+import { ClassGroup, GroupMember, KeptGroupSet } from './group.entity.js'
 
 /** What a set is called, which column it is balanced by, and when and how many students may sign up. */
 export interface GroupSetInput {
@@ -97,26 +99,25 @@ export class GroupService {
         throw malformed([
           { code: 'sign-up-times', field: 'signUp.closesAt', sentence: 'The sign-up closes before it opens.' },
         ])
-      await tx.query(
-        'UPDATE group_set SET name = $3, balance_column = $4, sign_up_open = $5, sign_up_opens_at = $6, sign_up_closes_at = $7 WHERE school_id = $1 AND id = $2',
-        [
-          viewer.schoolId,
-          setId,
+      await inSchool(tx, viewer.schoolId).update(
+        KeptGroupSet,
+        { id: setId },
+        {
           name,
-          input.balanceColumn,
-          open,
-          opensAt === null ? null : new Date(opensAt),
-          closesAt === null ? null : new Date(closesAt),
-        ],
+          balanceColumn: input.balanceColumn,
+          signUpOpen: open,
+          signUpOpensAt: opensAt,
+          signUpClosesAt: closesAt,
+        },
       )
       if (!input.places.length) return
       for (const { groupId, places } of input.places) {
         await holdGroup(tx, viewer.schoolId, setId, groupId)
-        await tx.query('UPDATE class_group SET places = $3 WHERE school_id = $1 AND id = $2', [
-          viewer.schoolId,
-          groupId,
-          valueOf(checkPlaces(places, `places.${groupId}`)),
-        ])
+        await inSchool(tx, viewer.schoolId).update(
+          ClassGroup,
+          { id: groupId },
+          { places: valueOf(checkPlaces(places, `places.${groupId}`)) },
+        )
       }
       await renewed(tx, viewer.schoolId, setId)
     })
@@ -146,11 +147,7 @@ export class GroupService {
   ): Promise<{ version: number }> {
     return this.inSet(viewer, setId, async (tx, classId) => {
       const students = await amongStudents(tx, viewer.schoolId, classId, personIds)
-      if (groupId === null)
-        await tx.query(
-          'DELETE FROM group_member WHERE school_id = $1 AND set_id = $2 AND person_id = ANY($3::uuid[])',
-          [viewer.schoolId, setId, students],
-        )
+      if (groupId === null) await inSchool(tx, viewer.schoolId).delete(GroupMember, { setId, personId: Any(students) })
       else {
         await holdGroup(tx, viewer.schoolId, setId, groupId)
         await tx.query(
@@ -183,10 +180,7 @@ export class GroupService {
       setId,
       async (tx, classId) => {
         if (!removed) {
-          const [set] = await tx.query<{ name: string }[]>(
-            'SELECT name FROM group_set WHERE school_id = $1 AND id = $2',
-            [viewer.schoolId, setId],
-          )
+          const [set] = await inSchool(tx, viewer.schoolId).find(KeptGroupSet, { id: setId }, { select: ['name'] })
           const others = (await groupSetsOf(tx, viewer.schoolId, classId)).filter(({ id }) => id !== setId)
           valueOf(
             checkGroupName(
@@ -250,10 +244,7 @@ export async function holdGroup(
   setId: string,
   groupId: string,
 ): Promise<{ name: string; places: number | null }> {
-  const [group] = await tx.query<{ name: string; places: number | null }[]>(
-    'SELECT name, places FROM class_group WHERE school_id = $1 AND set_id = $2 AND id = $3',
-    [schoolId, setId, groupId],
-  )
+  const [group] = await inSchool(tx, schoolId).find(ClassGroup, { setId, id: groupId }, { select: ['name', 'places'] })
   if (!group)
     throw conflict('group-gone', 'This group is no longer there: it was taken away or joined to another meanwhile.')
   return group

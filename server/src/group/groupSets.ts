@@ -1,6 +1,8 @@
 import type { Arrangement, OpenTimes } from '@gavrin/core'
-import type { DataSource, EntityManager } from 'typeorm'
+import { type DataSource, type EntityManager, Not, Any } from 'typeorm'
 import { conflict } from '../common/problemDetails.js'
+import { inSchool } from '../database/inSchool.js'
+import { ClassGroup, GroupMember, GroupPair } from './group.entity.js'
 
 /** A group set as staff see it. */
 export interface GroupSet extends Arrangement {
@@ -56,15 +58,9 @@ export async function writeArrangement(
 ): Promise<void> {
   const key = [schoolId, setId]
   const ids = groups.map(({ id }) => id)
-  const [foreign] = await tx.query<unknown[]>(
-    'SELECT 1 FROM class_group WHERE school_id = $1 AND set_id <> $2 AND id = ANY($3::uuid[]) LIMIT 1',
-    [...key, ids],
-  )
+  const foreign = await inSchool(tx, schoolId).exists(ClassGroup, { setId: Not(setId), id: Any(ids) })
   if (foreign) throw conflict('group-of-other-set', 'One of these groups belongs to another set.')
-  await tx.query('DELETE FROM class_group WHERE school_id = $1 AND set_id = $2 AND id <> ALL($3::uuid[])', [
-    ...key,
-    ids,
-  ])
+  await inSchool(tx, schoolId).delete(ClassGroup, { setId, id: Not(Any(ids)) })
   await tx.query(
     `INSERT INTO class_group (school_id, id, set_id, name, position, places)
      SELECT $1, id, $2, name, position, places FROM unnest($3::uuid[], $4::text[], $5::integer[]) WITH ORDINALITY AS g(id, name, places, position)
@@ -72,7 +68,7 @@ export async function writeArrangement(
     [...key, ids, groups.map(({ name }) => name), groups.map(({ places }) => places)],
   )
   const placed = groups.flatMap(({ id, personIds }) => personIds.map((personId) => ({ id, personId })))
-  await tx.query('DELETE FROM group_member WHERE school_id = $1 AND set_id = $2', key)
+  await inSchool(tx, schoolId).delete(GroupMember, { setId })
   await tx.query(
     `INSERT INTO group_member (school_id, set_id, person_id, group_id, locked, at)
      SELECT $1, $2, r.person_id, r.group_id, r.person_id = ANY($5::uuid[]), now() + place * interval '1 microsecond'
@@ -80,7 +76,7 @@ export async function writeArrangement(
        JOIN class_member m ON m.school_id = $1 AND m.class_id = $6 AND m.person_id = r.person_id AND m.role = 'student'`,
     [...key, placed.map(({ personId }) => personId), placed.map(({ id }) => id), locked, classId],
   )
-  await tx.query('DELETE FROM group_pair WHERE school_id = $1 AND set_id = $2', key)
+  await inSchool(tx, schoolId).delete(GroupPair, { setId })
   await tx.query(
     `INSERT INTO group_pair (school_id, set_id, person_a, person_b, kind)
      SELECT $1, $2, a, b, kind FROM unnest($3::uuid[], $4::uuid[], $5::text[]) AS p(a, b, kind)`,

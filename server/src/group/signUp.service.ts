@@ -6,6 +6,9 @@ import { conflict, notThere } from '../common/problemDetails.js'
 import { Events } from '../events/events.js'
 import { holdInClass } from '../access/classRole.js'
 import { holdGroup, lockSet, renewed } from './group.service.js'
+import { inSchool } from '../database/inSchool.js'
+import { Class } from '../access/access.entity.js'
+import { GroupMember, KeptGroupSet } from './group.entity.js'
 
 /** A sign-up as a student of the class sees it. */
 export interface SignUp {
@@ -65,10 +68,7 @@ export class SignUpService {
   async open(viewer: Viewer, setId: string): Promise<SignUp> {
     const { classId, times, name } = await this.find(this.source.manager, viewer, setId)
     await holdInClass(this.source, viewer, classId, 'sign up')
-    const [about] = await this.source.query<{ class: string }[]>(
-      'SELECT name AS class FROM class WHERE school_id = $1 AND id = $2',
-      [viewer.schoolId, classId],
-    )
+    const [about] = await inSchool(this.source, viewer.schoolId).find(Class, { id: classId }, { select: ['name'] })
     const groups = await this.source.query<SignUp['groups'][number][]>(
       `SELECT g.id, g.name, g.places,
               (SELECT coalesce(json_agg(json_build_object('first', p.first_name, 'last', p.last_name) ORDER BY o.at), '[]')
@@ -78,19 +78,20 @@ export class SignUpService {
          FROM class_group g WHERE g.school_id = $1 AND g.set_id = $2 ORDER BY g.position, g.id`,
       [viewer.schoolId, setId, classId],
     )
-    const [own] = await this.source.query<{ group_id: string; locked: boolean }[]>(
-      'SELECT group_id, locked FROM group_member WHERE school_id = $1 AND set_id = $2 AND person_id = $3',
-      [viewer.schoolId, setId, viewer.personId],
+    const [own] = await inSchool(this.source, viewer.schoolId).find(
+      GroupMember,
+      { setId, personId: viewer.personId },
+      { select: ['groupId', 'locked'] },
     )
     return {
       id: setId,
       name,
-      class: about!.class,
+      class: about!.name,
       state: openState(times, Date.now()),
       opensAt: times.opensAt,
       closesAt: times.closesAt,
       groups,
-      mine: own?.group_id ?? null,
+      mine: own?.groupId ?? null,
       kept: own?.locked ?? false,
     }
   }
@@ -104,18 +105,15 @@ export class SignUpService {
       await holdInClass(tx, viewer, classId, 'sign up')
       const state = openState(times, Date.now())
       if (state !== 'open') throw conflict('sign-up-closed', CLOSED[state])
-      const [own] = await tx.query<{ group_id: string; locked: boolean }[]>(
-        'SELECT group_id, locked FROM group_member WHERE school_id = $1 AND set_id = $2 AND person_id = $3',
-        [viewer.schoolId, setId, viewer.personId],
+      const [own] = await inSchool(tx, viewer.schoolId).find(
+        GroupMember,
+        { setId, personId: viewer.personId },
+        { select: ['groupId', 'locked'] },
       )
       if (own?.locked) throw conflict('kept', 'Your teacher has put you in your group: ask them to change it.')
-      if (own?.group_id === groupId) return classId
+      if (own?.groupId === groupId) return classId
       if (groupId === null)
-        await tx.query('DELETE FROM group_member WHERE school_id = $1 AND set_id = $2 AND person_id = $3', [
-          viewer.schoolId,
-          setId,
-          viewer.personId,
-        ])
+        await inSchool(tx, viewer.schoolId).delete(GroupMember, { setId, personId: viewer.personId })
       else {
         const { name, places } = await holdGroup(tx, viewer.schoolId, setId, groupId)
         const [taken] = await tx.query<{ n: number }[]>(
@@ -144,17 +142,16 @@ export class SignUpService {
     viewer: Viewer,
     setId: string,
   ): Promise<{ classId: string; name: string; times: OpenTimes }> {
-    const [set] = await database.query<
-      { class_id: string; name: string; open: boolean; opens: Date | null; closes: Date | null }[]
-    >(
-      'SELECT class_id, name, sign_up_open AS open, sign_up_opens_at AS opens, sign_up_closes_at AS closes FROM group_set WHERE school_id = $1 AND id = $2 AND removed_at IS NULL',
-      [viewer.schoolId, setId],
+    const [set] = await inSchool(database, viewer.schoolId).find(
+      KeptGroupSet,
+      { id: setId, removedAt: null },
+      { select: ['classId', 'name', 'signUpOpen', 'signUpOpensAt', 'signUpClosesAt'] },
     )
     if (!set) throw notThere()
     return {
-      classId: set.class_id,
+      classId: set.classId,
       name: set.name,
-      times: { open: set.open, opensAt: set.opens?.getTime() ?? null, closesAt: set.closes?.getTime() ?? null },
+      times: { open: set.signUpOpen, opensAt: set.signUpOpensAt, closesAt: set.signUpClosesAt },
     }
   }
 }

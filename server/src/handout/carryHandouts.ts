@@ -3,6 +3,8 @@ import type { EntityManager } from 'typeorm'
 import { Handout } from './handout.entity.js'
 import { addHandout } from './handoutSet.js'
 import { planWorksheets, worksheetsOf } from './planFacts.js'
+import { inSchool } from '../database/inSchool.js'
+import { Class } from '../access/access.entity.js'
 
 /** Puts the handouts of a class into another one as drafts, in their order, with their worksheets as these are now. */
 export async function carryHandouts(tx: EntityManager, viewer: Viewer, from: string, to: string): Promise<number> {
@@ -19,11 +21,7 @@ export async function carryHandouts(tx: EntityManager, viewer: Viewer, from: str
       viewer.personId,
     ],
   )
-  await tx.query('UPDATE class SET last_handout_number = $3 WHERE school_id = $1 AND id = $2', [
-    viewer.schoolId,
-    to,
-    handouts.length,
-  ])
+  await inSchool(tx, viewer.schoolId).update(Class, { id: to }, { lastHandoutNumber: handouts.length })
   return handouts.length
 }
 
@@ -46,9 +44,8 @@ async function repeatedIn(
 ): Promise<Statement[]> {
   const ids = new Set(handouts.flatMap(({ statement }) => worksheetsOf(statement)))
   const worksheets = await planWorksheets(tx, viewer.schoolId, [...ids])
-  const [from] = await tx.query<{ id: string; name: string }[]>(
-    'SELECT id, name FROM class WHERE school_id = $1 AND id = $2',
-    [viewer.schoolId, handouts[0]?.classId ?? null],
-  )
+  const [first] = handouts
+  if (!first) return []
+  const [from] = await inSchool(tx, viewer.schoolId).find(Class, { id: first.classId }, { select: ['id', 'name'] })
   return from ? handouts.map(({ statement }) => repeatStatement(statement, from, classId, worksheets)) : []
 }

@@ -1,6 +1,8 @@
 import { Logger } from '@nestjs/common'
 import type { DataSource } from 'typeorm'
 import { isDatabaseAway } from '../common/problemDetails.js'
+import { inSchool } from '../database/inSchool.js'
+import { ClassLook } from './handout.entity.js'
 
 /** How long changes of classes are gathered before they are looked at, in milliseconds. */
 const GATHER = 200
@@ -111,12 +113,7 @@ export class ClassLooks {
           return false
         })
         // One wished again while it was looked at has another number by now.
-        const [, gone] = done
-          ? await this.source.query<[unknown, number]>(
-              'DELETE FROM class_look WHERE school_id = $1 AND class_id = $2 AND number = $3',
-              [school_id, class_id, number],
-            )
-          : [null, 0]
+        const gone = done ? await inSchool(this.source, school_id).delete(ClassLook, { classId: class_id, number }) : 0
         if (gone === 0) all = false
       }
       if (rows.length < AT_ONCE) return all

@@ -7,9 +7,11 @@ import {
   planHandout,
   planStops,
 } from '@gavrin/core'
-import type { DataSource } from 'typeorm'
+import { type DataSource, Any } from 'typeorm'
 import type { Handout } from './handout.entity.js'
 import { type ClassFacts, existingOf, planFacts } from './planFacts.js'
+import { inSchool } from '../database/inSchool.js'
+import { Person } from '../access/access.entity.js'
 
 /** What differs between what was handed out and what exists, in one line, and how many it concerns. */
 export interface DifferencesNow {
@@ -50,9 +52,6 @@ export async function differencesNow(
 /** Those who are not in the class any more. */
 async function namesOf(source: DataSource, schoolId: string, ids: readonly string[]): Promise<Map<string, string>> {
   if (ids.length === 0) return new Map()
-  const people = await source.query<{ id: string; first: string; last: string }[]>(
-    'SELECT id, first_name AS first, last_name AS last FROM person WHERE school_id = $1 AND id = ANY($2)',
-    [schoolId, ids],
-  )
+  const people = await inSchool(source, schoolId).find(Person, { id: Any(ids) }, { select: ['id', 'first', 'last'] })
   return new Map(people.map((person) => [person.id, fullName(person)]))
 }

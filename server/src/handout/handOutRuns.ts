@@ -15,18 +15,20 @@ import {
 } from '@gavrin/core'
 import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
-import { DataSource, type EntityManager } from 'typeorm'
+import { DataSource, type EntityManager, Any } from 'typeorm'
 import { conflict, malformed } from '../common/problemDetails.js'
 import { DocLoader } from '../kept/docLoader.js'
 import { Events } from '../events/events.js'
 import { CoverNotes } from '../mail/coverNotes.service.js'
 import { holdInClass } from '../access/classRole.js'
 import { ClassLooks } from './classLooks.js'
-import type { Handout } from './handout.entity.js'
+import { Handout } from './handout.entity.js'
 import { changedMeanwhile, findHandout, handoutsOfSet, holdSet, lockSet, writeStatement } from './handoutSet.js'
 import { existingOf } from './planFacts.js'
 import { type Begun, RunDriver } from './runDriver.js'
 import { type Undone, lastRuns, lastUndoable, proveUndo } from './undoing.js'
+import { inSchool } from '../database/inSchool.js'
+import { Copy } from '../kept/kept.entity.js'
 
 /**
  * Hand-outs: every alteration of copies by a handout goes through here (handing out, mending, late joiners, taking back,
@@ -153,11 +155,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
         await writeStatement(tx, { ...part, version: part.version + 1 }, whole && !isFirst ? whole : part.statement)
         // Where nothing is undone by it, as when a copy was taken back in one class, nothing changes by it either.
         if (whole && !own && part.given)
-          await tx.query('UPDATE handout SET given = $3 WHERE school_id = $1 AND id = $2', [
-            part.schoolId,
-            part.id,
-            JSON.stringify(whole),
-          ])
+          await inSchool(tx, part.schoolId).update(Handout, { id: part.id }, { given: whole })
       }
       for (const [at, { part, target }] of undone.entries())
         made.push(
@@ -187,11 +185,12 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
       await holdInClass(tx, viewer, handout.classId, 'hand out')
       if (await this.driver.isRunning(tx, all)) throw running()
       if (!handout.given) throw conflict('not-handed-out', 'Nothing of this handout is handed out.')
-      const own = await tx.query<{ slot_key: string }[]>(
-        'SELECT slot_key FROM copy WHERE school_id = $1 AND handout_id = $2 AND slot_key = ANY($3)',
-        [handout.schoolId, handout.id, slotKeys],
+      const own = await inSchool(tx, handout.schoolId).find(
+        Copy,
+        { handoutId: handout.id, slotKey: Any(slotKeys) },
+        { select: ['slotKey'] },
       )
-      const chosen = new Set(own.map(({ slot_key }) => slot_key))
+      const chosen = new Set(own.map(({ slotKey }) => slotKey))
       // The statement is that of all its classes; what is taken back is in this one.
       const entries = [...chosen].map((slot) => slotInClass(slot, handout.classId))
       const alter = (statement: Statement): Statement => ({
@@ -207,11 +206,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
         await writeStatement(tx, { ...part, version: part.version + 1 }, alter(part.statement))
         // In the other classes nothing changes by it: their slips are not edited.
         if (part.given && part.id !== handout.id)
-          await tx.query('UPDATE handout SET given = $3 WHERE school_id = $1 AND id = $2', [
-            part.schoolId,
-            part.id,
-            JSON.stringify(alter(part.given)),
-          ])
+          await inSchool(tx, part.schoolId).update(Handout, { id: part.id }, { given: alter(part.given) })
       }
       const { changes, facts } = await this.driver.proof(tx, handout, given)
       const only = changes.filter(({ slotKey }) => chosen.has(slotKey))
@@ -419,9 +414,10 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
       for (const exception of exceptions)
         own.set(exception.personId, { ...exception, dueAt: own.get(exception.personId)?.dueAt ?? exception.dueAt })
       const statement: Statement = { ...part.statement, exceptions: [...own.values()] }
-      await tx.query(
-        'UPDATE handout SET statement = $3, version = version + 1, updated_at = now() WHERE school_id = $1 AND id = $2',
-        [part.schoolId, part.id, JSON.stringify(statement)],
+      await inSchool(tx, part.schoolId).update(
+        Handout,
+        { id: part.id },
+        { statement, version: () => 'version + 1', updatedAt: () => 'now()' },
       )
     }
   }

@@ -29,6 +29,9 @@ import {
 } from './handoutSet.js'
 import { lastRuns, lastUndoable } from './undoing.js'
 import { existingOf, planFacts, planWorksheets, worksheetsOf } from './planFacts.js'
+import { inSchool } from '../database/inSchool.js'
+import { Copy } from '../kept/kept.entity.js'
+import { Class } from '../access/access.entity.js'
 
 export const HANDOUT_TITLE_LIMIT = 200
 const FOUND_LIMIT = 8
@@ -223,10 +226,7 @@ export class HandoutService {
     await this.source.transaction(async (tx) => {
       const all = await holdSet(tx, viewer, handoutId, 'hand out')
       for (const { handedOutAt, schoolId, id } of all) {
-        const [copies] = await tx.query<unknown[]>(
-          'SELECT 1 FROM copy WHERE school_id = $1 AND handout_id = $2 LIMIT 1',
-          [schoolId, id],
-        )
+        const copies = await inSchool(tx, schoolId).exists(Copy, { handoutId: id })
         if (handedOutAt || copies) throw conflict('handed-out', 'This handout has been handed out: it is kept.')
         await tx.delete(Handout, { schoolId, id })
       }
@@ -240,9 +240,10 @@ export class HandoutService {
       await holdInClass(tx, viewer, handout.classId, 'see the proof')
       await holdInClass(tx, viewer, classId, 'hand out')
       const worksheets = await planWorksheets(tx, viewer.schoolId, worksheetsOf(handout.statement))
-      const [from] = await tx.query<{ id: string; name: string }[]>(
-        'SELECT id, name FROM class WHERE school_id = $1 AND id = $2',
-        [viewer.schoolId, handout.classId],
+      const [from] = await inSchool(tx, viewer.schoolId).find(
+        Class,
+        { id: handout.classId },
+        { select: ['id', 'name'] },
       )
       const statement = repeatStatement(handout.given ?? handout.statement, from!, classId, worksheets)
       const made = await addHandout(tx, viewer, classId, { title: handout.title, statement, setId: null })

@@ -148,10 +148,7 @@ export async function writeStatement(
   { schoolId, id, title, setId, version }: Pick<Handout, 'schoolId' | 'id' | 'title' | 'setId' | 'version'>,
   statement: Statement,
 ): Promise<void> {
-  await tx.query(
-    'UPDATE handout SET statement = $3, title = $4, set_id = $5, version = $6, updated_at = now() WHERE school_id = $1 AND id = $2',
-    [schoolId, id, JSON.stringify(statement), title, setId, version],
-  )
+  await inSchool(tx, schoolId).update(Handout, { id }, { statement, title, setId, version, updatedAt: () => 'now()' })
 }
 
 /** Refuses worksheets that the person may not give out, unless the handout spoke of them already. */

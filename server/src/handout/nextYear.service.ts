@@ -3,11 +3,14 @@ import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
 import { holdInClass } from '../access/classRole.js'
-import { type ClassInput, cleanInput, insertClass } from '../roster/class.service.js'
-import { bringCells, bringGroups, bringStudents } from '../roster/moveUp.js'
+import { cleanInput, insertClass } from '../roster/class.service.js'
+import { bringGroups } from '../group/bringGroups.js'
+import { bringCells, bringStudents } from '../roster/moveUp.js'
 import { studentsOf } from '../roster/students.js'
 import { carryHandouts, carryShelf } from './carryHandouts.js'
 import { HandOutRuns } from './handOutRuns.js'
+import { inSchool } from '../database/inSchool.js'
+import { Class } from '../access/access.entity.js'
 
 /** What goes along when a class is carried to another year. */
 export interface CarryInput {
@@ -38,9 +41,10 @@ export class NextYearService {
   async carry(viewer: Viewer, classId: string, input: CarryInput): Promise<{ id: string; handouts: number }> {
     const { begun, ...carried } = await this.source.transaction(async (tx) => {
       await holdInClass(tx, viewer, classId, 'carry the class')
-      const [from] = await tx.query<ClassInput[]>(
-        'SELECT name, subject, year, ink FROM class WHERE school_id = $1 AND id = $2',
-        [viewer.schoolId, classId],
+      const [from] = await inSchool(tx, viewer.schoolId).find(
+        Class,
+        { id: classId },
+        { select: ['name', 'subject', 'year', 'ink'] },
       )
       const id = await insertClass(tx, viewer, cleanInput({ ...from!, name: input.name, year: input.year }), classId)
       const to = [viewer.schoolId, classId, id]

@@ -19,7 +19,8 @@ import { groupSetsOf } from '../group/groupSets.js'
 import { columnsOf } from '../roster/columns.js'
 import { studentsOf } from '../roster/students.js'
 import { BUILT_INS, makeBuiltInWorksheets } from '../worksheet/builtIn.js'
-import type { Handout } from './handout.entity.js'
+import { Notice, type Handout } from './handout.entity.js'
+import { inSchool } from '../database/inSchool.js'
 
 type Database = DataSource | EntityManager
 
@@ -159,11 +160,8 @@ export async function existingOf(
        FROM copy c WHERE c.school_id = $1 AND c.handout_id = $2`,
     key,
   )
-  const notices = await database.query<{ notice_key: string }[]>(
-    'SELECT notice_key FROM notice WHERE school_id = $1 AND handout_id = $2',
-    key,
-  )
-  if (rows.length === 0) return { copies: [], notices: notices.map(({ notice_key }) => notice_key) }
+  const notices = await inSchool(database, schoolId).find(Notice, { handoutId }, { select: ['noticeKey'] })
+  if (rows.length === 0) return { copies: [], notices: notices.map(({ noticeKey }) => noticeKey) }
   const peopleOf = async (table: 'copy_holder' | 'copy_reader', condition = '') =>
     gathered(
       await database.query<{ copy_id: string; personId: string; permission: Permission }[]>(
@@ -204,7 +202,7 @@ export async function existingOf(
       submitted: row.submitted,
       written: Object.fromEntries(Object.entries(written.get(row.id) ?? {}).map(([space, { by }]) => [space, by])),
     })),
-    notices: notices.map(({ notice_key }) => notice_key),
+    notices: notices.map(({ noticeKey }) => noticeKey),
   }
 }
 

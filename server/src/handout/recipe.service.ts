@@ -7,6 +7,8 @@ import { valueOf } from '../common/checked.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
 import { keptStatement } from './keptStatement.js'
+import { inSchool } from '../database/inSchool.js'
+import { Recipe } from './handout.entity.js'
 
 const NAME_LIMIT = 80
 const RECIPE_LIMIT = 100
@@ -18,9 +20,10 @@ export class RecipeService {
 
   async list(viewer: Viewer): Promise<{ id: string; name: string; statement: Statement }[]> {
     hold(mayTeach(viewer))
-    const rows = await this.source.query<{ id: string; name: string; statement: unknown }[]>(
-      'SELECT id, name, statement FROM recipe WHERE school_id = $1 AND person_id = $2 ORDER BY name, created_at',
-      [viewer.schoolId, viewer.personId],
+    const rows = await inSchool(this.source, viewer.schoolId).find(
+      Recipe,
+      { personId: viewer.personId },
+      { select: ['id', 'name', 'statement'], order: { name: 'ASC', createdAt: 'ASC' } },
     )
     return rows.map((row) => ({ ...row, statement: keptStatement(row.statement) }))
   }
@@ -36,19 +39,18 @@ export class RecipeService {
     const known = await this.list(viewer)
     if (known.length >= RECIPE_LIMIT)
       throw conflict('too-many-recipes', `You have ${RECIPE_LIMIT} recipes: throw one away first.`)
-    await this.source.query(
-      'INSERT INTO recipe (school_id, id, person_id, name, statement) VALUES ($1, $2, $3, $4, $5)',
-      [viewer.schoolId, randomUUID(), viewer.personId, name, JSON.stringify(statement)],
-    )
+    await inSchool(this.source, viewer.schoolId).insert(Recipe, {
+      id: randomUUID(),
+      personId: viewer.personId,
+      name,
+      statement,
+    })
     return this.list(viewer)
   }
 
   async remove(viewer: Viewer, id: string): Promise<void> {
     hold(mayTeach(viewer))
-    const [, removed] = await this.source.query<[unknown, number]>(
-      'DELETE FROM recipe WHERE school_id = $1 AND person_id = $2 AND id = $3',
-      [viewer.schoolId, viewer.personId, id],
-    )
+    const removed = await inSchool(this.source, viewer.schoolId).delete(Recipe, { personId: viewer.personId, id })
     if (removed === 0) throw notThere()
   }
 }

@@ -11,15 +11,17 @@ import {
 } from '@gavrin/core'
 import { Logger } from '@nestjs/common'
 import { randomUUID } from 'node:crypto'
-import type { DataSource, EntityManager } from 'typeorm'
+import { type DataSource, type EntityManager, Any } from 'typeorm'
 import { isDatabaseAway } from '../common/problemDetails.js'
 import type { DocLoader } from '../kept/docLoader.js'
 import type { Events } from '../events/events.js'
 import type { CoverNotes } from '../mail/coverNotes.service.js'
-import { HandOutRun, type Handout } from './handout.entity.js'
+import { HandOutFailure, HandOutRun, type Handout } from './handout.entity.js'
 import { findHandout } from './handoutSet.js'
 import { carries, existingOf, planFacts } from './planFacts.js'
 import { writeChanges } from './writeChanges.js'
+import { inSchool } from '../database/inSchool.js'
+import { Copy } from '../kept/kept.entity.js'
 
 /** Changes made true in one transaction. */
 const BATCH = 4_000
@@ -108,11 +110,10 @@ export class RunDriver {
 
   /** Whether one of these handouts is being handed out. */
   async isRunning(tx: EntityManager, handouts: readonly Handout[]): Promise<boolean> {
-    const [running] = await tx.query<unknown[]>(
-      'SELECT 1 FROM hand_out_run WHERE school_id = $1 AND handout_id = ANY($2) AND finished_at IS NULL LIMIT 1',
-      [handouts[0]!.schoolId, handouts.map(({ id }) => id)],
-    )
-    return running !== undefined
+    return inSchool(tx, handouts[0]!.schoolId).exists(HandOutRun, {
+      handoutId: Any(handouts.map(({ id }) => id)),
+      finishedAt: null,
+    })
   }
 
   /**
@@ -125,20 +126,16 @@ export class RunDriver {
   ): Promise<Begun> {
     const { schoolId } = handout
     const run = { id: randomUUID(), kind, statement, personId }
-    await tx.query(
-      'INSERT INTO hand_out_run (school_id, id, handout_id, kind, statement, before, person_id, total, only_slots) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)',
-      [
-        schoolId,
-        run.id,
-        handout.id,
-        kind,
-        JSON.stringify(statement),
-        before && JSON.stringify(before),
-        personId,
-        changes.length,
-        onlySlots,
-      ],
-    )
+    await inSchool(tx, schoolId).insert(HandOutRun, {
+      id: run.id,
+      handoutId: handout.id,
+      kind,
+      statement,
+      before,
+      personId,
+      total: changes.length,
+      onlySlots,
+    })
     const begun = { schoolId, runId: run.id, changes, step: null, oneByOne: false }
     if (changes.length > AT_ONCE) return begun
     await tx.query('SAVEPOINT at_once')
@@ -217,11 +214,8 @@ export class RunDriver {
       run.kind === 'by itself' && !run.onlySlots
         ? changesByThemselves(changes, await existingOf(tx, schoolId, handout.id, false))
         : changes
-    const failed = await tx.query<{ slot_key: string }[]>(
-      'SELECT slot_key FROM hand_out_failure WHERE school_id = $1 AND run_id = $2',
-      [schoolId, runId],
-    )
-    const done = new Set(failed.map(({ slot_key }) => slot_key))
+    const failed = await inSchool(tx, schoolId).find(HandOutFailure, { runId }, { select: ['slotKey'] })
+    const done = new Set(failed.map(({ slotKey }) => slotKey))
     const only = run.onlySlots && new Set(run.onlySlots)
     const left = own.filter(({ slotKey }) => !done.has(slotKey) && (!only || only.has(slotKey)))
     return this.apply(tx, handout, run, { left, facts, oneByOne })
@@ -265,10 +259,7 @@ export class RunDriver {
     )
     const carried = batch.filter(({ kind }) => kind === 'carry').map(({ slotKey }) => slotKey)
     const written = carried.length
-      ? await tx.query<{ id: string }[]>(
-          'SELECT id FROM copy WHERE school_id = $1 AND handout_id = $2 AND slot_key = ANY($3)',
-          [schoolId, handout.id, carried],
-        )
+      ? await inSchool(tx, schoolId).find(Copy, { handoutId: handout.id, slotKey: Any(carried) }, { select: ['id'] })
       : []
     return { finished, handoutId: handout.id, written: written.map(({ id }) => id), left: left.slice(batch.length) }
   }

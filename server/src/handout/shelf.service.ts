@@ -10,6 +10,8 @@ import { Handout } from './handout.entity.js'
 import { HandOutRuns } from './handOutRuns.js'
 import { addHandout, refuseForeignWorksheets, writeStatement } from './handoutSet.js'
 import { planWorksheets, worksheetsOf } from './planFacts.js'
+import { inSchool } from '../database/inSchool.js'
+import { Class } from '../access/access.entity.js'
 
 /**
  * The shelf of a class: a handout that is always out, with items to read and items to work on together. Nothing of it has a
@@ -74,10 +76,7 @@ export class ShelfService {
     const begun = await this.source.transaction(async (tx) => {
       await holdInClass(tx, viewer, classId, 'hand out')
       // One at a time makes the shelf.
-      await tx.query('SELECT 1 FROM class WHERE school_id = $1 AND id = $2 FOR NO KEY UPDATE', [
-        viewer.schoolId,
-        classId,
-      ])
+      await inSchool(tx, viewer.schoolId).hold(Class, { id: classId })
       const known = await this.find(tx, viewer, classId)
       if ((known?.version ?? 0) !== input.version)
         throw conflict('changed-meanwhile', 'A colleague changed the shelf meanwhile: here it is as it is now.')

@@ -14,6 +14,8 @@ import { boardRows } from '../kept/boardRows.js'
 import { HandOutRun, type Handout } from './handout.entity.js'
 import { existingOf } from './planFacts.js'
 import type { RunDriver } from './runDriver.js'
+import { inSchool } from '../database/inSchool.js'
+import { Person } from '../access/access.entity.js'
 
 /** A run that can be undone in one of its classes, and what was handed out before it. */
 export interface Undone {
@@ -79,10 +81,7 @@ export async function proveUndo(tx: EntityManager, driver: RunDriver, undone: re
     }
   }
   const { run } = undone[0]!
-  const [by] = await tx.query<{ first: string; last: string }[]>(
-    'SELECT first_name AS first, last_name AS last FROM person WHERE school_id = $1 AND id = $2',
-    [run.schoolId, run.personId],
-  )
+  const [by] = await inSchool(tx, run.schoolId).find(Person, { id: run.personId }, { select: ['first', 'last'] })
   const [notes] = await tx.query<{ count: number }[]>(
     `SELECT count(*)::int AS count FROM notice n JOIN hand_out_run r ON r.school_id = n.school_id AND r.handout_id = n.handout_id
       WHERE r.school_id = $1 AND r.id = ANY($2) AND r.kind = 'hand out' AND n.at >= r.started_at AND (n.opens_at IS NULL OR n.opens_at <= now())`,

@@ -11,6 +11,9 @@ import { holdInClass } from '../access/classRole.js'
 import { studentsOf } from '../roster/students.js'
 import { HandOutRuns } from './handOutRuns.js'
 import { findHandout } from './handoutSet.js'
+import { inSchool } from '../database/inSchool.js'
+import { WalkInUse } from './handout.entity.js'
+import { Person } from '../access/access.entity.js'
 
 const NAME_LIMIT = 100
 /** From one address; a right code is let through between two waits, and a whole class comes from one. */
@@ -149,10 +152,12 @@ export class WalkInService {
           guests.length,
         ))
       const like = (await this.studentsLike(tx, found, name))[0]
-      await tx.query(
-        'INSERT INTO walk_in_use (school_id, walk_in_id, person_id, name, like_id) VALUES ($1, $2, $3, $4, $5)',
-        [found.school_id, found.id, id, name, like ?? null],
-      )
+      await inSchool(tx, found.school_id).insert(WalkInUse, {
+        walkInId: found.id,
+        personId: id,
+        name,
+        likeId: like ?? null,
+      })
       return id
     })
     await this.applyGiven(found.school_id, found.handout_id, guestId)
@@ -165,11 +170,12 @@ export class WalkInService {
   }
 
   private async isGuestOf({ school_id, id }: WalkInRow, viewer: Viewer | undefined): Promise<boolean> {
-    const [use] = await this.source.query<unknown[]>(
-      'SELECT 1 FROM walk_in_use WHERE school_id = $1 AND walk_in_id = $2 AND person_id = $3 AND cleared_at IS NULL LIMIT 1',
-      [school_id, id, viewer?.personId ?? null],
-    )
-    return use !== undefined
+    if (!viewer) return false
+    return inSchool(this.source, school_id).exists(WalkInUse, {
+      walkInId: id,
+      personId: viewer.personId,
+      clearedAt: null,
+    })
   }
 
   /**
@@ -243,11 +249,7 @@ export class WalkInService {
         'As many came in by this link as the teacher lets in. Ask them for more places.',
       )
     const id = randomUUID()
-    await tx.query(`INSERT INTO person (school_id, id, role, first_name, last_name) VALUES ($1, $2, 'guest', $3, '')`, [
-      school_id,
-      id,
-      name,
-    ])
+    await inSchool(tx, school_id).insert(Person, { id, role: 'guest', first: name, last: '' })
     return id
   }
 

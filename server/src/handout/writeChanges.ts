@@ -10,12 +10,15 @@ import {
   gatherPassages,
   noticeValues,
 } from '@gavrin/core'
-import type { EntityManager } from 'typeorm'
+import { type EntityManager, Any } from 'typeorm'
 import * as Y from 'yjs'
 import type { DocLoader } from '../kept/docLoader.js'
 import { type StoredSpace, loadSpaces } from '../kept/spaceStore.js'
 import { addToJournal } from '../kept/journal.js'
 import type { CoverNotes } from '../mail/coverNotes.service.js'
+import { inSchool } from '../database/inSchool.js'
+import { Copy, LiveSnapshot } from '../kept/kept.entity.js'
+import { Person } from '../access/access.entity.js'
 
 type Of<K extends Change['kind']> = Extract<Change, { kind: K }>
 const ofKind = <K extends Change['kind']>(changes: readonly Change[], kind: K) =>
@@ -227,11 +230,12 @@ async function carry(
   { slotKey, toSpace, sources }: Of<'carry'>,
   loader: DocLoader,
 ): Promise<void> {
-  const rows = await tx.query<{ id: string; slot_key: string }[]>(
-    'SELECT id, slot_key FROM copy WHERE school_id = $1 AND handout_id = $2 AND slot_key = ANY($3)',
-    [schoolId, handoutId, [slotKey, ...sources.map(({ from }) => from)]],
+  const rows = await inSchool(tx, schoolId).find(
+    Copy,
+    { handoutId, slotKey: Any([slotKey, ...sources.map(({ from }) => from)]) },
+    { select: ['id', 'slotKey'] },
   )
-  const ids = new Map(rows.map(({ id, slot_key }) => [slot_key, id]))
+  const ids = new Map(rows.map((row) => [row.slotKey, row.id]))
   const to = ids.get(slotKey)
   if (!to) return
   const answers = []
@@ -258,10 +262,7 @@ async function carry(
     [schoolId, to, toSpace, holder.person_id, bytes],
   )
   if (!logged) return
-  await tx.query(
-    `INSERT INTO live_snapshot (school_id, copy_id, space, seq, bytes, writers) VALUES ($1, $2, $3, 1, $4, $5)`,
-    [schoolId, to, toSpace, bytes, JSON.stringify(writers)],
-  )
+  await inSchool(tx, schoolId).insert(LiveSnapshot, { copyId: to, space: toSpace, seq: 1, bytes, writers })
   await addToJournal(tx, schoolId, {
     copyId: to,
     kind: 'first written in',
@@ -277,9 +278,10 @@ async function gather(
   answers: readonly { readonly stored: StoredSpace; readonly by: readonly string[] }[],
   loader: DocLoader,
 ): Promise<Buffer | null> {
-  const people = await tx.query<{ id: string; first: string; last: string }[]>(
-    'SELECT id, first_name AS first, last_name AS last FROM person WHERE school_id = $1 AND id = ANY($2)',
-    [schoolId, answers.flatMap(({ by }) => by)],
+  const people = await inSchool(tx, schoolId).find(
+    Person,
+    { id: Any(answers.flatMap(({ by }) => by)) },
+    { select: ['id', 'first', 'last'] },
   )
   const names = new Map(people.map((person) => [person.id, fullName(person)]))
   const passages: NamedPassage[] = []

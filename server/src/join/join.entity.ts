@@ -16,7 +16,7 @@ import { MOMENT, schoolKey } from '../database/columns.js'
 @Entity('join_request')
 @Check('join_request_state_check', `state = ANY (ARRAY['waiting'::text, 'let in'::text, 'turned away'::text])`)
 @Index('join_request_by_class', ['classId', 'schoolId'], { where: `(state = 'waiting'::text)` })
-export class JoinRequest {
+export class KeptJoinRequest {
   @PrimaryColumn('uuid', { name: 'school_id' })
   schoolId: string
 
@@ -64,4 +64,4 @@ export class JoinRequest {
 }
 
 /** The tables of this room. */
-export const JOIN_ENTITIES = [JoinRequest]
+export const JOIN_ENTITIES = [KeptJoinRequest]

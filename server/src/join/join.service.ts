@@ -10,7 +10,7 @@ import {
 } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
-import { DataSource } from 'typeorm'
+import { DataSource, Any } from 'typeorm'
 import { type Growing, holdBack } from '../access/attempts.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { Events } from '../events/events.js'
@@ -19,6 +19,9 @@ import { classCodeOf, newClassCode } from '../common/classCode.js'
 import { holdInClass } from '../access/classRole.js'
 import { RosterService } from '../roster/roster.service.js'
 import { type RosterStudent, studentsOf } from '../roster/students.js'
+import { inSchool } from '../database/inSchool.js'
+import { Class } from '../access/access.entity.js'
+import { KeptJoinRequest } from './join.entity.js'
 
 /** A join page as its class sees it. */
 export interface JoinPage extends OpenTimes {
@@ -93,26 +96,26 @@ export class JoinService {
 
   async page(viewer: Viewer, classId: string): Promise<JoinPage> {
     await holdInClass(this.source, viewer, classId, 'set up the class')
-    const [page] = await this.source.query<
-      { code: string; open: boolean; opens: Date | null; closes: Date | null; places: number }[]
-    >(
-      'SELECT code, join_open AS open, join_opens_at AS opens, join_closes_at AS closes, join_places AS places FROM class WHERE school_id = $1 AND id = $2',
-      [viewer.schoolId, classId],
+    const [page] = await inSchool(this.source, viewer.schoolId).find(
+      Class,
+      { id: classId },
+      { select: ['code', 'joinOpen', 'joinOpensAt', 'joinClosesAt', 'joinPlaces'] },
     )
     const students = await studentsOf(this.source, viewer.schoolId, classId)
-    const requests = await this.source.query<{ id: string; first: string; last: string; email: string; at: Date }[]>(
-      `SELECT id, first_name AS first, last_name AS last, email, at FROM join_request WHERE school_id = $1 AND class_id = $2 AND state = 'waiting' ORDER BY at, id`,
-      [viewer.schoolId, classId],
+    const requests = await inSchool(this.source, viewer.schoolId).find(
+      KeptJoinRequest,
+      { classId, state: 'waiting' },
+      { select: ['id', 'first', 'last', 'email', 'at'], order: { at: 'ASC', id: 'ASC' } },
     )
     return {
       code: page!.code,
-      open: page!.open,
-      opensAt: page!.opens?.getTime() ?? null,
-      closesAt: page!.closes?.getTime() ?? null,
-      places: page!.places,
-      requests: requests.map(({ at, ...request }) => ({
+      open: page!.joinOpen,
+      opensAt: page!.joinOpensAt,
+      closesAt: page!.joinClosesAt,
+      places: page!.joinPlaces,
+      requests: requests.map((request) => ({
         ...request,
-        at: at.getTime(),
+        email: request.email ?? '',
         twins: personTwins(request, students)
           .slice(0, 3)
           .map(({ reason, person: { personId, first, last, email, leftAt } }) => ({
@@ -207,12 +210,12 @@ export class JoinService {
         fresh.map(({ first, last, email }) => ({ first, last, email })),
       )
     const counts = await this.source.transaction(async (tx) => {
-      const mark = async (state: string, ids: readonly string[]) => {
-        const [, count] = await tx.query<[unknown, number]>(
-          `UPDATE join_request SET state = $3, decided_at = now(), decided_by = $4 WHERE school_id = $1 AND class_id = $2 AND id = ANY($5::uuid[]) AND state = 'waiting'`,
-          [viewer.schoolId, classId, state, viewer.personId, ids],
+      const mark = (state: 'let in' | 'turned away', ids: readonly string[]) => {
+        return inSchool(tx, viewer.schoolId).update(
+          KeptJoinRequest,
+          { classId, id: Any(ids), state: 'waiting' },
+          { state, decidedAt: () => 'now()', decidedBy: viewer.personId },
         )
-        return count
       }
       return {
         letIn: await mark(
@@ -278,25 +281,26 @@ export class JoinService {
     if (problems.length) throw malformed(problems)
     const found = (await this.byCode(code))!
     await this.source.transaction(async (tx) => {
-      await tx.query('SELECT 1 FROM class WHERE school_id = $1 AND id = $2 FOR NO KEY UPDATE', [
-        found.school_id,
-        found.id,
-      ])
-      const [, again] = await tx.query<[unknown, number]>(
-        `UPDATE join_request SET first_name = $4, last_name = $5 WHERE school_id = $1 AND class_id = $2 AND email_key = $3 AND state = 'waiting'`,
-        [found.school_id, found.id, emailKey(row.email), row.first, row.last],
+      await inSchool(tx, found.school_id).hold(Class, { id: found.id })
+      const again = await inSchool(tx, found.school_id).update(
+        KeptJoinRequest,
+        { classId: found.id, emailKey: emailKey(row.email), state: 'waiting' },
+        { first: row.first, last: row.last },
       )
       if (again) return
-      const [waiting] = await tx.query<{ n: number }[]>(
-        `SELECT count(*)::int AS n FROM join_request WHERE school_id = $1 AND class_id = $2 AND state = 'waiting'`,
-        [found.school_id, found.id],
-      )
-      if (waiting!.n >= found.places)
+      const waiting = await inSchool(tx, found.school_id).count(KeptJoinRequest, {
+        classId: found.id,
+        state: 'waiting',
+      })
+      if (waiting >= found.places)
         throw conflict('join-full', 'As many are waiting as your teacher lets wait: ask your teacher.')
-      await tx.query(
-        'INSERT INTO join_request (school_id, class_id, first_name, last_name, email, email_key) VALUES ($1, $2, $3, $4, $5, $6)',
-        [found.school_id, found.id, row.first, row.last, row.email, emailKey(row.email)],
-      )
+      await inSchool(tx, found.school_id).insert(KeptJoinRequest, {
+        classId: found.id,
+        first: row.first,
+        last: row.last,
+        email: row.email,
+        emailKey: emailKey(row.email),
+      })
     })
     await this.events.tell('class changed', { schoolId: found.school_id, classId: found.id, part: 'join page' })
   }

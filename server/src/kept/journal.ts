@@ -1,5 +1,7 @@
 import { type CopyLife, type JournalKind, afterEntry, lifeFrom } from '@gavrin/core'
 import type { EntityManager } from 'typeorm'
+import { inSchool } from '../database/inSchool.js'
+import { Copy, CopyEntry } from './kept.entity.js'
 
 /** What happened to a copy. */
 export interface JournalEntry {
@@ -20,19 +22,14 @@ export async function addToJournal(
   schoolId: string,
   { copyId, kind, personId, at }: JournalEntry,
 ): Promise<CopyLife> {
-  await tx.query('SELECT 1 FROM copy WHERE school_id = $1 AND id = $2 FOR UPDATE', [schoolId, copyId])
-  const before = await tx.query<{ kind: JournalKind; at: Date }[]>(
-    'SELECT kind, at FROM copy_journal WHERE school_id = $1 AND copy_id = $2 ORDER BY number',
-    [schoolId, copyId],
+  await inSchool(tx, schoolId).find(Copy, { id: copyId }, { select: ['id'], lock: true })
+  const before = await inSchool(tx, schoolId).find(
+    CopyEntry,
+    { copyId },
+    { select: ['kind', 'at'], order: { number: 'ASC' } },
   )
-  const life = afterEntry(lifeFrom(before.map((entry) => ({ kind: entry.kind, at: entry.at.getTime() }))), { kind, at })
-  await tx.query('INSERT INTO copy_journal (school_id, copy_id, kind, at, person_id) VALUES ($1, $2, $3, $4, $5)', [
-    schoolId,
-    copyId,
-    kind,
-    new Date(at),
-    personId,
-  ])
+  const life = afterEntry(lifeFrom(before), { kind, at })
+  await inSchool(tx, schoolId).insert(CopyEntry, { copyId, kind, at, personId })
   await tx.query(
     'UPDATE copy SET state = $3, pens_down = $4, set_aside = $5, submitted_at = $6, last_activity_at = greatest(last_activity_at, $7) WHERE school_id = $1 AND id = $2',
     [

@@ -1,5 +1,7 @@
 import { parseUpdate } from '@gavrin/core'
 import type { DataSource, EntityManager } from 'typeorm'
+import { inSchool } from '../database/inSchool.js'
+import { LateUpdate, LiveUpdate } from './kept.entity.js'
 
 /** One update of an answer space, as it is kept in the log. */
 export interface LoggedUpdate {
@@ -82,25 +84,26 @@ export async function loadLate(
   schoolId: string,
   copyId: string,
 ): Promise<StoredLate[]> {
-  const rows = await database.query<
-    { space: string; person_id: string; seq: number; at: Date; reason: string; bytes: Buffer }[]
-  >(
-    `SELECT space, person_id, seq, at, reason, bytes FROM late_update WHERE school_id = $1 AND copy_id = $2
-      ORDER BY space, person_id, seq`,
-    [schoolId, copyId],
+  const rows = await inSchool(database, schoolId).find(
+    LateUpdate,
+    { copyId },
+    {
+      select: ['space', 'personId', 'seq', 'at', 'reason', 'bytes'],
+      order: { space: 'ASC', personId: 'ASC', seq: 'ASC' },
+    },
   )
   const found = new Map<string, StoredLate>()
-  for (const { space, person_id, seq, at, reason, bytes } of rows) {
-    const key = `${space} ${person_id}`
+  for (const { space, personId, seq, at, reason, bytes } of rows) {
+    const key = `${space} ${personId}`
     const before = found.get(key)
     found.set(key, {
       space,
-      personId: person_id,
+      personId,
       updates: [...(before?.updates ?? []), bytes],
       seq,
       reason,
-      began: before?.began ?? at.getTime(),
-      at: at.getTime(),
+      began: before?.began ?? at,
+      at,
     })
   }
   return [...found.values()].sort((one, other) => one.began - other.began)
@@ -209,8 +212,9 @@ export async function logOf(
   copyId: string,
   space: string,
 ): Promise<{ seq: number; bytes: Buffer }[]> {
-  return database.query(
-    'SELECT seq, bytes FROM live_update WHERE school_id = $1 AND copy_id = $2 AND space = $3 ORDER BY seq',
-    [schoolId, copyId, space],
+  return inSchool(database, schoolId).find(
+    LiveUpdate,
+    { copyId, space },
+    { select: ['seq', 'bytes'], order: { seq: 'ASC' } },
   )
 }

@@ -6,6 +6,8 @@ import { ProblemException } from '../common/problemDetails.js'
 import { helpedBy, holdInClass } from '../access/classRole.js'
 import type { Connection } from './connection.js'
 import { LIMITS } from './limits.js'
+import { inSchool } from '../database/inSchool.js'
+import { Handout } from '../handout/handout.entity.js'
 
 /** Who has which board open; they are sent its rows as they change. */
 export class BoardWatch {
@@ -58,10 +60,7 @@ export class BoardWatch {
 
   /** What people are in a class has changed: whoever may not see its boards any more is shown nothing further. */
   async recheck(schoolId: string, classId: string): Promise<void> {
-    const handouts = await this.source.query<{ id: string }[]>(
-      'SELECT id FROM handout WHERE school_id = $1 AND class_id = $2',
-      [schoolId, classId],
-    )
+    const handouts = await inSchool(this.source, schoolId).find(Handout, { classId }, { select: ['id'] })
     for (const { id } of handouts)
       for (const connection of this.watchers(schoolId, id)) {
         const shown = await this.shownTo(connection.viewer, id)
@@ -76,14 +75,15 @@ export class BoardWatch {
 
   private async shownTo(viewer: Viewer, handoutId: string): Promise<ReadonlySet<string> | null | 'nothing'> {
     if (!isUuid(handoutId)) return 'nothing'
-    const [handout] = await this.source.query<{ class_id: string }[]>(
-      'SELECT class_id FROM handout WHERE school_id = $1 AND id = $2',
-      [viewer.schoolId, handoutId],
+    const [handout] = await inSchool(this.source, viewer.schoolId).find(
+      Handout,
+      { id: handoutId },
+      { select: ['classId'] },
     )
     if (!handout) return 'nothing'
     try {
-      const role = await holdInClass(this.source, viewer, handout.class_id, 'see handouts')
-      return await helpedBy(this.source, viewer, handout.class_id, role)
+      const role = await holdInClass(this.source, viewer, handout.classId, 'see handouts')
+      return await helpedBy(this.source, viewer, handout.classId, role)
     } catch (error) {
       if (error instanceof ProblemException) return 'nothing'
       throw error

@@ -13,6 +13,8 @@ import {
   loadLate,
   loadSpaces,
 } from '../kept/spaceStore.js'
+import { inSchool } from '../database/inSchool.js'
+import { Copy } from '../kept/kept.entity.js'
 
 /** How far a copy is, to be kept beside it. */
 export interface KeptProgress extends CopyProgress {
@@ -67,11 +69,7 @@ export class DatabaseLiveStore implements LiveStore {
   }
 
   async keepUnreadable(schoolId: string, copyId: string, space: string | null): Promise<void> {
-    await this.source.query('UPDATE copy SET unreadable_space = $3 WHERE school_id = $1 AND id = $2', [
-      schoolId,
-      copyId,
-      space,
-    ])
+    await inSchool(this.source, schoolId).update(Copy, { id: copyId }, { unreadableSpace: space })
   }
 
   async keepProgress(rows: readonly KeptProgress[]): Promise<void> {

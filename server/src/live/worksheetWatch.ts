@@ -5,6 +5,8 @@ import { ProblemException } from '../common/problemDetails.js'
 import { holdWorksheet } from '../worksheet/worksheetAccess.js'
 import type { Connection } from './connection.js'
 import { LIMITS } from './limits.js'
+import { inSchool } from '../database/inSchool.js'
+import { Person } from '../access/access.entity.js'
 
 interface Watching {
   readonly name: string
@@ -35,9 +37,10 @@ export class WorksheetWatch {
       if (error instanceof ProblemException) return
       throw error
     }
-    const [person] = await this.source.query<{ first: string; last: string }[]>(
-      'SELECT first_name AS first, last_name AS last FROM person WHERE school_id = $1 AND id = $2',
-      [viewer.schoolId, viewer.personId],
+    const [person] = await inSchool(this.source, viewer.schoolId).find(
+      Person,
+      { id: viewer.personId },
+      { select: ['first', 'last'] },
     )
     if (!person || !connection.open) return
     const watching = this.open.get(worksheetId) ?? new Map<Connection, Watching>()

@@ -7,7 +7,7 @@ import { MOMENT } from '../database/columns.js'
 @Check('medium_type_check', `type = ANY (ARRAY['image/png'::text, 'image/jpeg'::text, 'image/webp'::text])`)
 @Index('medium_by_bring_in', ['bringInId', 'schoolId'], { where: `(bring_in_id IS NOT NULL)` })
 @ForeignKey('BroughtIn', ['schoolId', 'bringInId'], ['schoolId', 'id'], { name: 'medium_school_id_bring_in_id_fkey' })
-export class Medium {
+export class KeptMedium {
   @PrimaryColumn('uuid', { name: 'school_id' })
   schoolId: string
 
@@ -44,4 +44,4 @@ export class Medium {
 }
 
 /** The tables of this room. */
-export const MEDIA_ENTITIES = [Medium]
+export const MEDIA_ENTITIES = [KeptMedium]

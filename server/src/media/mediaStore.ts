@@ -4,6 +4,8 @@ import type { DataSource, EntityManager } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { notThere } from '../common/problemDetails.js'
 import { keepPicture } from './pictures.js'
+import { inSchool } from '../database/inSchool.js'
+import { KeptMedium } from './media.entity.js'
 
 type Database = DataSource | EntityManager
 
@@ -28,18 +30,14 @@ export async function addPicture(
 ): Promise<Medium> {
   const picture = valueOf(await keepPicture(bytes, 'bringInId' in belongs ? 'photograph' : 'worksheet', who))
   const id = randomUUID()
-  await database.query(
-    'INSERT INTO medium (school_id, id, type, width, height, bytes, bring_in_id) VALUES ($1, $2, $3, $4, $5, $6, $7)',
-    [
-      who.schoolId,
-      id,
-      picture.type,
-      picture.width,
-      picture.height,
-      picture.bytes,
-      'bringInId' in belongs ? belongs.bringInId : null,
-    ],
-  )
+  await inSchool(database, who.schoolId).insert(KeptMedium, {
+    id,
+    type: picture.type,
+    width: picture.width,
+    height: picture.height,
+    bytes: picture.bytes,
+    bringInId: 'bringInId' in belongs ? belongs.bringInId : null,
+  })
   if ('worksheetId' in belongs) await linkMedia(database, who.schoolId, belongs.worksheetId, [id])
   return { id, type: picture.type, width: picture.width, height: picture.height }
 }

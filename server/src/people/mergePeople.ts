@@ -1,4 +1,11 @@
 import type { EntityManager } from 'typeorm'
+import { inSchool } from '../database/inSchool.js'
+import { ClassMember } from '../access/access.entity.js'
+import { GroupMember } from '../group/group.entity.js'
+import { CopyHolder, CopyReader } from '../kept/kept.entity.js'
+import { AccountLink, Message } from '../mail/mail.entity.js'
+import { Recipe, WalkInUse } from '../handout/handout.entity.js'
+import { Worksheet } from '../worksheet/worksheet.entity.js'
 
 /**
  * Gives all that is a person's to another record of the same person: classes, groups, copies, worksheets, and what the other
@@ -35,14 +42,14 @@ export async function mergePeople(
     schoolId,
     otherId,
   ])
-  await tx.query('DELETE FROM class_member WHERE school_id = $1 AND person_id = $2', [schoolId, otherId])
+  await inSchool(tx, schoolId).delete(ClassMember, { personId: otherId })
 
   await tx.query(
     `UPDATE group_member o SET person_id = $2 WHERE o.school_id = $1 AND o.person_id = $3
         AND NOT EXISTS (SELECT 1 FROM group_member k WHERE k.school_id = o.school_id AND k.set_id = o.set_id AND k.person_id = $2)`,
     both,
   )
-  await tx.query('DELETE FROM group_member WHERE school_id = $1 AND person_id = $2', [schoolId, otherId])
+  await inSchool(tx, schoolId).delete(GroupMember, { personId: otherId })
   await tx.query(
     `INSERT INTO group_pair (school_id, set_id, person_a, person_b, kind)
      SELECT school_id, set_id, least($2::uuid, mate), greatest($2::uuid, mate), kind
@@ -64,13 +71,13 @@ export async function mergePeople(
         AND NOT EXISTS (SELECT 1 FROM copy_holder k WHERE k.school_id = o.school_id AND k.copy_id = o.copy_id AND k.person_id = $2)`,
     both,
   )
-  await tx.query('DELETE FROM copy_holder WHERE school_id = $1 AND person_id = $2', [schoolId, otherId])
+  await inSchool(tx, schoolId).delete(CopyHolder, { personId: otherId })
   await tx.query(
     `UPDATE copy_reader o SET person_id = $2 WHERE o.school_id = $1 AND o.person_id = $3
         AND NOT EXISTS (SELECT 1 FROM copy_reader k WHERE k.school_id = o.school_id AND k.copy_id = o.copy_id AND k.person_id = $2)`,
     both,
   )
-  await tx.query('DELETE FROM copy_reader WHERE school_id = $1 AND person_id = $2', [schoolId, otherId])
+  await inSchool(tx, schoolId).delete(CopyReader, { personId: otherId })
   await tx.query(
     `UPDATE copy SET places = replace(places::text, $3::text, $2::text)::jsonb WHERE school_id = $1 AND position($3::text IN places::text) > 0`,
     both,
@@ -80,10 +87,7 @@ export async function mergePeople(
       `UPDATE handout SET ${column} = replace(${column}::text, $3::text, $2::text)::jsonb WHERE school_id = $1 AND position($3::text IN ${column}::text) > 0`,
       both,
     )
-  await tx.query('UPDATE message SET handout_id = NULL, notice_key = NULL WHERE school_id = $1 AND person_id = $2', [
-    schoolId,
-    otherId,
-  ])
+  await inSchool(tx, schoolId).update(Message, { personId: otherId }, { handoutId: null, noticeKey: null })
   // A notice that both were sent stands once; the key names whom it is to.
   await tx.query(
     `DELETE FROM notice n USING notice k WHERE n.school_id = $1 AND $3::uuid IN (n.person_id, n.about_id) AND k.school_id = n.school_id AND k.handout_id = n.handout_id
@@ -95,11 +99,11 @@ export async function mergePeople(
             about_id = CASE about_id WHEN $3::uuid THEN $2::uuid ELSE about_id END WHERE school_id = $1 AND $3::uuid IN (person_id, about_id)`,
     both,
   )
-  await tx.query('UPDATE recipe SET person_id = $2 WHERE school_id = $1 AND person_id = $3', both)
-  await tx.query('UPDATE walk_in_use SET person_id = $2 WHERE school_id = $1 AND person_id = $3', both)
-  await tx.query('UPDATE worksheet SET owner_id = $2 WHERE school_id = $1 AND owner_id = $3', both)
-  await tx.query('UPDATE message SET person_id = $2 WHERE school_id = $1 AND person_id = $3', both)
-  await tx.query('DELETE FROM account_link WHERE school_id = $1 AND person_id = $2', [schoolId, otherId])
+  await inSchool(tx, schoolId).update(Recipe, { personId: otherId }, { personId: keepId })
+  await inSchool(tx, schoolId).update(WalkInUse, { personId: otherId }, { personId: keepId })
+  await inSchool(tx, schoolId).update(Worksheet, { ownerId: otherId }, { ownerId: keepId })
+  await inSchool(tx, schoolId).update(Message, { personId: otherId }, { personId: keepId })
+  await inSchool(tx, schoolId).delete(AccountLink, { personId: otherId })
 
   const [other] = await tx
     .query<Record<string, string | null>[]>(

@@ -24,6 +24,8 @@ import { Events } from '../events/events.js'
 import { MailService } from '../mail/mail.service.js'
 import { mergePeople } from './mergePeople.js'
 import { collationOf, formPeople, patternsOf } from './peopleForms.js'
+import { inSchool } from '../database/inSchool.js'
+import { DifferentPeople } from './people.entity.js'
 
 /** What the office writes down of a person. */
 export interface PersonInput {
@@ -159,11 +161,7 @@ export class OfficeService {
     const [one, two] = ids.toSorted()
     if (one === two) throw notThere()
     if (!apart) {
-      await this.source.query('DELETE FROM different_people WHERE school_id = $1 AND one_id = $2 AND two_id = $3', [
-        viewer.schoolId,
-        one,
-        two,
-      ])
+      await inSchool(this.source, viewer.schoolId).delete(DifferentPeople, { oneId: one, twoId: two })
       return
     }
     const known = await this.source.query<unknown[]>(
@@ -171,10 +169,11 @@ export class OfficeService {
       [viewer.schoolId, ids],
     )
     if (known.length < 2) throw notThere()
-    await this.source.query(
-      'INSERT INTO different_people (school_id, one_id, two_id, said_by) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING',
-      [viewer.schoolId, one, two, viewer.personId],
-    )
+    await inSchool(this.source, viewer.schoolId).insertMissing(DifferentPeople, {
+      oneId: one,
+      twoId: two,
+      saidBy: viewer.personId,
+    })
   }
 
   /** What the office sees of people, in the order in which they are asked for. */

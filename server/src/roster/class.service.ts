@@ -2,7 +2,7 @@ import { type ClassRole, type Viewer, cleanText, mayTeach } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { randomUUID } from 'node:crypto'
-import { DataSource, type EntityManager } from 'typeorm'
+import { DataSource, type EntityManager, Not, Any } from 'typeorm'
 import { malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
 import { Events } from '../events/events.js'
@@ -10,6 +10,9 @@ import { newClassCode } from '../common/classCode.js'
 import { helpedBy, holdInClass } from '../access/classRole.js'
 import { columnsOf } from './columns.js'
 import { lockClass } from './students.js'
+import { inSchool } from '../database/inSchool.js'
+import { Unit } from './roster.entity.js'
+import { Class, ClassMember } from '../access/access.entity.js'
 
 /** What a class is called and how its answers look. */
 export interface ClassInput {
@@ -59,9 +62,10 @@ export class ClassService {
     // What students are told of a class: what it is called, and who teaches it.
     if (role === 'student')
       return { ...found, role, staff: staff.map(({ first, last, role: does }) => ({ first, last, role: does })) }
-    const units = await this.source.query<unknown[]>(
-      'SELECT id, name FROM unit WHERE school_id = $1 AND class_id = $2 ORDER BY position, id',
-      [viewer.schoolId, classId],
+    const units = await inSchool(this.source, viewer.schoolId).find(
+      Unit,
+      { classId },
+      { select: ['id', 'name'], order: { position: 'ASC', id: 'ASC' } },
     )
     const helped = await helpedBy(this.source, viewer, classId, role)
     return {
@@ -81,10 +85,7 @@ export class ClassService {
   async change(viewer: Viewer, classId: string, input: ClassInput): Promise<void> {
     await holdInClass(this.source, viewer, classId, 'set up the class')
     const { name, subject, year, ink } = cleanInput(input)
-    await this.source.query(
-      'UPDATE class SET name = $3, subject = $4, year = $5, ink = $6 WHERE school_id = $1 AND id = $2',
-      [viewer.schoolId, classId, name, subject, year, ink],
-    )
+    await inSchool(this.source, viewer.schoolId).update(Class, { id: classId }, { name, subject, year, ink })
     await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
   }
 
@@ -101,11 +102,7 @@ export class ClassService {
     await this.source.transaction(async (tx) => {
       await holdInClass(tx, viewer, classId, 'set up the class')
       await lockClass(tx, viewer.schoolId, classId)
-      await tx.query('DELETE FROM unit WHERE school_id = $1 AND class_id = $2 AND id <> ALL($3::uuid[])', [
-        viewer.schoolId,
-        classId,
-        clean.flatMap(({ id }) => id ?? []),
-      ])
+      await inSchool(tx, viewer.schoolId).delete(Unit, { classId, id: Not(Any(clean.flatMap(({ id }) => id ?? []))) })
       await tx.query(
         `WITH kept AS (SELECT * FROM unnest($3::uuid[], $4::text[]) WITH ORDINALITY AS u(id, name, position)),
               moved AS (UPDATE unit o SET name = kept.name, position = kept.position FROM kept WHERE o.school_id = $1 AND o.class_id = $2 AND o.id = kept.id)
@@ -146,11 +143,7 @@ export async function insertClass(
     )
     made = rows.length
   }
-  await tx.query(`INSERT INTO class_member (school_id, class_id, person_id, role) VALUES ($1, $2, $3, 'lead')`, [
-    viewer.schoolId,
-    id,
-    viewer.personId,
-  ])
+  await inSchool(tx, viewer.schoolId).insert(ClassMember, { classId: id, personId: viewer.personId, role: 'lead' })
   return id
 }
 

@@ -1,12 +1,14 @@
 import { COLUMN_LIMIT, type RosterColumn, type Viewer, checkColumnName } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
-import { DataSource } from 'typeorm'
+import { DataSource, Not, IsNull } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { Events } from '../events/events.js'
 import { holdInClass } from '../access/classRole.js'
 import { addColumn, columnsOf, tooManyColumns } from './columns.js'
 import { lockClass } from './students.js'
+import { inSchool } from '../database/inSchool.js'
+import { KeptColumn } from './roster.entity.js'
 
 /** The extra columns of a roster. */
 @Injectable()
@@ -36,12 +38,7 @@ export class ColumnService {
       const columns = await columnsOf(tx, viewer.schoolId, classId)
       const others = columns.filter(({ id }) => id !== columnId).map((column) => column.name)
       const clean = valueOf(checkColumnName(name, others))
-      await tx.query('UPDATE roster_column SET name = $4 WHERE school_id = $1 AND class_id = $2 AND id = $3', [
-        viewer.schoolId,
-        classId,
-        columnId,
-        clean,
-      ])
+      await inSchool(tx, viewer.schoolId).update(KeptColumn, { classId, id: columnId }, { name: clean })
     })
     await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
   }
@@ -53,9 +50,10 @@ export class ColumnService {
       await lockClass(tx, viewer.schoolId, classId)
       const columns = await columnsOf(tx, viewer.schoolId, classId)
       if (!removed) {
-        const [gone] = await tx.query<{ name: string }[]>(
-          'SELECT name FROM roster_column WHERE school_id = $1 AND class_id = $2 AND id = $3 AND removed_at IS NOT NULL',
-          [viewer.schoolId, classId, columnId],
+        const [gone] = await inSchool(tx, viewer.schoolId).find(
+          KeptColumn,
+          { classId, id: columnId, removedAt: Not(IsNull()) },
+          { select: ['name'] },
         )
         if (gone)
           valueOf(

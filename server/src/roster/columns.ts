@@ -1,6 +1,8 @@
 import { COLUMN_LIMIT, type RosterColumn } from '@gavrin/core'
 import type { DataSource, EntityManager } from 'typeorm'
 import { malformed } from '../common/problemDetails.js'
+import { inSchool } from '../database/inSchool.js'
+import { KeptColumn } from './roster.entity.js'
 
 /** The extra columns of a class in their order. */
 export function columnsOf(
@@ -8,9 +10,10 @@ export function columnsOf(
   schoolId: string,
   classId: string,
 ): Promise<RosterColumn[]> {
-  return database.query(
-    'SELECT id, name, kind FROM roster_column WHERE school_id = $1 AND class_id = $2 AND removed_at IS NULL ORDER BY position, id',
-    [schoolId, classId],
+  return inSchool(database, schoolId).find(
+    KeptColumn,
+    { classId, removedAt: null },
+    { select: ['id', 'name', 'kind'], order: { position: 'ASC', id: 'ASC' } },
   )
 }
 

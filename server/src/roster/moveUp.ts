@@ -1,7 +1,6 @@
-import { randomUUID } from 'node:crypto'
 import type { EntityManager } from 'typeorm'
 
-// What goes along from one class into another: students, what stands in their columns, and their groups.
+// What goes along from one class into another: students and what stands in their columns.
 
 /**
  * Puts students of one class who are in it now into another one; who has been there and left comes back. Who is on its staff is
@@ -38,52 +37,4 @@ export async function bringCells(tx: EntityManager, schoolId: string, from: stri
         AND o.school_id = $1 AND o.class_id = $2 AND o.person_id = m.person_id`,
     [schoolId, from, to],
   )
-}
-
-/** The group sets of a class, with those of their members who are students of the other one too, locks and pairs. */
-export async function bringGroups(tx: EntityManager, schoolId: string, from: string, to: string): Promise<void> {
-  const sets = await tx.query<{ id: string }[]>(
-    'SELECT id FROM group_set WHERE school_id = $1 AND class_id = $2 AND removed_at IS NULL ORDER BY position, id',
-    [schoolId, from],
-  )
-  const isStudent = (person: string) =>
-    `EXISTS (SELECT 1 FROM class_member s WHERE s.school_id = $1 AND s.class_id = $4 AND s.person_id = ${person} AND s.role = 'student' AND s.left_at IS NULL)`
-  for (const { id } of sets) {
-    const setId = randomUUID()
-    const at = [schoolId, id, setId]
-    await tx.query(
-      `INSERT INTO group_set (school_id, id, class_id, name, position, balance_column)
-       SELECT s.school_id, $3, $4, s.name, s.position, (
-         SELECT n.id FROM roster_column c JOIN roster_column n ON n.school_id = c.school_id AND n.class_id = $4 AND n.name = c.name AND n.removed_at IS NULL
-          WHERE c.school_id = s.school_id AND c.id = s.balance_column LIMIT 1)
-         FROM group_set s WHERE s.school_id = $1 AND s.id = $2`,
-      [...at, to],
-    )
-    const groups = await tx.query<{ id: string }[]>('SELECT id FROM class_group WHERE school_id = $1 AND set_id = $2', [
-      schoolId,
-      id,
-    ])
-    const news = groups.map(() => randomUUID())
-    const olds = groups.map((group) => group.id)
-    await tx.query(
-      `INSERT INTO class_group (school_id, id, set_id, name, position, places)
-       SELECT g.school_id, r.new, $3, g.name, g.position, g.places
-         FROM class_group g JOIN unnest($4::uuid[], $5::uuid[]) AS r(old, new) ON r.old = g.id
-        WHERE g.school_id = $1 AND g.set_id = $2`,
-      [...at, olds, news],
-    )
-    await tx.query(
-      `INSERT INTO group_member (school_id, set_id, person_id, group_id, locked)
-       SELECT g.school_id, $3, g.person_id, r.new, g.locked
-         FROM group_member g JOIN unnest($5::uuid[], $6::uuid[]) AS r(old, new) ON r.old = g.group_id
-        WHERE g.school_id = $1 AND g.set_id = $2 AND ${isStudent('g.person_id')}`,
-      [...at, to, olds, news],
-    )
-    await tx.query(
-      `INSERT INTO group_pair (school_id, set_id, person_a, person_b, kind)
-       SELECT school_id, $3, person_a, person_b, kind FROM group_pair
-        WHERE school_id = $1 AND set_id = $2 AND ${isStudent('person_a')} AND ${isStudent('person_b')}`,
-      [...at, to],
-    )
-  }
 }

@@ -42,7 +42,7 @@ export class Unit {
 @Entity('roster_column')
 @Check('roster_column_kind_check', `kind = ANY (ARRAY['text'::text, 'tags'::text])`)
 @Index('roster_column_by_class', ['classId', 'schoolId'])
-export class RosterColumn {
+export class KeptColumn {
   @PrimaryColumn('uuid', { name: 'school_id' })
   schoolId: string
 
@@ -74,4 +74,4 @@ export class RosterColumn {
 }
 
 /** The tables of this room. */
-export const ROSTER_ENTITIES = [Unit, RosterColumn]
+export const ROSTER_ENTITIES = [Unit, KeptColumn]

@@ -16,7 +16,7 @@ import {
 } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
-import { DataSource, type EntityManager } from 'typeorm'
+import { DataSource, type EntityManager, Any } from 'typeorm'
 import { conflict, malformed } from '../common/problemDetails.js'
 import { Events } from '../events/events.js'
 import { helpedBy, holdInClass } from '../access/classRole.js'
@@ -24,6 +24,8 @@ import { addColumn, columnsOf, tooManyColumns } from './columns.js'
 import { bringStudents } from './moveUp.js'
 import { setLeft, writeCells, writePeople, writeRows } from './rosterWrite.js'
 import { type RosterStudent, lockClass, studentsOf } from './students.js'
+import { inSchool } from '../database/inSchool.js'
+import { Person } from '../access/access.entity.js'
 
 /** What saving a list did. */
 export interface SavedList {
@@ -195,10 +197,7 @@ export class RosterService {
         await lockClass(tx, viewer.schoolId, classId)
         const columns = new Map((await columnsOf(tx, viewer.schoolId, classId)).map((column) => [column.id, column]))
         // In one order, so that two people who share students never wait for each other.
-        await tx.query('SELECT 1 FROM person WHERE school_id = $1 AND id = ANY($2::uuid[]) ORDER BY id FOR UPDATE', [
-          viewer.schoolId,
-          ids,
-        ])
+        await inSchool(tx, viewer.schoolId).find(Person, { id: Any(ids) }, { select: ['id'], lock: true })
         const students = new Map(
           (await studentsOf(tx, viewer.schoolId, classId)).map((student) => [student.personId, student]),
         )

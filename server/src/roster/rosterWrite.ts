@@ -1,7 +1,9 @@
 import { type CheckedRow, type RosterRow, emailKey, numberKey } from '@gavrin/core'
 import { randomUUID } from 'node:crypto'
-import type { EntityManager } from 'typeorm'
+import { type EntityManager, Any } from 'typeorm'
 import { amongStudents } from './students.js'
+import { inSchool } from '../database/inSchool.js'
+import { Person } from '../access/access.entity.js'
 
 /** Students leave a class, or come back; how many did. */
 export async function setLeft(
@@ -88,9 +90,10 @@ export async function writePeople(
 ): Promise<void> {
   if (people.length === 0) return
   // First taken off, so that two people can change addresses with each other.
-  await tx.query(
-    'UPDATE person SET email = NULL, email_key = NULL, number = NULL, number_key = NULL WHERE school_id = $1 AND id = ANY($2::uuid[])',
-    [schoolId, people.map(([id]) => id)],
+  await inSchool(tx, schoolId).update(
+    Person,
+    { id: Any(people.map(([id]) => id)) },
+    { email: null, emailKey: null, number: null, numberKey: null },
   )
   await tx.query(
     `UPDATE person p SET first_name = r.first, last_name = r.last, email = r.email, email_key = r.email_key, number = r.number, number_key = r.number_key

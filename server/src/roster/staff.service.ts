@@ -9,6 +9,8 @@ import { MailService } from '../mail/mail.service.js'
 import { staffOf } from './class.service.js'
 import { holdInClass } from '../access/classRole.js'
 import { amongStudents, lockClass } from './students.js'
+import { inSchool } from '../database/inSchool.js'
+import { ClassMember, HelpedStudent, Person } from '../access/access.entity.js'
 
 export type StaffRole = 'co-teacher' | 'helper' | 'named helper'
 
@@ -37,9 +39,10 @@ export class StaffService {
     const done = await this.source.transaction(async (tx) => {
       await holdInClass(tx, viewer, classId, 'change staff')
       await lockClass(tx, viewer.schoolId, classId)
-      const [known] = await tx.query<{ id: string; role: string; first: string; last: string }[]>(
-        'SELECT id, role, first_name AS first, last_name AS last FROM person WHERE school_id = $1 AND email_key = $2',
-        [viewer.schoolId, emailKey(email)],
+      const [known] = await inSchool(tx, viewer.schoolId).find(
+        Person,
+        { emailKey: emailKey(email) },
+        { select: ['id', 'role', 'first', 'last'] },
       )
       if (known?.role === 'student')
         throw malformed([
@@ -82,10 +85,14 @@ export class StaffService {
         },
       ])
     const id = randomUUID()
-    await tx.query(
-      `INSERT INTO person (school_id, id, role, first_name, last_name, email, email_key) VALUES ($1, $2, 'teacher', $3, $4, $5, $6)`,
-      [viewer.schoolId, id, first, last, email, emailKey(email)],
-    )
+    await inSchool(tx, viewer.schoolId).insert(Person, {
+      id,
+      role: 'teacher',
+      first,
+      last,
+      email,
+      emailKey: emailKey(email),
+    })
     return id
   }
 
@@ -100,12 +107,7 @@ export class StaffService {
       await holdInClass(tx, viewer, classId, 'change staff')
       await lockClass(tx, viewer.schoolId, classId)
       await this.holdNotLead(tx, viewer.schoolId, classId, personId)
-      await tx.query('UPDATE class_member SET role = $4 WHERE school_id = $1 AND class_id = $2 AND person_id = $3', [
-        viewer.schoolId,
-        classId,
-        personId,
-        input.role,
-      ])
+      await inSchool(tx, viewer.schoolId).update(ClassMember, { classId, personId }, { role: input.role })
       await nameStudents(tx, viewer.schoolId, classId, personId, input)
     })
     await this.events.tell('members changed', { schoolId: viewer.schoolId, classId })
@@ -126,11 +128,7 @@ export class StaffService {
         ])
       await place('co-teacher', "role = 'lead'", [])
       await place('lead', 'person_id = $3', [personId])
-      await tx.query('DELETE FROM helped_student WHERE school_id = $1 AND class_id = $2 AND helper_id = $3', [
-        viewer.schoolId,
-        classId,
-        personId,
-      ])
+      await inSchool(tx, viewer.schoolId).delete(HelpedStudent, { classId, helperId: personId })
     })
     await this.events.tell('members changed', { schoolId: viewer.schoolId, classId })
     await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
@@ -141,10 +139,7 @@ export class StaffService {
       await holdInClass(tx, viewer, classId, 'change staff')
       await lockClass(tx, viewer.schoolId, classId)
       await this.holdNotLead(tx, viewer.schoolId, classId, personId)
-      await tx.query(
-        'UPDATE class_member SET left_at = now() WHERE school_id = $1 AND class_id = $2 AND person_id = $3',
-        [viewer.schoolId, classId, personId],
-      )
+      await inSchool(tx, viewer.schoolId).update(ClassMember, { classId, personId }, { leftAt: () => 'now()' })
     })
     await this.events.tell('members changed', { schoolId: viewer.schoolId, classId })
     await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
@@ -171,11 +166,7 @@ async function nameStudents(
     throw malformed([
       { code: 'nobody-named', field: 'studentIds', sentence: 'Name at least one student whom they help.' },
     ])
-  await tx.query('DELETE FROM helped_student WHERE school_id = $1 AND class_id = $2 AND helper_id = $3', [
-    schoolId,
-    classId,
-    helperId,
-  ])
+  await inSchool(tx, schoolId).delete(HelpedStudent, { classId, helperId })
   await tx.query(
     'INSERT INTO helped_student (school_id, class_id, helper_id, student_id) SELECT $1, $2, $3, unnest($4::uuid[])',
     [schoolId, classId, helperId, named],

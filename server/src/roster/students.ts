@@ -1,5 +1,7 @@
 import { listName, nameOrder } from '@gavrin/core'
-import type { DataSource, EntityManager } from 'typeorm'
+import { type DataSource, type EntityManager, Any } from 'typeorm'
+import { inSchool } from '../database/inSchool.js'
+import { Class, ClassMember } from '../access/access.entity.js'
 
 /** A student of a class. */
 export interface RosterStudent {
@@ -53,7 +55,7 @@ export async function studentsOf(
 
 /** One change of a class at a time; whoever comes second sees what the first one did. */
 export async function lockClass(tx: EntityManager, schoolId: string, classId: string): Promise<void> {
-  await tx.query('SELECT 1 FROM class WHERE school_id = $1 AND id = $2 FOR NO KEY UPDATE', [schoolId, classId])
+  await inSchool(tx, schoolId).hold(Class, { id: classId })
 }
 
 /** Ids of students of this class, left ones too, out of ids that somebody sent. */
@@ -63,9 +65,10 @@ export async function amongStudents(
   classId: string,
   personIds: readonly string[],
 ): Promise<string[]> {
-  const rows = await database.query<{ id: string }[]>(
-    `SELECT person_id AS id FROM class_member WHERE school_id = $1 AND class_id = $2 AND role = 'student' AND person_id = ANY($3::uuid[])`,
-    [schoolId, classId, personIds],
+  const rows = await inSchool(database, schoolId).find(
+    ClassMember,
+    { classId, role: 'student', personId: Any(personIds) },
+    { select: ['personId'] },
   )
-  return rows.map(({ id }) => id)
+  return rows.map(({ personId }) => personId)
 }

@@ -2,12 +2,14 @@ import { type Viewer, cleanText, findAll, findForm, keptContent, mayTeach } from
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { randomUUID } from 'node:crypto'
-import { DataSource } from 'typeorm'
+import { DataSource, Any } from 'typeorm'
 import { malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
 import { Events } from '../events/events.js'
 import { SEEN_BY_VIEWER, holdWorksheet } from './worksheetAccess.js'
 import { cleanTitle, findWords } from './worksheet.service.js'
+import { inSchool } from '../database/inSchool.js'
+import { Folder, Worksheet, WorksheetShare } from './worksheet.entity.js'
 
 const FOLDER_LIMIT = 200
 const DEPTH_LIMIT = 5
@@ -89,11 +91,12 @@ export class LibraryService {
   async move(viewer: Viewer, ids: readonly string[], folderId: string | null): Promise<{ moved: number }> {
     hold(mayTeach(viewer))
     if (folderId !== null) await this.ownFolder(viewer, folderId)
-    const rows = await this.source.query<[unknown[], number]>(
-      'UPDATE worksheet SET folder_id = $4 WHERE school_id = $1 AND owner_id = $2 AND id = ANY($3)',
-      [viewer.schoolId, viewer.personId, ids, folderId],
+    const moved = await inSchool(this.source, viewer.schoolId).update(
+      Worksheet,
+      { ownerId: viewer.personId, id: Any(ids) },
+      { folderId },
     )
-    return { moved: rows[1] }
+    return { moved }
   }
 
   async archive(viewer: Viewer, ids: readonly string[], archived: boolean): Promise<{ changed: number }> {
@@ -143,12 +146,8 @@ export class LibraryService {
   async share(viewer: Viewer, id: string, { schoolMay, people }: Shares): Promise<void> {
     await this.source.transaction(async (tx) => {
       await holdWorksheet(tx, viewer, id, 'look after', true)
-      await tx.query('UPDATE worksheet SET school_may = $3 WHERE school_id = $1 AND id = $2', [
-        viewer.schoolId,
-        id,
-        schoolMay,
-      ])
-      await tx.query('DELETE FROM worksheet_share WHERE school_id = $1 AND worksheet_id = $2', [viewer.schoolId, id])
+      await inSchool(tx, viewer.schoolId).update(Worksheet, { id }, { schoolMay })
+      await inSchool(tx, viewer.schoolId).delete(WorksheetShare, { worksheetId: id })
       await tx.query(
         `INSERT INTO worksheet_share (school_id, worksheet_id, person_id, may)
          SELECT $1, $2, p.id, x.may FROM jsonb_to_recordset($3::jsonb) AS x("personId" uuid, may text)
@@ -161,19 +160,17 @@ export class LibraryService {
 
   async folders(viewer: Viewer) {
     hold(mayTeach(viewer))
-    return this.source.query<{ id: string; parentId: string | null; name: string }[]>(
-      'SELECT id, parent_id AS "parentId", name FROM folder WHERE school_id = $1 AND owner_id = $2 ORDER BY name',
-      [viewer.schoolId, viewer.personId],
+    return inSchool(this.source, viewer.schoolId).find(
+      Folder,
+      { ownerId: viewer.personId },
+      { select: ['id', 'parentId', 'name'], order: { name: 'ASC' } },
     )
   }
 
   async addFolder(viewer: Viewer, name: string, parentId: string | null): Promise<{ id: string }> {
     const clean = await this.folderName(viewer, name, parentId, null)
     const id = randomUUID()
-    await this.source.query(
-      'INSERT INTO folder (school_id, id, owner_id, parent_id, name) VALUES ($1, $2, $3, $4, $5)',
-      [viewer.schoolId, id, viewer.personId, parentId, clean],
-    )
+    await inSchool(this.source, viewer.schoolId).insert(Folder, { id, ownerId: viewer.personId, parentId, name: clean })
     return { id }
   }
 
@@ -181,29 +178,24 @@ export class LibraryService {
   async keepFolder(viewer: Viewer, id: string, name: string, parentId: string | null): Promise<void> {
     await this.ownFolder(viewer, id)
     const clean = await this.folderName(viewer, name, parentId, id)
-    await this.source.query('UPDATE folder SET name = $3, parent_id = $4 WHERE school_id = $1 AND id = $2', [
-      viewer.schoolId,
-      id,
-      clean,
-      parentId,
-    ])
+    await inSchool(this.source, viewer.schoolId).update(Folder, { id }, { name: clean, parentId })
   }
 
   /** Takes a folder away; what lies in it goes to where the folder lay. */
   async removeFolder(viewer: Viewer, id: string): Promise<void> {
     const { parentId } = await this.ownFolder(viewer, id)
     await this.source.transaction(async (tx) => {
-      const at = [viewer.schoolId, id, parentId]
-      await tx.query('UPDATE worksheet SET folder_id = $3 WHERE school_id = $1 AND folder_id = $2', at)
-      await tx.query('UPDATE folder SET parent_id = $3 WHERE school_id = $1 AND parent_id = $2', at)
-      await tx.query('DELETE FROM folder WHERE school_id = $1 AND id = $2', [viewer.schoolId, id])
+      await inSchool(tx, viewer.schoolId).update(Worksheet, { folderId: id }, { folderId: parentId })
+      await inSchool(tx, viewer.schoolId).update(Folder, { parentId: id }, { parentId })
+      await inSchool(tx, viewer.schoolId).delete(Folder, { id })
     })
   }
 
   private async ownFolder(viewer: Viewer, id: string): Promise<{ parentId: string | null }> {
-    const [folder] = await this.source.query<{ parentId: string | null }[]>(
-      'SELECT parent_id AS "parentId" FROM folder WHERE school_id = $1 AND owner_id = $2 AND id = $3',
-      [viewer.schoolId, viewer.personId, id],
+    const [folder] = await inSchool(this.source, viewer.schoolId).find(
+      Folder,
+      { ownerId: viewer.personId, id },
+      { select: ['parentId'] },
     )
     if (!folder) throw notThere()
     return folder

@@ -1,7 +1,7 @@
 import type { ReservedPart } from '@gavrin/core'
 import { Check, Column, Entity, Index, JoinColumn, ManyToOne, PrimaryColumn, type Relation, Unique } from 'typeorm'
 import { Person, School } from '../access/access.entity.js'
-import { Medium } from '../media/media.entity.js'
+import { KeptMedium } from '../media/media.entity.js'
 import { MOMENT, NUMBER, schoolKey } from '../database/columns.js'
 
 /** A worksheet: its draft. */
@@ -242,9 +242,9 @@ export class WorksheetMedium {
   @PrimaryColumn('uuid', { name: 'medium_id' })
   mediumId: string
 
-  @ManyToOne(() => Medium, { nullable: false })
+  @ManyToOne(() => KeptMedium, { nullable: false })
   @JoinColumn(schoolKey('worksheet_medium_school_id_medium_id_fkey', { medium_id: 'id' }))
-  medium?: Relation<Medium>
+  medium?: Relation<KeptMedium>
 
   @ManyToOne(() => Worksheet, { nullable: false })
   @JoinColumn(schoolKey('worksheet_medium_school_id_worksheet_id_fkey', { worksheet_id: 'id' }))

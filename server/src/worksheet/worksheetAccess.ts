@@ -2,7 +2,8 @@ import { type Viewer, type WorksheetAction, type WorksheetFacts, mayWithWorkshee
 import type { DataSource, EntityManager } from 'typeorm'
 import { notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
-import { Worksheet } from './worksheet.entity.js'
+import { Worksheet, WorksheetShare } from './worksheet.entity.js'
+import { inSchool } from '../database/inSchool.js'
 
 /** A worksheet of the library, with what access to it depends on. */
 export type WorksheetFound = Worksheet & Pick<WorksheetFacts, 'viewerMay'>
@@ -21,9 +22,10 @@ export async function holdWorksheet(
     ...(lock && { lock: { mode: 'pessimistic_write' as const } }),
   })
   if (!worksheet) throw notThere()
-  const [share] = await manager.query<{ may: 'view' | 'edit' }[]>(
-    'SELECT may FROM worksheet_share WHERE school_id = $1 AND worksheet_id = $2 AND person_id = $3',
-    [viewer.schoolId, id, viewer.personId],
+  const [share] = await inSchool(manager, viewer.schoolId).find(
+    WorksheetShare,
+    { worksheetId: id, personId: viewer.personId },
+    { select: ['may'] },
   )
   const found = Object.assign(worksheet, { viewerMay: share?.may ?? null })
   hold(mayWithWorksheet(viewer, found, action))
