@@ -5,7 +5,8 @@ import { newAccountLink } from './mail/accountLinks.js'
 import { dataSourceOptions, migrate } from './database/dataSource.js'
 import { settingsFromEnvironment } from './common/settings.js'
 import { inSchool } from './database/inSchool.js'
-import { Person } from './access/access.entity.js'
+import { Person, School } from './access/access.entity.js'
+import { ENTITIES } from './entities.js'
 
 /** What a new school needs: what it is called, where its clocks and its alphabet are, and who runs its office first. */
 export interface FirstOffice {
@@ -35,12 +36,7 @@ export async function beginSchool(source: DataSource, input: FirstOffice): Promi
   }
   const [schoolId, personId] = [randomUUID(), randomUUID()]
   return source.transaction(async (tx) => {
-    await tx.query('INSERT INTO school (id, name, time_zone, locale) VALUES ($1, $2, $3, $4)', [
-      schoolId,
-      school,
-      input.timeZone,
-      input.locale,
-    ])
+    await tx.insert(School, { id: schoolId, name: school, timeZone: input.timeZone, locale: input.locale })
     await inSchool(tx, schoolId).insert(Person, {
       id: personId,
       role: 'office',
@@ -61,7 +57,10 @@ if (process.argv[1] === import.meta.filename) {
   } else {
     const settings = settingsFromEnvironment()
     await migrate(settings.databaseUrl)
-    const source = await new DataSource(dataSourceOptions(settings.databaseUrl, 1)).initialize()
+    const source = await new DataSource({
+      ...dataSourceOptions(settings.databaseUrl, 1),
+      entities: ENTITIES,
+    }).initialize()
     try {
       const token = await beginSchool(source, { school, timeZone, locale, email, first, last })
       console.log(`${school} is begun. ${first} chooses a password here: ${settings.mail.publicUrl}/password#${token}`)

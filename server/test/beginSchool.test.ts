@@ -4,6 +4,7 @@ import request from 'supertest'
 import { DataSource } from 'typeorm'
 import { beginSchool } from '../dist/beginSchool.js'
 import { dataSourceOptions } from '../dist/database/dataSource.js'
+import { ENTITIES } from '../dist/entities.js'
 import { TestSchool } from './support/school.js'
 
 const NEW_PASSWORD = 'another password of the tests'
@@ -12,7 +13,7 @@ let school: TestSchool
 let source: DataSource
 beforeAll(async () => {
   school = await TestSchool.open()
-  source = await new DataSource(dataSourceOptions(school.databaseUrl, 1)).initialize()
+  source = await new DataSource({ ...dataSourceOptions(school.databaseUrl, 1), entities: ENTITIES }).initialize()
 })
 afterAll(async () => {
   await source.destroy()

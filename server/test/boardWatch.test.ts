@@ -8,8 +8,9 @@ import type { Connection } from '../dist/live/connection.js'
 test('rows that were asked for first are sent first, however long they took to read; one that failed stops no other', async () => {
   const readings: { answer: (rows: object[]) => void; fail: (error: Error) => void }[] = []
   const source = {
-    query: () => new Promise<object[]>((answer, fail) => readings.push({ answer, fail })),
+    manager: { query: () => new Promise<object[]>((answer, fail) => readings.push({ answer, fail })) },
   } as unknown as DataSource
+  const row = (state: string) => [{ state, reservedParts: [], holderIds: [] }]
   const sent: unknown[] = []
   const connection = {
     viewer: { schoolId: 'school' },
@@ -20,10 +21,10 @@ test('rows that were asked for first are sent first, however long they took to r
 
   const sendings = [1, 2, 3].map(() => watch.send('school', 'handout', ['copy']))
   const outcome = Promise.allSettled(sendings)
-  readings[2]!.answer([{ state: 'submitted' }])
+  readings[2]!.answer(row('submitted'))
   readings[1]!.fail(new Error('away'))
   await new Promise((resolve) => setImmediate(resolve))
-  readings[0]!.answer([{ state: 'opened' }])
+  readings[0]!.answer(row('opened'))
   expect((await outcome).map(({ status }) => status)).toEqual(['fulfilled', 'rejected', 'fulfilled'])
   expect(sent).toEqual([['opened'], ['submitted']])
 })

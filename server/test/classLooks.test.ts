@@ -2,12 +2,13 @@ import { afterAll, beforeAll, expect, test } from '@jest/globals'
 import { randomUUID } from 'node:crypto'
 import { DataSource } from 'typeorm'
 import { dataSourceOptions } from '../dist/database/dataSource.js'
+import { ENTITIES } from '../dist/entities.js'
 import { ClassLooks } from '../dist/handout/classLooks.js'
 import { newDatabase } from './support/school.js'
 
 let source: DataSource
 beforeAll(async () => {
-  source = await new DataSource(dataSourceOptions(await newDatabase(), 4)).initialize()
+  source = await new DataSource({ ...dataSourceOptions(await newDatabase(), 4), entities: ENTITIES }).initialize()
 })
 afterAll(() => source.destroy())
 

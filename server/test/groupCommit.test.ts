@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import { GroupCommit } from '../dist/live/groupCommit.js'
 import { Bucket } from '../dist/live/limits.js'
-import type { LoggedUpdate } from '../dist/kept/spaceStore.js'
+import type { LoggedUpdate } from '../dist/kept/spaces.queries.js'
 
 const update = (copyId: string, seq: number): LoggedUpdate => ({
   schoolId: 's',

@@ -1,18 +1,13 @@
 import type { DataSource } from 'typeorm'
 import { ProblemException } from '../common/problemDetails.js'
+import { type Failures, attemptsOf, forgetOldAttempts } from './access.queries.js'
+import { StrangerAttempt } from './access.entity.js'
 
 /** From which failure on one has to wait, how long at first, and how long at most; each failure doubles it. */
 export interface Growing {
   readonly free: number
   readonly first: number
   readonly most: number
-}
-
-/** What failed before within the window. */
-export interface Failures {
-  readonly count: number
-  /** Seconds since the last of them; null: none. */
-  readonly sinceLast: number | null
 }
 
 /** Seconds until the next attempt: it grows with the failures, and is over by itself. Nobody is ever locked out. */
@@ -33,8 +28,6 @@ export function holdOff(seconds: number): void {
   )
 }
 
-const WINDOW = '15 minutes'
-
 /**
  * Counts what a stranger does within a quarter of an hour, by what it is about (an account, an address, a code), and slows it
  * down beyond a number.
@@ -46,15 +39,11 @@ export async function holdBack(source: DataSource, kind: string, key: string, gr
 
 /** Slows down what failed often before; for what a whole class does from one address, where only failures count. */
 export async function slowDown(source: DataSource, kind: string, key: string, growing: Growing): Promise<void> {
-  const [found] = await source.query<Failures[]>(
-    `SELECT count(*)::int AS count, extract(epoch FROM now() - max(at))::float8 AS "sinceLast" FROM stranger_attempt
-      WHERE kind = $1 AND key = $2 AND at > now() - interval '${WINDOW}'`,
-    [kind, key],
-  )
+  const [found] = await attemptsOf(source, kind, key)
   holdOff(waitAfter(found!, growing))
 }
 
 export async function noteAttempt(source: DataSource, kind: string, key: string): Promise<void> {
-  await source.query('INSERT INTO stranger_attempt (kind, key) VALUES ($1, $2)', [kind, key])
-  await source.query(`DELETE FROM stranger_attempt WHERE at < now() - interval '1 day'`)
+  await source.manager.insert(StrangerAttempt, { kind, key })
+  await forgetOldAttempts(source)
 }

@@ -3,6 +3,7 @@ import type { DataSource, EntityManager } from 'typeorm'
 import { hold } from './viewer.js'
 import { inSchool } from '../database/inSchool.js'
 import { HelpedStudent } from './access.entity.js'
+import { roleInClass } from './access.queries.js'
 
 /** What a person is in a class of their school, and whether it is archived; `none` too when there is no such class. */
 export async function classRole(
@@ -10,12 +11,7 @@ export async function classRole(
   viewer: Viewer,
   classId: string,
 ): Promise<{ role: ClassRole; archived: boolean }> {
-  const [member] = await database.query<{ role: ClassRole; gone: boolean; archived: boolean }[]>(
-    `SELECT m.role, m.left_at IS NOT NULL AS gone, c.archived_at IS NOT NULL AS archived
-       FROM class_member m JOIN class c ON c.school_id = m.school_id AND c.id = m.class_id
-      WHERE m.school_id = $1 AND m.class_id = $2 AND m.person_id = $3`,
-    [viewer.schoolId, classId, viewer.personId],
-  )
+  const [member] = await roleInClass(database, viewer.schoolId, classId, viewer.personId)
   if (!member) return { role: 'none', archived: false }
   const role = !member.gone ? member.role : member.role === 'student' ? 'left' : 'none'
   return { role, archived: member.archived }

@@ -14,15 +14,7 @@ import { inSchool } from '../database/inSchool.js'
 import { AccountLink } from '../mail/mail.entity.js'
 import { ClassMember, Person } from '../access/access.entity.js'
 import { Session } from './account.entity.js'
-
-/** Whose password a link sets. */
-export interface LinkHolder {
-  readonly first: string
-  readonly last: string
-  readonly email: string | null
-  readonly school: string
-  readonly purpose: string
-}
+import { type LinkHolder, peopleOfAddress, personAndSchool } from './account.queries.js'
 
 /** Within a quarter of an hour. A whole school may share an address, so those limits are the higher ones. */
 const PERSON_ASKS: Growing = { free: 3, first: 60, most: 900 }
@@ -51,10 +43,7 @@ export class AccountService {
     await holdBack(this.source, 'new password', key, PERSON_ASKS)
     await holdBack(this.source, 'new password from', address, ADDRESS_ASKS)
     await this.source.transaction(async (tx) => {
-      const people = await tx.query<{ schoolId: string; personId: string; address: string; invited: boolean }[]>(
-        `SELECT school_id AS "schoolId", id AS "personId", email AS address, password_hash IS NULL AS invited FROM person WHERE email_key = $1`,
-        [key],
-      )
+      const people = await peopleOfAddress(tx, key)
       for (const { schoolId, invited, ...to } of people)
         await this.mail.post(tx, { schoolId, personId: null }, invited ? 'invitation' : 'new password', [to], null)
     })
@@ -64,10 +53,7 @@ export class AccountService {
     await holdBack(this.source, 'link from', address, ADDRESS_LINKS)
     const link = await personOfLink(this.source, token)
     if (!link) throw linkOver()
-    const [person] = await this.source.query<Omit<LinkHolder, 'purpose'>[]>(
-      `SELECT p.first_name AS first, p.last_name AS last, p.email, s.name AS school FROM person p JOIN school s ON s.id = p.school_id WHERE p.school_id = $1 AND p.id = $2`,
-      [link.schoolId, link.personId],
-    )
+    const [person] = await personAndSchool(this.source, link.schoolId, link.personId)
     return { ...person!, purpose: link.purpose }
   }
 

@@ -3,6 +3,7 @@ import { type DataSource, type EntityManager, Any } from 'typeorm'
 import { hashPassword } from './signIn.service.js'
 import { inSchool } from '../database/inSchool.js'
 import { Person } from '../access/access.entity.js'
+import { cardPeople, setPasswords, setPasswordOf, newestClassOf, nextCardNumber } from './account.queries.js'
 
 /** What a student needs to sign in for the first time, to be printed and cut. */
 export interface SignInCard {
@@ -13,9 +14,6 @@ export interface SignInCard {
   readonly signInName: string
   readonly password: string
 }
-
-/** Cards made in one go; a class of more makes them in several. */
-export const CARD_LIMIT = 100
 
 // Easy to read out and to type: no letters that look like digits, none that only some keyboards have.
 const LETTERS = 'abcdefghkmnpqrstuwxyz'
@@ -40,22 +38,15 @@ export async function makeSignInCards(
   classId: string,
   personIds: readonly string[] | null,
 ): Promise<SignInCard[]> {
-  const students = await source.query<{ personId: string; first: string; last: string; had: string | null }[]>(
-    `SELECT p.id AS "personId", p.first_name AS first, p.last_name AS last, p.password_hash AS had
-       FROM class_member m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id
-      WHERE m.school_id = $1 AND m.class_id = $2 AND m.role = 'student' AND m.left_at IS NULL
-        AND ($3::uuid[] IS NULL OR p.id = ANY($3)) AND (p.password_hash IS NULL OR ($3 IS NOT NULL AND p.email IS NULL))
-      ORDER BY p.last_name, p.first_name LIMIT ${CARD_LIMIT}`,
-    [schoolId, classId, personIds],
-  )
+  const students = await cardPeople(source, schoolId, classId, personIds)
   const cards = students.map((student) => ({ ...student, password: startPassword() }))
   const hashes = await Promise.all(cards.map(({ password }) => hashPassword(password)))
   return source.transaction(async (tx) => {
-    const [given] = await tx.query<[{ id: string }[]]>(
-      `UPDATE person p SET password_hash = n.hash FROM unnest($2::uuid[], $3::text[], $4::text[]) AS n(id, hash, had)
-        WHERE p.school_id = $1 AND p.id = n.id AND p.password_hash IS NOT DISTINCT FROM n.had RETURNING p.id`,
-      [schoolId, cards.map(({ personId }) => personId), hashes, cards.map(({ had }) => had)],
-    )
+    const given = await setPasswords(tx, schoolId, {
+      ids: cards.map(({ personId }) => personId),
+      hashes,
+      before: cards.map(({ had }) => had),
+    })
     const done = new Set(given.map(({ id }) => id))
     const names = await signInNames(tx, schoolId, classId, [...done])
     return cards.flatMap(({ personId, first, last, password }) =>
@@ -67,14 +58,8 @@ export async function makeSignInCards(
 /** A new card for one student, whatever password there was. */
 export async function newCard(tx: EntityManager, schoolId: string, personId: string): Promise<SignInCard> {
   const password = startPassword()
-  const [rows] = await tx.query<[{ first: string; last: string }[]]>(
-    'UPDATE person SET password_hash = $3 WHERE school_id = $1 AND id = $2 RETURNING first_name AS first, last_name AS last',
-    [schoolId, personId, await hashPassword(password)],
-  )
-  const [member] = await tx.query<{ class_id: string }[]>(
-    'SELECT class_id FROM class_member WHERE school_id = $1 AND person_id = $2 ORDER BY left_at IS NOT NULL, joined_at DESC LIMIT 1',
-    [schoolId, personId],
-  )
+  const rows = await setPasswordOf(tx, schoolId, personId, await hashPassword(password))
+  const [member] = await newestClassOf(tx, schoolId, personId)
   const names = await signInNames(tx, schoolId, member?.class_id ?? null, [personId])
   return { personId, ...rows[0]!, password, signInName: names.get(personId) ?? '' }
 }
@@ -95,10 +80,7 @@ async function signInNames(
   for (const { id, email, cardName } of people) {
     let name = email ?? cardName
     if (!name && classId) {
-      const [rows] = await tx.query<[{ code: string; number: number }[]]>(
-        'UPDATE class SET last_card_number = last_card_number + 1 WHERE school_id = $1 AND id = $2 RETURNING code, last_card_number AS number',
-        [schoolId, classId],
-      )
+      const rows = await nextCardNumber(tx, schoolId, classId)
       name = `${rows[0]!.code}-${String(rows[0]!.number).padStart(2, '0')}`
       await inSchool(tx, schoolId).update(Person, { id }, { cardName: name })
     }

@@ -1,4 +1,6 @@
 import type { DataSource } from 'typeorm'
+import { inSchool } from '../database/inSchool.js'
+import { ms } from '../database/sql.js'
 
 /** What stands at the head of a board. Times in milliseconds since 1970. */
 export interface BoardHead {
@@ -17,11 +19,11 @@ export interface BoardHead {
 
 /** Raw: of two tables some columns, with their times as numbers. */
 export async function boardHead(source: DataSource, schoolId: string, handoutId: string): Promise<BoardHead | null> {
-  const [head] = await source.query<BoardHead[]>(
+  const [head] = await inSchool(source, schoolId).rows<BoardHead>(
     `SELECT h.id, h.number, h.title, h.class_id AS "classId", k.name AS class, k.ink,
-            h.kind, h.set_id AS "setId", (extract(epoch FROM h.opens_at) * 1000)::float8 AS "opensAt", (extract(epoch FROM h.due_at) * 1000)::float8 AS "dueAt", (extract(epoch FROM h.handed_out_at) * 1000)::float8 AS "handedOutAt"
+            h.kind, h.set_id AS "setId", ${ms('h.opens_at')} AS "opensAt", ${ms('h.due_at')} AS "dueAt", ${ms('h.handed_out_at')} AS "handedOutAt"
        FROM handout h JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id WHERE h.school_id = $1 AND h.id = $2`,
-    [schoolId, handoutId],
+    handoutId,
   )
   return head ?? null
 }
@@ -32,10 +34,10 @@ export async function newestContent(
   schoolId: string,
   handoutId: string,
 ): Promise<object | undefined> {
-  const [edition] = await source.query<{ content: object }[]>(
+  const [edition] = await inSchool(source, schoolId).rows<{ content: object }>(
     `SELECT e.content FROM edition e WHERE e.school_id = $1 AND (e.worksheet_id, e.number) IN (SELECT worksheet_id, edition FROM copy WHERE school_id = $1 AND handout_id = $2 AND NOT set_aside)
       ORDER BY e.number DESC LIMIT 1`,
-    [schoolId, handoutId],
+    handoutId,
   )
   return edition?.content
 }
@@ -52,12 +54,13 @@ export function leftOutOf(
   source: DataSource,
   { schoolId, classId, handoutId }: { readonly schoolId: string; readonly classId: string; readonly handoutId: string },
 ): Promise<LeftOut[]> {
-  return source.query<LeftOut[]>(
+  return inSchool(source, schoolId).rows<LeftOut>(
     `SELECT p.id AS "personId", p.first_name AS first, p.last_name AS last FROM class_member m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id
       WHERE m.school_id = $1 AND m.class_id = $2 AND m.role = 'student' AND m.left_at IS NULL
         AND NOT EXISTS (SELECT 1 FROM copy c JOIN copy_holder o ON o.school_id = c.school_id AND o.copy_id = c.id
                          WHERE c.school_id = m.school_id AND c.handout_id = $3 AND NOT c.set_aside AND o.person_id = m.person_id)
       ORDER BY p.last_name, p.first_name`,
-    [schoolId, classId, handoutId],
+    classId,
+    handoutId,
   )
 }

@@ -1,4 +1,4 @@
-import type { PhotoWork } from '@gavrin/core'
+import type { DocumentKind, PhotoWork } from '@gavrin/core'
 import { Column, Entity, Index, JoinColumn, ManyToOne, PrimaryColumn, type Relation } from 'typeorm'
 import { Person } from '../access/access.entity.js'
 import { Worksheet } from '../worksheet/worksheet.entity.js'
@@ -23,7 +23,7 @@ export class BroughtIn {
 
   /** What kind of document it is. */
   @Column('text')
-  kind: string
+  kind: DocumentKind
 
   /** Of the file, to know it again. */
   @Column('bytea')

@@ -21,16 +21,26 @@ import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
 import { type ThreadCall, ThreadTasks } from '../tasks/threadTasks.js'
 import type { readDocument } from './readDocument.js'
-import { type Medium, type MediumFile, addPicture, linkMedia } from '../media/mediaStore.js'
+import { addPicture, linkMedia } from '../media/mediaStore.js'
+import { type Medium, type MediumFile } from '../media/media.queries.js'
 import { keepPicture } from '../media/pictures.js'
 import { WorksheetService } from '../worksheet/worksheet.service.js'
 import { inSchool } from '../database/inSchool.js'
 import { BroughtIn, BroughtInPicture } from './bringIn.entity.js'
 import { KeptMedium } from '../media/media.entity.js'
+import {
+  worksheetsOfFile,
+  writeWork,
+  photosKept,
+  dropPhotosExcept,
+  mediaBroughtIn,
+  freeMedia,
+  dropOldMedia,
+  dropOldBroughtIn,
+} from './bringIn.queries.js'
 
-/** Files that one person may have lying here unfinished, and how long they lie. */
+/** Files that one person may have lying here unfinished. */
 const UNFINISHED = 40
-const DAYS = 30
 
 /** A file on its way to be a worksheet. */
 export interface Upload {
@@ -47,6 +57,9 @@ const READ: ThreadCall<typeof readDocument> = {
   name: 'readDocument',
 }
 
+const UPLOAD = ['id', 'name', 'kind', 'size', 'createdAt'] as const
+const uploadOf = ({ createdAt: at, ...upload }: Pick<BroughtIn, (typeof UPLOAD)[number]>): Upload => ({ ...upload, at })
+
 /** Brings documents and pictures in. Nothing is in the library before `finish`; the file is kept until then. */
 @Injectable()
 export class BringInService {
@@ -61,7 +74,6 @@ export class BringInService {
     hold(mayTeach(viewer))
     const name = cleanFileName(fileName)
     const kind = valueOf(documentKind(bytes, name))
-    const at = [viewer.schoolId, viewer.personId]
     await this.sweep(viewer)
     const count = await inSchool(this.source, viewer.schoolId).count(BroughtIn, {
       personId: viewer.personId,
@@ -73,12 +85,7 @@ export class BringInService {
         `${UNFINISHED} files lie here unfinished: finish or discard some of them first.`,
       )
     const sha256 = createHash('sha256').update(bytes).digest()
-    const before = await this.source.query<{ worksheetId: string; title: string; at: number }[]>(
-      `SELECT w.id AS "worksheetId", w.title, (extract(epoch FROM b.created_at) * 1000)::float8 AS at
-         FROM bring_in b JOIN worksheet w ON w.school_id = b.school_id AND w.id = b.worksheet_id
-        WHERE b.school_id = $1 AND b.person_id = $2 AND b.sha256 = $3 ORDER BY b.created_at DESC LIMIT 5`,
-      [...at, sha256],
-    )
+    const before = await worksheetsOfFile(this.source, viewer.schoolId, viewer.personId, sha256)
     // The same file twice unfinished is one file.
     const [same] = await inSchool(this.source, viewer.schoolId).find(
       BroughtIn,
@@ -103,22 +110,23 @@ export class BringInService {
   async unfinished(viewer: Viewer): Promise<Upload[]> {
     hold(mayTeach(viewer))
     await this.sweep(viewer)
-    return this.source.query<Upload[]>(
-      `SELECT id, name, kind, size, (extract(epoch FROM created_at) * 1000)::float8 AS at FROM bring_in
-        WHERE school_id = $1 AND person_id = $2 AND worksheet_id IS NULL ORDER BY created_at DESC`,
-      [viewer.schoolId, viewer.personId],
+    const found = await inSchool(this.source, viewer.schoolId).find(
+      BroughtIn,
+      { personId: viewer.personId, worksheetId: null },
+      { select: UPLOAD, order: { createdAt: 'DESC' } },
     )
+    return found.map(uploadOf)
   }
 
   async open(viewer: Viewer, id: string): Promise<Upload> {
     hold(mayTeach(viewer))
-    const [found] = await this.source.query<Upload[]>(
-      `SELECT id, name, kind, size, (extract(epoch FROM created_at) * 1000)::float8 AS at FROM bring_in
-        WHERE school_id = $1 AND id = $2 AND person_id = $3 AND worksheet_id IS NULL`,
-      [viewer.schoolId, id, viewer.personId],
+    const [found] = await inSchool(this.source, viewer.schoolId).find(
+      BroughtIn,
+      { id, personId: viewer.personId, worksheetId: null },
+      { select: UPLOAD },
     )
     if (!found) throw notThere()
-    return found
+    return uploadOf(found)
   }
 
   async file(viewer: Viewer, id: string): Promise<{ name: string; kind: DocumentKind; bytes: Buffer }> {
@@ -177,17 +185,13 @@ export class BringInService {
   async keepWork(viewer: Viewer, id: string, version: number, raw: unknown): Promise<{ version: number }> {
     const work = valueOf(checkPhotoWork(raw))
     await this.open(viewer, id)
-    const [kept] = await this.source.query<[{ version: number }[], number]>(
-      `UPDATE bring_in SET work = $4, work_version = work_version + 1
-        WHERE school_id = $1 AND id = $2 AND worksheet_id IS NULL AND work_version = $3 RETURNING work_version AS version`,
-      [viewer.schoolId, id, version, JSON.stringify(work)],
-    )
-    if (!kept[0])
+    const [kept] = await writeWork(this.source, viewer.schoolId, { id, version, work: JSON.stringify(work) })
+    if (!kept)
       throw conflict(
         'changed-elsewhere',
         'These photographs were worked on in another window meanwhile. What you did here since is not kept: look at what is kept and go on from there.',
       )
-    return kept[0]
+    return kept
   }
 
   /** Keeps one more photograph with an upload. Those that were taken out again make room for it. */
@@ -206,18 +210,11 @@ export class BringInService {
       if (!row) throw notThere()
       const shown = (row.work?.pages ?? []).flatMap(({ picture }) => (picture ? [picture] : []))
       const lying = () =>
-        tx
-          .query<[{ count: number; bytes: number }]>(
-            `SELECT count(*)::int AS count, coalesce(sum(length(bytes)), 0)::int AS bytes FROM bring_in_picture
-              WHERE school_id = $1 AND bring_in_id = $2`,
-            [viewer.schoolId, id],
-          )
-          .then(([there]) => there.count + 1 < PHOTO_LIMITS.pages && there.bytes + bytes.length <= PHOTO_LIMITS.bytes)
-      if (!(await lying())) {
-        await tx.query(
-          'DELETE FROM bring_in_picture WHERE school_id = $1 AND bring_in_id = $2 AND NOT (id::text = ANY($3))',
-          [viewer.schoolId, id, shown],
+        photosKept(tx, viewer.schoolId, id).then(
+          ([there]) => there!.count + 1 < PHOTO_LIMITS.pages && there!.bytes + bytes.length <= PHOTO_LIMITS.bytes,
         )
+      if (!(await lying())) {
+        await dropPhotosExcept(tx, viewer.schoolId, id, shown)
         if (!(await lying()))
           throw conflict(
             'too-many-photographs',
@@ -276,20 +273,14 @@ export class BringInService {
       if (!row) throw notThere()
       if (row.worksheetId) return { worksheetId: row.worksheetId }
       const wanted = mediaOf(content)
-      const there = await tx.query<{ id: string }[]>(
-        'SELECT id FROM medium WHERE school_id = $1 AND bring_in_id = $2 AND id::text = ANY($3)',
-        [viewer.schoolId, id, wanted],
-      )
+      const there = await mediaBroughtIn(tx, viewer.schoolId, id, wanted)
       if (there.length < wanted.length)
         throw malformed([
           { code: 'media-missing', field: 'content', sentence: 'A picture is missing: bring the file in again.' },
         ])
       const { id: worksheetId } = await this.worksheets.create(viewer, title, { content, folderId }, tx)
       await linkMedia(tx, viewer.schoolId, worksheetId, wanted)
-      await tx.query(
-        'UPDATE medium SET bring_in_id = NULL WHERE school_id = $1 AND bring_in_id = $2 AND id::text = ANY($3)',
-        [viewer.schoolId, id, wanted],
-      )
+      await freeMedia(tx, viewer.schoolId, id, wanted)
       await inSchool(tx, viewer.schoolId).delete(KeptMedium, { bringInId: id })
       await inSchool(tx, viewer.schoolId).delete(BroughtInPicture, { bringInId: id })
       await inSchool(tx, viewer.schoolId).update(BroughtIn, { id }, { worksheetId, bytes: null, work: null })
@@ -307,10 +298,8 @@ export class BringInService {
 
   /** What has lain unfinished for long goes. */
   private async sweep(viewer: Viewer): Promise<void> {
-    const old = `SELECT id FROM bring_in WHERE school_id = $1 AND person_id = $2 AND worksheet_id IS NULL AND created_at < now() - interval '${DAYS} days'`
-    const at = [viewer.schoolId, viewer.personId]
-    await this.source.query(`DELETE FROM medium WHERE school_id = $1 AND bring_in_id IN (${old})`, at)
-    await this.source.query(`DELETE FROM bring_in WHERE school_id = $1 AND id IN (${old})`, at)
+    await dropOldMedia(this.source, viewer.schoolId, viewer.personId)
+    await dropOldBroughtIn(this.source, viewer.schoolId, viewer.personId)
   }
 }
 

@@ -58,7 +58,7 @@ const TITLES: Record<number, string> = {
 const AWAY = 'Gavrin cannot reach its database at the moment. Nothing is lost: try again in a moment.'
 
 // Classes of SQLSTATE and network errors that mean the database is away, not that the request was wrong.
-const AWAY_CODES = /^(08|57P0|53300|ECONN|EPIPE|ENOTFOUND|ETIMEDOUT)/
+const AWAY_CODES = /^(08(?!P01)|57P0|53300|ECONN|EPIPE|ENOTFOUND|ETIMEDOUT)/
 
 /** Whether an error says that the database is away. */
 export function isDatabaseAway(error: unknown): boolean {

@@ -1,6 +1,5 @@
 import {
   type CopyAct,
-  type NoteText,
   type Viewer,
   answerSpaces,
   atMost,
@@ -24,8 +23,9 @@ import { DocLoader } from '../kept/docLoader.js'
 import { Pens } from '../kept/pens.js'
 import { bringToLastGood } from './lastGood.js'
 import { lateWritingsOf } from './lateWriting.js'
-import { type MediumFile, mediumOfWorksheet } from '../media/mediaStore.js'
-import { SPACES_OF_COPY, type CopyRecord, copyOf, roleIn } from '../kept/copyRecord.js'
+import { mediumOfWorksheet } from '../media/mediaStore.js'
+import { type MediumFile } from '../media/media.queries.js'
+import { type CopyRecord, copyOf, roleIn } from '../kept/copyRecord.js'
 import { FILES_OF_COPY, keepHandedIn } from './handedIn.js'
 import { addToJournal } from '../kept/journal.js'
 import { keptAnswers } from './keptAnswers.js'
@@ -35,6 +35,8 @@ import { inSchool } from '../database/inSchool.js'
 import { Person } from '../access/access.entity.js'
 import { Copy, CopyReader } from '../kept/kept.entity.js'
 import { CopyFile } from './copy.entity.js'
+import { type CopyHeld, copiesToRead, copiesHeld, lastSubmittedBy, handoutOfCopy } from './copy.queries.js'
+import { withSpaces } from '../kept/counted.js'
 
 @Injectable()
 export class CopyService {
@@ -46,18 +48,7 @@ export class CopyService {
 
   /** Copies of classmates that a student was chosen to read, or let into. */
   async reading(viewer: Viewer) {
-    return this.source.query<unknown[]>(
-      `SELECT c.id, c.title, h.title AS handout, h.number, k.name AS class, k.ink, r.permission, r.invited_by IS NOT NULL AS invited, c.state,
-              (extract(epoch FROM c.due_at) * 1000)::float8 AS "dueAt"
-         FROM copy_reader r
-         JOIN copy c ON c.school_id = r.school_id AND c.id = r.copy_id
-         JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
-         JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
-         JOIN class_member m ON m.school_id = h.school_id AND m.class_id = h.class_id AND m.person_id = r.person_id AND m.left_at IS NULL
-        WHERE r.school_id = $1 AND r.person_id = $2 AND NOT c.set_aside AND (c.opens_at IS NULL OR c.opens_at <= now()) AND (r.invited_by IS NULL OR c.may_invite)
-        ORDER BY c.due_at NULLS LAST, c.title`,
-      [viewer.schoolId, viewer.personId],
-    )
+    return copiesToRead(this.source, viewer.schoolId, viewer.personId)
   }
 
   /**
@@ -65,24 +56,7 @@ export class CopyService {
    * aside with something of theirs in them.
    */
   async mine(viewer: Viewer) {
-    return this.source.query<unknown[]>(
-      `SELECT c.id, c.title, e.title AS worksheet, h.title AS handout, h.number, k.name AS class, k.subject, k.ink, c.state, c.set_aside AS "setAside", c.pens_down OR (c.pens_down_at_due AND c.due_at <= now()) AS "pensDown", c.answered, ${SPACES_OF_COPY} AS spaces, c.words, o.permission,
-              c.way, c.link, h.kind, h.id AS "handoutId", h.given #>> '{unit,name}' AS unit, (SELECT n.note FROM notice n WHERE n.school_id = h.school_id AND n.handout_id = h.id AND n.person_id = $2 AND n.about_id = $2) AS note,
-              (extract(epoch FROM c.due_at) * 1000)::float8 AS "dueAt", (extract(epoch FROM c.submitted_at) * 1000)::float8 AS "submittedAt",
-              (extract(epoch FROM c.last_activity_at) * 1000)::float8 AS "lastActivityAt", (extract(epoch FROM c.created_at) * 1000)::float8 AS "givenAt"
-         FROM copy_holder o
-         JOIN copy c ON c.school_id = o.school_id AND c.id = o.copy_id
-         JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
-         JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
-         JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
-        WHERE o.school_id = $1 AND o.person_id = $2 AND o.permission <> 'none' AND (c.opens_at IS NULL OR c.opens_at <= now())
-          AND (NOT c.set_aside OR EXISTS (SELECT 1 FROM live_update u WHERE u.school_id = c.school_id AND u.copy_id = c.id AND u.person_id = $2))
-          -- A guest sees what their link is for, while it is open.
-          AND ((SELECT role FROM person p WHERE p.school_id = $1 AND p.id = $2) <> 'guest' OR EXISTS (
-            SELECT 1 FROM walk_in w WHERE w.school_id = c.school_id AND w.handout_id = c.handout_id AND w.item_id = c.item_id AND w.is_open AND (w.ends_at IS NULL OR w.ends_at > now())))
-        ORDER BY c.due_at NULLS LAST, c.created_at DESC`,
-      [viewer.schoolId, viewer.personId],
-    )
+    return withSpaces<CopyHeld>(await copiesHeld(this.source, viewer.schoolId, viewer.personId))
   }
 
   /** All that the copy page shows besides what is written, which comes over the live connection. */
@@ -145,21 +119,13 @@ export class CopyService {
   private async submittedBy(viewer: Viewer, copy: CopyRecord): Promise<string | null> {
     // Guests are not told who is in the class.
     if (copy.submittedAt === null || copy.facts.holders.size < 2 || viewer.role === 'guest') return null
-    const [by] = await this.source.query<{ first: string; last: string }[]>(
-      `SELECT p.first_name AS first, p.last_name AS last FROM copy_journal j JOIN person p ON p.school_id = j.school_id AND p.id = j.person_id
-        WHERE j.school_id = $1 AND j.copy_id = $2 AND j.kind = 'submitted' ORDER BY j.at DESC LIMIT 1`,
-      [viewer.schoolId, copy.copyId],
-    )
+    const [by] = await lastSubmittedBy(this.source, viewer.schoolId, copy.copyId)
     return by ? fullName(by) : null
   }
 
   /** What stands at the head of a copy: its instructions, how it is marked, and the cover note to this person. */
   private async aboutHandout(viewer: Viewer, copy: CopyRecord) {
-    const [handout] = await this.source.query<{ title: string; given: unknown; note: NoteText | null }[]>(
-      `SELECT h.title, h.given, (SELECT n.note FROM notice n WHERE n.school_id = h.school_id AND n.handout_id = h.id AND n.person_id = $3 AND n.about_id = $3) AS note
-         FROM handout h WHERE h.school_id = $1 AND h.id = $2`,
-      [viewer.schoolId, copy.handoutId, viewer.personId],
-    )
+    const [handout] = await handoutOfCopy(this.source, viewer.schoolId, copy.handoutId, viewer.personId)
     const given = handout?.given ? keptStatement(handout.given) : null
     return {
       handoutTitle: handout?.title ?? '',

@@ -9,8 +9,9 @@ import {
 } from '@gavrin/core'
 import type { DataSource } from 'typeorm'
 import type { DocLoader } from '../kept/docLoader.js'
-import { loadSpaces } from '../kept/spaceStore.js'
+import { loadSpaces } from '../kept/spaces.queries.js'
 import type { CopyRecord } from '../kept/copyRecord.js'
+import { spacesWrittenIn, editionsEverGiven } from './copy.queries.js'
 
 /** An answer whose space the edition of the copy does not have any more. */
 export interface KeptAnswer {
@@ -24,20 +25,10 @@ export interface KeptAnswer {
 /** What was written in spaces that a later edition, or another worksheet, has removed: kept, and shown as such. */
 export async function keptAnswers(source: DataSource, loader: DocLoader, copy: CopyRecord): Promise<KeptAnswer[]> {
   const there = new Set(answerSpaces(copy.content).map(({ id }) => id))
-  const written = await source.query<{ space: string }[]>(
-    'SELECT DISTINCT space FROM live_update WHERE school_id = $1 AND copy_id = $2',
-    [copy.schoolId, copy.copyId],
-  )
+  const written = await spacesWrittenIn(source, copy.schoolId, copy.copyId)
   const gone = written.map(({ space }) => space).filter((space) => !there.has(space))
   if (gone.length === 0) return []
-  const editions = await source.query<{ number: number; content: object }[]>(
-    `SELECT e.number, e.content FROM edition e WHERE e.school_id = $1 AND (e.worksheet_id = $2 OR e.worksheet_id::text IN (
-        SELECT item ->> 'worksheetId' FROM hand_out_run r, jsonb_array_elements(r.statement -> 'items') AS item WHERE r.school_id = $1 AND r.handout_id = $3
-        UNION SELECT rule ->> 'worksheetId' FROM hand_out_run r, jsonb_array_elements(r.statement -> 'items') AS item,
-                jsonb_array_elements(CASE jsonb_typeof(item #> '{match,rules}') WHEN 'array' THEN item #> '{match,rules}' ELSE '[]' END) AS rule WHERE r.school_id = $1 AND r.handout_id = $3))
-      ORDER BY (e.worksheet_id = $2) DESC, e.kept_at DESC`,
-    [copy.schoolId, copy.worksheetId, copy.handoutId],
-  )
+  const editions = await editionsEverGiven(source, copy.schoolId, copy.worksheetId, copy.handoutId)
   const found = new Map<string, { space: AnswerSpace; label: string; edition: number }>()
   for (const { number, content } of editions) {
     const worksheet = keptContent(content)

@@ -4,9 +4,10 @@ import { conflict } from '../common/problemDetails.js'
 import type { CopyRecord } from '../kept/copyRecord.js'
 import { addToJournal } from '../kept/journal.js'
 import type { DocLoader } from '../kept/docLoader.js'
-import { logOf } from '../kept/spaceStore.js'
+import { logOf } from '../kept/spaces.queries.js'
 import { inSchool } from '../database/inSchool.js'
 import { Copy } from '../kept/kept.entity.js'
+import { setUpdatesAside } from './copy.queries.js'
 
 /** What was done to bring a copy to its last good state. */
 export interface LastGood {
@@ -38,16 +39,14 @@ export async function bringToLastGood(
     const [held] = await inSchool(tx, schoolId).find(Copy, { id: copyId }, { select: ['unreadableSpace'], lock: true })
     if (held?.unreadableSpace !== unreadable)
       throw conflict('readable', 'Somebody else has mended this copy meanwhile.')
-    const where = 'school_id = $1 AND copy_id = $2 AND space = $3'
-    await tx.query(`DELETE FROM live_snapshot WHERE ${where}`, [schoolId, copyId, unreadable])
-    const aside = await tx.query<unknown[]>(
-      `WITH gone AS (DELETE FROM live_update WHERE ${where} AND seq >= $4 RETURNING *)
-       INSERT INTO live_update_aside (school_id, copy_id, space, seq, person_id, at, bytes, aside_by)
-       SELECT school_id, copy_id, space, seq, person_id, at, bytes, $5 FROM gone RETURNING seq`,
-      [schoolId, copyId, unreadable, from ?? 2 ** 31 - 1, personId],
-    )
+    const setAside = await setUpdatesAside(tx, schoolId, {
+      copyId,
+      space: unreadable,
+      from: from ?? 2 ** 31 - 1,
+      personId,
+    })
     await inSchool(tx, schoolId).update(Copy, { id: copyId }, { unreadableSpace: null })
     await addToJournal(tx, schoolId, { copyId, kind: 'brought to last good', personId, at: Date.now() })
-    return { setAside: aside.length }
+    return { setAside }
   })
 }

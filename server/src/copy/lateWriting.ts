@@ -4,7 +4,7 @@ import * as Y from 'yjs'
 import type { CopyRecord } from '../kept/copyRecord.js'
 import type { DocLoader } from '../kept/docLoader.js'
 import { ANSWER_LIMITS } from '../kept/limits.js'
-import { loadLate, loadSpaces } from '../kept/spaceStore.js'
+import { loadLate, loadSpaces } from '../kept/spaces.queries.js'
 import { inSchool } from '../database/inSchool.js'
 import { Person } from '../access/access.entity.js'
 

@@ -2,7 +2,7 @@ import {
   type DataSource,
   EntityManager,
   type EntityTarget,
-  FindOperator,
+  type FindOperator,
   type FindOptionsWhere,
   type InsertQueryBuilder,
   IsNull,
@@ -20,6 +20,8 @@ interface Finding<E, K extends keyof E> {
   /** Only these columns. */
   readonly select?: readonly K[]
   readonly order?: { readonly [P in keyof E]?: 'ASC' | 'DESC' }
+  /** No more than these. */
+  readonly most?: number
   /** Nobody else changes them before the transaction ends. */
   readonly lock?: boolean
 }
@@ -42,17 +44,23 @@ export class SchoolRows {
     this.manager = database instanceof EntityManager ? database : database.manager
   }
 
-  find<E extends OfSchool, K extends keyof E & string = keyof E & string>(
+  async find<E extends OfSchool, K extends keyof E & string = keyof E & string>(
     entity: EntityTarget<E>,
     which: Which<E>,
-    { select, order, lock = false }: Finding<E, K> = {},
+    { select, order, most, lock = false }: Finding<E, K> = {},
   ): Promise<Pick<E, K>[]> {
-    return this.manager.find(entity, {
+    const { primaryColumns } = this.manager.connection.getMetadata(entity)
+    // The key too: of a row in which all that is asked for is null TypeORM would say that there is none.
+    const columns = select && [...primaryColumns.map(({ propertyName }) => propertyName), ...select]
+    const rows = await this.manager.find(entity, {
       where: this.of(which),
-      ...(select && { select: Object.fromEntries(select.map((column) => [column, true])) as never }),
+      ...(columns && { select: Object.fromEntries(columns.map((column) => [column, true])) as never }),
       ...(order && { order: order as never }),
+      ...(most && { take: most }),
       ...(lock && { lock: { mode: 'pessimistic_write' } }),
     })
+    if (!select) return rows
+    return rows.map((row) => Object.fromEntries(select.map((column) => [column, row[column]])) as Pick<E, K>)
   }
 
   async exists<E extends OfSchool>(entity: EntityTarget<E>, which: Which<E>): Promise<boolean> {
@@ -164,3 +172,13 @@ export const anySchool = (database: Database) => ({
 
 const isChange = (found: unknown): found is [unknown[], number] =>
   Array.isArray(found) && found.length === 2 && Array.isArray(found[0]) && typeof found[1] === 'number'
+
+/** From here on in this transaction nobody else does anything under the same word. */
+export async function oneAtATime(tx: EntityManager, word: string): Promise<void> {
+  await tx.query('SELECT pg_advisory_xact_lock(hashtextextended($1, 0))', [word])
+}
+
+/** Resolves when the database answers. */
+export async function answers(source: DataSource): Promise<void> {
+  await source.query('SELECT 1')
+}

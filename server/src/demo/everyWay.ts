@@ -23,6 +23,9 @@ import { DEMO_SCHOOL_ID } from './school.js'
 import { DAY, dueIn, opened, submitted, untouched, workIn, working } from './work.js'
 import { inSchool } from '../database/inSchool.js'
 import { WalkIn } from '../handout/handout.entity.js'
+import { findHandout, handoutsOfSet } from '../handout/handoutSet.js'
+import { Handout } from '../handout/handout.entity.js'
+import { KeptGroupSet } from '../group/group.entity.js'
 
 /** A class and who leads it. */
 export interface DemoClass {
@@ -41,12 +44,10 @@ export async function handOutDemo(
 ): Promise<string> {
   const { id } = await app.get(HandoutService).create(viewer, classId, { title, statement })
   await proveAndHandOut(app, viewer, id)
-  await app
-    .get(DataSource)
-    .query(
-      'UPDATE handout SET handed_out_at = $3 WHERE school_id = $1 AND (id = $2 OR set_id = (SELECT set_id FROM handout WHERE school_id = $1 AND id = $2))',
-      [viewer.schoolId, id, new Date(givenAt)],
-    )
+  const source = app.get(DataSource)
+  const handout = await findHandout(source.manager, viewer, id)
+  for (const part of await handoutsOfSet(source.manager, handout))
+    await inSchool(source, viewer.schoolId).update(Handout, { id: part.id }, { handedOutAt: givenAt })
   return id
 }
 
@@ -80,9 +81,10 @@ export async function giveEveryWay(
   const tern = classes.get('tern')!
   const rich = (title: string) => worksheets.rich.get(title)!
   const unit = { id: null, name: 'Tides and harbours' }
-  const [crews] = await source.query<{ id: string; name: string }[]>(
-    'SELECT id, name FROM group_set WHERE school_id = $1 AND class_id = $2 ORDER BY position LIMIT 1',
-    [DEMO_SCHOOL_ID, heron.id],
+  const [crews] = await inSchool(source, DEMO_SCHOOL_ID).find(
+    KeptGroupSet,
+    { classId: heron.id },
+    { select: ['id', 'name'], order: { position: 'ASC' }, most: 1 },
   )
   const of = (item: HandoutItem, way: HandoutItem['way']) => withWay(item, way, crews ? [crews] : [])
   const times = (dueAt: number | null) => [{ classId: heron.id, opensAt: null, dueAt }]

@@ -33,7 +33,10 @@ import {
 } from './school.js'
 import { DEMO_WORKSHEETS, type DemoWorksheet } from './worksheets.js'
 import { inSchool } from '../database/inSchool.js'
-import { ClassMember, Person } from '../access/access.entity.js'
+import { ClassMember, Person, School } from '../access/access.entity.js'
+import { Handout } from '../handout/handout.entity.js'
+import { KeptGroupSet } from '../group/group.entity.js'
+import { KeptColumn } from '../roster/roster.entity.js'
 
 /** The sample documents, which are the demo's too. */
 const SAMPLES = new URL('../../../samples/worksheets/', import.meta.url)
@@ -44,12 +47,9 @@ const SAMPLES = new URL('../../../samples/worksheets/', import.meta.url)
  */
 export async function loadDemoSchool(app: INestApplication): Promise<boolean> {
   const source = app.get(DataSource)
-  const [there] = await source.query<{ done: boolean }[]>(
-    `SELECT EXISTS (SELECT 1 FROM handout WHERE school_id = $1 AND title = $2) AS done FROM school LIMIT 1`,
-    [DEMO_SCHOOL_ID, LAST_LOADED],
-  )
-  if (there?.done) return false
-  if (there) throw new Error('The demo school was loaded only in part: start over with "npm run demo -- --fresh".')
+  if (await inSchool(source, DEMO_SCHOOL_ID).exists(Handout, { title: LAST_LOADED })) return false
+  if (await source.manager.exists(School))
+    throw new Error('The demo school was loaded only in part: start over with "npm run demo -- --fresh".')
   const now = Date.now()
   const staff = await makeStaff(source)
   const classes = await makeClasses(app, source, staff)
@@ -113,13 +113,13 @@ function tidesWork(index: number): DemoWork {
 }
 
 async function makeStaff(source: DataSource): Promise<Map<StaffKey, Viewer>> {
-  await source.query('INSERT INTO school (id, name, time_zone, locale) VALUES ($1, $2, $3, $4)', [
-    DEMO_SCHOOL_ID,
-    'Fennick Quay School',
+  await source.manager.insert(School, {
+    id: DEMO_SCHOOL_ID,
+    name: 'Fennick Quay School',
     // Whoever tries it sits at this machine.
-    new Intl.DateTimeFormat().resolvedOptions().timeZone,
-    'en-GB',
-  ])
+    timeZone: new Intl.DateTimeFormat().resolvedOptions().timeZone,
+    locale: 'en-GB',
+  })
   const password = await hashPassword(DEMO_PASSWORD)
   const staff = new Map<StaffKey, Viewer>()
   for (const { key, first, last } of DEMO_STAFF) {
@@ -204,10 +204,12 @@ async function makeGroups(
     })
   }
   const { id: crews } = await make('heron', SURVEY_CREWS)
-  await source.query(
-    `UPDATE group_set SET balance_column = (SELECT id FROM roster_column WHERE school_id = $1 AND class_id = $3 AND name = 'Reading band') WHERE school_id = $1 AND id = $2`,
-    [DEMO_SCHOOL_ID, crews, classes.get('heron')!.id],
+  const [bands] = await inSchool(source, DEMO_SCHOOL_ID).find(
+    KeptColumn,
+    { classId: classes.get('heron')!.id, name: 'Reading band' },
+    { select: ['id'] },
   )
+  await inSchool(source, DEMO_SCHOOL_ID).update(KeptGroupSet, { id: crews }, { balanceColumn: bands?.id ?? null })
   const { id: trades } = await make('tern', HARBOUR_TRADES)
   await groups.change(classes.get('tern')!.lead, trades, {
     name: HARBOUR_TRADES.name,

@@ -3,9 +3,10 @@ import type { DataSource } from 'typeorm'
 import * as Y from 'yjs'
 import { copyOf } from '../kept/copyRecord.js'
 import { addToJournal } from '../kept/journal.js'
-import { appendUpdates } from '../kept/spaceStore.js'
+import { appendUpdates } from '../kept/spaces.queries.js'
 import { demoAnswer } from './answers.js'
 import { DEMO_SCHOOL_ID } from './school.js'
+import { copiesToWorkIn, keepDemoProgress } from './demo.queries.js'
 
 export const HOUR = 3_600_000
 export const DAY = 24 * HOUR
@@ -44,14 +45,7 @@ export async function workIn(
   givenAt: number,
   dueAt: number,
 ): Promise<void> {
-  const copies = await source.query<{ id: string; person_id: string; can_sign_in: boolean }[]>(
-    `SELECT DISTINCT ON (c.title, c.id) c.id, o.person_id, p.password_hash IS NOT NULL AS can_sign_in FROM copy c
-       JOIN copy_holder o ON o.school_id = c.school_id AND o.copy_id = c.id
-       JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id
-      WHERE c.school_id = $1 AND c.handout_id = $2 AND NOT c.set_aside AND o.permission = 'edit'
-      ORDER BY c.title, c.id, (p.password_hash IS NULL), p.last_name, p.first_name`,
-    [DEMO_SCHOOL_ID, handoutId],
-  )
+  const copies = await copiesToWorkIn(source, DEMO_SCHOOL_ID, handoutId)
   for (const [index, copy] of copies.entries())
     if (copy.can_sign_in)
       await work(source, { copyId: copy.id, personId: copy.person_id }, workOf(index), index, { givenAt, dueAt })
@@ -91,8 +85,5 @@ async function work(
       }),
     )
   const { answered, words } = copyProgress(copy.content, progress)
-  await source.query(
-    'UPDATE copy SET progress = $3, answered = $4, words = $5, counted_edition = edition WHERE school_id = $1 AND id = $2',
-    [DEMO_SCHOOL_ID, copyId, JSON.stringify(progress), answered, words],
-  )
+  await keepDemoProgress(source, DEMO_SCHOOL_ID, { copyId, progress: JSON.stringify(progress), answered, words })
 }

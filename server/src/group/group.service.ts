@@ -15,9 +15,11 @@ import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { Events } from '../events/events.js'
 import { helpedBy, holdInClass } from '../access/classRole.js'
 import { amongStudents, lockClass } from '../roster/students.js'
-import { type GroupSet, groupSetsOf, writeArrangement } from './groupSets.js'
+import { groupSetsOf, writeArrangement } from './groupSets.js'
+import { type GroupSet } from './group.queries.js'
 import { inSchool } from '../database/inSchool.js'
 import { ClassGroup, GroupMember, KeptGroupSet } from './group.entity.js'
+import { addGroupSet, placeInGroup, sayDifferent, lockGroupSet, renewGroupSet } from './group.queries.js'
 
 /** What a set is called, which column it is balanced by, and when and how many students may sign up. */
 export interface GroupSetInput {
@@ -73,11 +75,7 @@ export class GroupService {
           sets.map((set) => set.name),
         ),
       )
-      await tx.query(
-        `INSERT INTO group_set (school_id, id, class_id, name, position, balance_column)
-         SELECT $1, $2, $3, $4, coalesce(max(position), 0) + 1, $5 FROM group_set WHERE school_id = $1 AND class_id = $3`,
-        [viewer.schoolId, id, classId, name, input.balanceColumn],
-      )
+      await addGroupSet(tx, viewer.schoolId, { id, classId, name, balanceColumn: input.balanceColumn })
       await writeArrangement(tx, viewer.schoolId, classId, id, arrangement)
     })
     await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'groups' })
@@ -150,12 +148,7 @@ export class GroupService {
       if (groupId === null) await inSchool(tx, viewer.schoolId).delete(GroupMember, { setId, personId: Any(students) })
       else {
         await holdGroup(tx, viewer.schoolId, setId, groupId)
-        await tx.query(
-          `INSERT INTO group_member (school_id, set_id, person_id, group_id, at)
-           SELECT $1, $2, id, $4, now() + place * interval '1 microsecond' FROM unnest($3::uuid[]) WITH ORDINALITY AS r(id, place) WHERE id = ANY($5::uuid[])
-           ON CONFLICT (school_id, set_id, person_id) DO UPDATE SET group_id = EXCLUDED.group_id, at = EXCLUDED.at`,
-          [viewer.schoolId, setId, personIds, groupId, students],
-        )
+        await placeInGroup(tx, viewer.schoolId, { setId, personIds, groupId, students })
       }
       return { version: await renewed(tx, viewer.schoolId, setId) }
     })
@@ -165,11 +158,7 @@ export class GroupService {
   async tellApart(viewer: Viewer, setId: string, pair: readonly [string, string] | null): Promise<void> {
     await this.inSet(viewer, setId, async (tx) => {
       if (pair) for (const groupId of pair) await holdGroup(tx, viewer.schoolId, setId, groupId)
-      await tx.query(
-        `UPDATE group_set SET different = CASE WHEN $3::jsonb IS NULL THEN '[]' WHEN different @> $3 THEN different ELSE different || $3 END
-          WHERE school_id = $1 AND id = $2`,
-        [viewer.schoolId, setId, pair && JSON.stringify([[...pair].sort()])],
-      )
+      await sayDifferent(tx, viewer.schoolId, setId, pair && JSON.stringify([[...pair].sort()]))
     })
   }
 
@@ -189,9 +178,10 @@ export class GroupService {
             ),
           )
         }
-        await tx.query(
-          'UPDATE group_set SET removed_at = CASE WHEN $3 THEN now() END WHERE school_id = $1 AND id = $2',
-          [viewer.schoolId, setId, removed],
+        await inSchool(tx, viewer.schoolId).update(
+          KeptGroupSet,
+          { id: setId },
+          { removedAt: removed ? () => 'now()' : null },
         )
       },
       true,
@@ -222,19 +212,13 @@ export async function lockSet(
   setId: string,
   evenRemoved = false,
 ): Promise<{ classId: string; version: number }> {
-  const [set] = await tx.query<{ classId: string; version: number }[]>(
-    `SELECT class_id AS "classId", version FROM group_set WHERE school_id = $1 AND id = $2 AND (removed_at IS NULL OR $3) FOR NO KEY UPDATE`,
-    [schoolId, setId, evenRemoved],
-  )
+  const [set] = await lockGroupSet(tx, schoolId, setId, evenRemoved)
   if (!set) throw notThere()
   return set
 }
 
 export async function renewed(tx: EntityManager, schoolId: string, setId: string): Promise<number> {
-  const [rows] = await tx.query<[{ version: number }[]]>(
-    'UPDATE group_set SET version = version + 1 WHERE school_id = $1 AND id = $2 RETURNING version',
-    [schoolId, setId],
-  )
+  const rows = await renewGroupSet(tx, schoolId, setId)
   return rows[0]!.version
 }
 

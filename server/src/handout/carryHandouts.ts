@@ -5,22 +5,18 @@ import { addHandout } from './handoutSet.js'
 import { planWorksheets, worksheetsOf } from './planFacts.js'
 import { inSchool } from '../database/inSchool.js'
 import { Class } from '../access/access.entity.js'
+import { addHandouts } from './handout.queries.js'
 
 /** Puts the handouts of a class into another one as drafts, in their order, with their worksheets as these are now. */
 export async function carryHandouts(tx: EntityManager, viewer: Viewer, from: string, to: string): Promise<number> {
   const handouts = await of(tx, viewer, from, 'handout')
   const repeated = await repeatedIn(tx, viewer, handouts, to)
-  await tx.query(
-    `INSERT INTO handout (school_id, id, class_id, number, title, statement, created_by)
-     SELECT $1, gen_random_uuid(), $2, number, title, statement, $5 FROM unnest($3::text[], $4::jsonb[]) WITH ORDINALITY AS h(title, statement, number)`,
-    [
-      viewer.schoolId,
-      to,
-      handouts.map(({ title }) => title),
-      repeated.map((statement) => JSON.stringify(statement)),
-      viewer.personId,
-    ],
-  )
+  await addHandouts(tx, viewer.schoolId, {
+    to,
+    titles: handouts.map(({ title }) => title),
+    statements: repeated.map((statement) => JSON.stringify(statement)),
+    personId: viewer.personId,
+  })
   await inSchool(tx, viewer.schoolId).update(Class, { id: to }, { lastHandoutNumber: handouts.length })
   return handouts.length
 }

@@ -3,6 +3,7 @@ import type { DataSource } from 'typeorm'
 import { isDatabaseAway } from '../common/problemDetails.js'
 import { inSchool } from '../database/inSchool.js'
 import { ClassLook } from './handout.entity.js'
+import { wishLooksAtOld, wishLooks, looksAfter } from './handout.queries.js'
 
 /** How long changes of classes are gathered before they are looked at, in milliseconds. */
 const GATHER = 200
@@ -30,13 +31,7 @@ export class ClassLooks {
 
   /** Begins with what was left over, and with whoever joined after the last hand-out of their class. */
   async start(): Promise<void> {
-    await this.source.query(
-      `INSERT INTO class_look (school_id, class_id)
-       SELECT DISTINCT h.school_id, h.class_id FROM handout h WHERE h.given IS NOT NULL AND EXISTS (
-         SELECT 1 FROM class_member m WHERE m.school_id = h.school_id AND m.class_id = h.class_id AND m.role = 'student' AND m.left_at IS NULL
-            AND m.joined_at > (SELECT max(r.started_at) FROM hand_out_run r WHERE r.school_id = h.school_id AND r.handout_id = h.id))
-       ON CONFLICT (school_id, class_id) DO NOTHING`,
-    )
+    await wishLooksAtOld(this.source)
     this.wake(GATHER)
   }
 
@@ -87,10 +82,10 @@ export class ClassLooks {
   private async putDown(): Promise<void> {
     const told = [...this.told]
     if (told.length === 0) return
-    await this.source.query(
-      `INSERT INTO class_look (school_id, class_id) SELECT * FROM unnest($1::uuid[], $2::uuid[])
-       ON CONFLICT (school_id, class_id) DO UPDATE SET number = excluded.number`,
-      [told.map(([, { schoolId }]) => schoolId), told.map(([, { classId }]) => classId)],
+    await wishLooks(
+      this.source,
+      told.map(([, { schoolId }]) => schoolId),
+      told.map(([, { classId }]) => classId),
     )
     for (const [key, value] of told) if (this.told.get(key) === value) this.told.delete(key)
   }
@@ -99,10 +94,7 @@ export class ClassLooks {
   private async workOff(): Promise<boolean> {
     let all = true
     for (let after = '0'; !this.stopped;) {
-      const rows = await this.source.query<{ school_id: string; class_id: string; number: string }[]>(
-        'SELECT school_id, class_id, number FROM class_look WHERE number > $1 ORDER BY number LIMIT $2',
-        [after, AT_ONCE],
-      )
+      const rows = await looksAfter(this.source, after, AT_ONCE)
       for (const { school_id, class_id, number } of rows) {
         after = number
         if (this.stopped) return all

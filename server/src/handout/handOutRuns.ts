@@ -22,13 +22,14 @@ import { Events } from '../events/events.js'
 import { CoverNotes } from '../mail/coverNotes.service.js'
 import { holdInClass } from '../access/classRole.js'
 import { ClassLooks } from './classLooks.js'
-import { Handout } from './handout.entity.js'
+import { HandOutFailure, Handout } from './handout.entity.js'
 import { changedMeanwhile, findHandout, handoutsOfSet, holdSet, lockSet, writeStatement } from './handoutSet.js'
 import { existingOf } from './planFacts.js'
 import { type Begun, RunDriver } from './runDriver.js'
 import { type Undone, lastRuns, lastUndoable, proveUndo } from './undoing.js'
 import { inSchool } from '../database/inSchool.js'
 import { Copy } from '../kept/kept.entity.js'
+import { lastRunOfEach, failedInLast, putOffFailures, handoutsForJoiners } from './run.queries.js'
 
 /**
  * Hand-outs: every alteration of copies by a handout goes through here (handing out, mending, late joiners, taking back,
@@ -298,14 +299,15 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     const handout = await findHandout(this.source.manager, viewer, handoutId)
     await holdInClass(this.source, viewer, handout.classId, 'see handouts')
     const all = await handoutsOfSet(this.source.manager, handout)
-    const runs = await this.source.query<{ id: string; total: number; done: number; finished: boolean }[]>(
-      `SELECT DISTINCT ON (handout_id) id, total, done, finished_at IS NOT NULL AS finished FROM hand_out_run
-        WHERE school_id = $1 AND handout_id = ANY($2) ORDER BY handout_id, started_at DESC`,
-      [viewer.schoolId, all.map(({ id }) => id)],
+    const runs = await lastRunOfEach(
+      this.source,
+      viewer.schoolId,
+      all.map(({ id }) => id),
     )
-    const failures = await this.source.query<{ slotKey: string; reason: string; title: string | null }[]>(
-      `SELECT f.slot_key AS "slotKey", f.reason FROM hand_out_failure f WHERE f.school_id = $1 AND f.run_id = ANY($2) ORDER BY f.slot_key`,
-      [viewer.schoolId, runs.map(({ id }) => id)],
+    const failures = await inSchool(this.source, viewer.schoolId).find(
+      HandOutFailure,
+      { runId: Any(runs.map(({ id }) => id)) },
+      { select: ['slotKey', 'reason'], order: { slotKey: 'ASC' } },
     )
     return {
       total: runs.reduce((sum, { total }) => sum + total, 0),
@@ -325,15 +327,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
         if (!part.given) continue
         const { changes, facts } = await this.driver.proof(tx, part, part.given)
         const [last] = await lastRuns(tx, [part])
-        const failed = new Set(
-          (
-            await tx.query<{ slot_key: string }[]>(
-              `SELECT f.slot_key FROM hand_out_failure f JOIN hand_out_run r ON r.school_id = f.school_id AND r.id = f.run_id
-                WHERE r.school_id = $1 AND r.handout_id = $2 AND r.started_at = (SELECT max(started_at) FROM hand_out_run WHERE school_id = $1 AND handout_id = $2)`,
-              [part.schoolId, part.id],
-            )
-          ).map(({ slot_key }) => slot_key),
-        )
+        const failed = new Set((await failedInLast(tx, part.schoolId, part.id)).map(({ slot_key }) => slot_key))
         const again = changes.filter(({ slotKey }) => failed.has(slotKey) && (!slotKeys || slotKeys.includes(slotKey)))
         const left = [...failed].filter((slot) => slotKeys && !slotKeys.includes(slot))
         if (again.length === 0) continue
@@ -347,10 +341,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
           before: last?.before ?? null,
         })
         // What was not tried again is still said to have failed.
-        await tx.query(
-          `INSERT INTO hand_out_failure (school_id, run_id, slot_key, reason) SELECT $1, $2, slot, 'Not tried again yet.' FROM unnest($3::text[]) AS slot`,
-          [part.schoolId, begunOne.runId, left],
-        )
+        await putOffFailures(tx, part.schoolId, begunOne.runId, left)
         made.push(begunOne)
       }
       return made
@@ -364,12 +355,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
    * @returns false when a handout is being handed out at the moment: it must be looked at again
    */
   private async joiners(schoolId: string, classId: string): Promise<boolean> {
-    const handouts = await this.source.query<{ id: string }[]>(
-      `SELECT h.id FROM handout h JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
-        WHERE h.school_id = $1 AND h.class_id = $2
-          AND h.given IS NOT NULL AND h.given ->> 'joiners' IS DISTINCT FROM 'wait' AND k.archived_at IS NULL`,
-      [schoolId, classId],
-    )
+    const handouts = await handoutsForJoiners(this.source, schoolId, classId)
     let all = true
     for (const { id } of handouts) {
       if (this.stopped) return false

@@ -1,5 +1,4 @@
 import {
-  type ClassRole,
   type Statement,
   type Viewer,
   checkStatement,
@@ -16,7 +15,6 @@ import { DataSource } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { conflict, notThere } from '../common/problemDetails.js'
 import { classRole, holdInClass } from '../access/classRole.js'
-import { SEEN_BY_VIEWER } from '../worksheet/worksheetAccess.js'
 import { Handout } from './handout.entity.js'
 import {
   addHandout,
@@ -32,6 +30,8 @@ import { existingOf, planFacts, planWorksheets, worksheetsOf } from './planFacts
 import { inSchool } from '../database/inSchool.js'
 import { Copy } from '../kept/kept.entity.js'
 import { Class } from '../access/access.entity.js'
+import { handoutsOfClass, handoutsToFind, worksheetsSeen, classesTaught } from './handout.queries.js'
+import { oneAtATime } from '../database/inSchool.js'
 
 export const HANDOUT_TITLE_LIMIT = 200
 const FOUND_LIMIT = 8
@@ -43,37 +43,12 @@ export class HandoutService {
 
   async list(viewer: Viewer, classId: string) {
     await holdInClass(this.source, viewer, classId, 'see handouts')
-    return this.source.query<unknown[]>(
-      `SELECT h.id, h.number, h.title, h.set_id AS "setId", (extract(epoch FROM h.due_at) * 1000)::float8 AS "dueAt", (extract(epoch FROM h.opens_at) * 1000)::float8 AS "opensAt",
-              (extract(epoch FROM h.handed_out_at) * 1000)::float8 AS "handedOutAt", (extract(epoch FROM h.updated_at) * 1000)::float8 AS "updatedAt",
-              h.given IS DISTINCT FROM h.statement AND h.handed_out_at IS NOT NULL AS mended, h.statement #>> '{unit,name}' AS unit,
-              coalesce((SELECT json_object_agg(state, n) FROM (SELECT c.state, count(*)::int AS n FROM copy c
-                WHERE c.school_id = h.school_id AND c.handout_id = h.id AND NOT c.set_aside AND c.way <> 'to read' GROUP BY c.state) s), '{}') AS states
-         FROM handout h WHERE h.school_id = $1 AND h.class_id = $2 AND h.kind = 'handout' ORDER BY h.number DESC`,
-      [viewer.schoolId, classId],
-    )
+    return handoutsOfClass(this.source, viewer.schoolId, classId)
   }
 
   /** Handouts of one's classes in whose title, number and class the words stand, the latest first. */
   async find(viewer: Viewer, typed: string) {
-    const all = await this.source.query<
-      {
-        id: string
-        classId: string
-        class: string
-        number: number
-        title: string
-        handedOut: boolean
-        role: ClassRole
-        archived: boolean
-      }[]
-    >(
-      `SELECT h.id, h.class_id AS "classId", k.name AS class, h.number, h.title, h.handed_out_at IS NOT NULL AS "handedOut", m.role, k.archived_at IS NOT NULL AS archived
-         FROM class_member m JOIN class k ON k.school_id = m.school_id AND k.id = m.class_id JOIN handout h ON h.school_id = k.school_id AND h.class_id = k.id
-        WHERE m.school_id = $1 AND m.person_id = $2 AND m.left_at IS NULL AND m.role <> 'student' AND h.kind = 'handout'
-        ORDER BY k.archived_at IS NOT NULL, h.updated_at DESC`,
-      [viewer.schoolId, viewer.personId],
-    )
+    const all = await handoutsToFind(this.source, viewer.schoolId, viewer.personId)
     const seen = all.filter(
       ({ role, archived, handedOut }) => mayInClass(role, handedOut ? 'see handouts' : 'see the proof', archived).may,
     )
@@ -99,7 +74,7 @@ export class HandoutService {
       for (const times of statement.classes) await holdInClass(tx, viewer, times.classId, 'hand out')
       if (input.id !== undefined) {
         // Whoever sends it twice at once waits here for the first.
-        await tx.query('SELECT pg_advisory_xact_lock(hashtextextended($1, 0))', [input.id])
+        await oneAtATime(tx, input.id)
         const known = await tx.findOneBy(Handout, { schoolId: viewer.schoolId, id: input.id })
         if (known) {
           if (known.createdBy !== viewer.personId || known.classId !== classId) throw notThere()
@@ -170,26 +145,29 @@ export class HandoutService {
   /** What a new handout in this class can be composed of. */
   async beginning(viewer: Viewer, classId: string) {
     await holdInClass(this.source, viewer, classId, 'hand out')
-    const [next] = await this.source.query<{ number: number }[]>(
-      'SELECT last_handout_number + 1 AS number FROM class WHERE school_id = $1 AND id = $2',
-      [viewer.schoolId, classId],
-    )
+    const number = await this.nextNumber(viewer, classId)
     return {
-      number: next!.number,
+      number,
       worksheets: await this.offered(viewer, []),
       classes: await this.classesOf(viewer),
-      parts: [await this.emptyPart(viewer, classId, next!.number)],
+      parts: [await this.emptyPart(viewer, classId, number)],
     }
   }
 
   /** What a slip needs to know of a class that is added to it. */
   async classFacts(viewer: Viewer, classId: string) {
     await holdInClass(this.source, viewer, classId, 'hand out')
-    const [next] = await this.source.query<{ number: number }[]>(
-      'SELECT last_handout_number + 1 AS number FROM class WHERE school_id = $1 AND id = $2',
-      [viewer.schoolId, classId],
+    const number = await this.nextNumber(viewer, classId)
+    return this.emptyPart(viewer, classId, number)
+  }
+
+  private async nextNumber(viewer: Viewer, classId: string): Promise<number> {
+    const [found] = await inSchool(this.source, viewer.schoolId).find(
+      Class,
+      { id: classId },
+      { select: ['lastHandoutNumber'] },
     )
-    return this.emptyPart(viewer, classId, next!.number)
+    return found!.lastHandoutNumber + 1
   }
 
   private async emptyPart(viewer: Viewer, classId: string, number: number) {
@@ -253,19 +231,12 @@ export class HandoutService {
 
   /** The worksheets of the library that the person sees, those the handout speaks of already, and the built-in ones. */
   private async offered(viewer: Viewer, already: readonly string[]) {
-    const own = await this.source.query<{ id: string }[]>(
-      `SELECT w.id FROM worksheet w WHERE ${SEEN_BY_VIEWER} AND w.archived_at IS NULL`,
-      [viewer.schoolId, viewer.personId],
-    )
+    const own = await worksheetsSeen(this.source, viewer.schoolId, viewer.personId)
     return planWorksheets(this.source, viewer.schoolId, [...new Set([...own.map(({ id }) => id), ...already])])
   }
 
   /** The classes in which the person hands out. */
   private classesOf(viewer: Viewer) {
-    return this.source.query<{ id: string; name: string; subject: string }[]>(
-      `SELECT k.id, k.name, k.subject FROM class k JOIN class_member m ON m.school_id = k.school_id AND m.class_id = k.id
-        WHERE k.school_id = $1 AND m.person_id = $2 AND m.left_at IS NULL AND m.role IN ('lead', 'co-teacher') AND k.archived_at IS NULL ORDER BY k.name, k.subject`,
-      [viewer.schoolId, viewer.personId],
-    )
+    return classesTaught(this.source, viewer.schoolId, viewer.personId)
   }
 }

@@ -4,9 +4,9 @@ import { type EntityManager, IsNull } from 'typeorm'
 import { randomUUID } from 'node:crypto'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { holdInClass } from '../access/classRole.js'
-import { SEEN_BY_VIEWER } from '../worksheet/worksheetAccess.js'
 import { Handout } from './handout.entity.js'
 import { worksheetsOf } from './planFacts.js'
+import { nextHandoutNumber, worksheetsAllowed } from './handout.queries.js'
 
 /** The handout of this id; for all who may not know of it there is none. */
 export async function findHandout(
@@ -78,12 +78,7 @@ export async function addHandout(
     Partial<Pick<Handout, 'version' | 'kind'>> & { id?: string | undefined },
 ): Promise<Handout> {
   const isShelf = input.kind === 'shelf'
-  const [rows] = isShelf
-    ? [[{ number: 0 }]]
-    : await tx.query<[{ number: number }[]]>(
-        'UPDATE class SET last_handout_number = last_handout_number + 1 WHERE school_id = $1 AND id = $2 RETURNING last_handout_number AS number',
-        [viewer.schoolId, classId],
-      )
+  const rows = isShelf ? [{ number: 0 }] : await nextHandoutNumber(tx, viewer.schoolId, classId)
   const now = Date.now()
   const { opensAt, dueAt } = timesFor(input.statement, classId)
   const handout: Handout = {
@@ -161,14 +156,7 @@ export async function refuseForeignWorksheets(
   const known = new Set(already ? worksheetsOf(already) : [])
   const ids = worksheetsOf(statement).filter((id) => !known.has(id))
   if (ids.length === 0) return
-  const own = new Set(
-    (
-      await tx.query<{ id: string }[]>(
-        `SELECT w.id::text FROM worksheet w WHERE w.school_id = $1 AND w.id::text = ANY($3) AND (w.built_in IS NOT NULL OR (${SEEN_BY_VIEWER} AND w.archived_at IS NULL))`,
-        [viewer.schoolId, viewer.personId, ids],
-      )
-    ).map(({ id }) => id),
-  )
+  const own = new Set((await worksheetsAllowed(tx, viewer.schoolId, viewer.personId, ids)).map(({ id }) => id))
   const foreign = new Set(ids.filter((id) => !own.has(id)))
   const at = statement.items.findIndex(
     ({ worksheetId, match }) =>

@@ -4,13 +4,14 @@ import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
 import { holdInClass } from '../access/classRole.js'
 import { cleanInput, insertClass } from '../roster/class.service.js'
-import { bringGroups } from '../group/bringGroups.js'
-import { bringCells, bringStudents } from '../roster/moveUp.js'
+import { bringGroups } from '../group/bringGroups.queries.js'
+import { bringCells, bringStudents } from '../roster/moveUp.queries.js'
 import { studentsOf } from '../roster/students.js'
 import { carryHandouts, carryShelf } from './carryHandouts.js'
 import { HandOutRuns } from './handOutRuns.js'
 import { inSchool } from '../database/inSchool.js'
 import { Class } from '../access/access.entity.js'
+import { bringStaff, bringUnits, bringColumns } from './handout.queries.js'
 
 /** What goes along when a class is carried to another year. */
 export interface CarryInput {
@@ -47,26 +48,11 @@ export class NextYearService {
         { select: ['name', 'subject', 'year', 'ink'] },
       )
       const id = await insertClass(tx, viewer, cleanInput({ ...from!, name: input.name, year: input.year }), classId)
-      const to = [viewer.schoolId, classId, id]
       if (input.staff)
         // Helpers of named students stay behind: so do their students. Whoever carries the class leads the new one.
-        await tx.query(
-          `INSERT INTO class_member (school_id, class_id, person_id, role)
-           SELECT school_id, $3, person_id, CASE role WHEN 'lead' THEN 'co-teacher' ELSE role END FROM class_member
-            WHERE school_id = $1 AND class_id = $2 AND role IN ('lead', 'co-teacher', 'helper') AND left_at IS NULL AND person_id <> $4`,
-          [...to, viewer.personId],
-        )
-      if (input.units)
-        await tx.query(
-          'INSERT INTO unit (school_id, class_id, name, position) SELECT school_id, $3, name, position FROM unit WHERE school_id = $1 AND class_id = $2',
-          to,
-        )
-      if (input.columns)
-        await tx.query(
-          `INSERT INTO roster_column (school_id, class_id, name, kind, position)
-           SELECT school_id, $3, name, kind, position FROM roster_column WHERE school_id = $1 AND class_id = $2 AND removed_at IS NULL`,
-          to,
-        )
+        await bringStaff(tx, viewer.schoolId, { classId, id, personId: viewer.personId })
+      if (input.units) await bringUnits(tx, viewer.schoolId, classId, id)
+      if (input.columns) await bringColumns(tx, viewer.schoolId, classId, id)
       const students = await studentsOf(tx, viewer.schoolId, classId)
       const present = students.filter(({ leftAt }) => leftAt === null).map(({ personId }) => personId)
       const along = input.students ? present.filter((personId) => input.students!.includes(personId)) : present

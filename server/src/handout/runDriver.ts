@@ -11,7 +11,7 @@ import {
 } from '@gavrin/core'
 import { Logger } from '@nestjs/common'
 import { randomUUID } from 'node:crypto'
-import { type DataSource, type EntityManager, Any } from 'typeorm'
+import { type DataSource, type EntityManager, Any, IsNull } from 'typeorm'
 import { isDatabaseAway } from '../common/problemDetails.js'
 import type { DocLoader } from '../kept/docLoader.js'
 import type { Events } from '../events/events.js'
@@ -22,6 +22,7 @@ import { carries, existingOf, planFacts } from './planFacts.js'
 import { writeChanges } from './writeChanges.js'
 import { inSchool } from '../database/inSchool.js'
 import { Copy } from '../kept/kept.entity.js'
+import { noteHandedOut, noteProgress } from './run.queries.js'
 
 /** Changes made true in one transaction. */
 const BATCH = 4_000
@@ -90,11 +91,12 @@ export class RunDriver {
 
   /** Takes up what a crash interrupted. */
   async takeUp(): Promise<void> {
-    const unfinished = await this.source.query<{ school_id: string; id: string }[]>(
-      'SELECT school_id, id FROM hand_out_run WHERE finished_at IS NULL',
-    )
-    for (const { school_id, id } of unfinished)
-      void this.drive({ schoolId: school_id, runId: id, changes: null, step: null, oneByOne: false })
+    const unfinished = await this.source.manager.find(HandOutRun, {
+      where: { finishedAt: IsNull() },
+      select: { schoolId: true, id: true },
+    })
+    for (const { schoolId, id } of unfinished)
+      void this.drive({ schoolId, runId: id, changes: null, step: null, oneByOne: false })
   }
 
   /** Ends after the batches that are being written. */
@@ -138,15 +140,14 @@ export class RunDriver {
     })
     const begun = { schoolId, runId: run.id, changes, step: null, oneByOne: false }
     if (changes.length > AT_ONCE) return begun
-    await tx.query('SAVEPOINT at_once')
     try {
-      const step = await this.apply(tx, handout, run, { left: changes, facts, oneByOne: false })
-      await tx.query('RELEASE SAVEPOINT at_once')
+      const step = await tx.transaction((atOnce) =>
+        this.apply(atOnce, handout, run, { left: changes, facts, oneByOne: false }),
+      )
       return { ...begun, step }
     } catch (error) {
       if (isDatabaseAway(error)) throw error
       this.sayFailed(error)
-      await tx.query('ROLLBACK TO SAVEPOINT at_once')
       return { ...begun, oneByOne: true }
     }
   }
@@ -241,22 +242,14 @@ export class RunDriver {
     const finished = batch.length === left.length
     const { opensAt, dueAt } = timesFor(run.statement, handout.classId)
     const gone = run.kind === 'undo' && run.statement.items.length === 0
-    await tx.query(
-      `UPDATE handout SET handed_out_at = CASE WHEN $6 THEN NULL ELSE coalesce(handed_out_at, now()) END, opens_at = $3, due_at = $4, given = $5
-        WHERE school_id = $1 AND id = $2`,
-      [
-        schoolId,
-        handout.id,
-        opensAt === null ? null : new Date(opensAt),
-        dueAt === null ? null : new Date(dueAt),
-        gone ? null : JSON.stringify(run.statement),
-        gone,
-      ],
-    )
-    await tx.query(
-      'UPDATE hand_out_run SET done = least(total, done + $3), finished_at = CASE WHEN $4 THEN now() END WHERE school_id = $1 AND id = $2',
-      [schoolId, run.id, batch.length, finished],
-    )
+    await noteHandedOut(tx, schoolId, {
+      id: handout.id,
+      opensAt: opensAt === null ? null : new Date(opensAt),
+      dueAt: dueAt === null ? null : new Date(dueAt),
+      given: gone ? null : JSON.stringify(run.statement),
+      gone,
+    })
+    await noteProgress(tx, schoolId, { id: run.id, length: batch.length, finished })
     const carried = batch.filter(({ kind }) => kind === 'carry').map(({ slotKey }) => slotKey)
     const written = carried.length
       ? await inSchool(tx, schoolId).find(Copy, { handoutId: handout.id, slotKey: Any(carried) }, { select: ['id'] })
@@ -275,16 +268,14 @@ export class RunDriver {
     const bySlot = new Map<string, Change[]>()
     for (const change of batch) bySlot.set(change.slotKey, [...(bySlot.get(change.slotKey) ?? []), change])
     for (const [slotKey, changes] of bySlot) {
-      await tx.query('SAVEPOINT slot')
       try {
-        await writeChanges(tx, handout, changes, run.personId, notices)
-        await tx.query('RELEASE SAVEPOINT slot')
+        await tx.transaction((slot) => writeChanges(slot, handout, changes, run.personId, notices))
       } catch (error) {
         if (isDatabaseAway(error)) throw error
-        await tx.query('ROLLBACK TO SAVEPOINT slot')
-        await tx.query(
-          'INSERT INTO hand_out_failure (school_id, run_id, slot_key, reason) VALUES ($1, $2, $3, $4) ON CONFLICT (school_id, run_id, slot_key) DO UPDATE SET reason = EXCLUDED.reason',
-          [handout.schoolId, run.id, slotKey, failureSentence(error)],
+        await inSchool(tx, handout.schoolId).put(
+          HandOutFailure,
+          { runId: run.id, slotKey, reason: failureSentence(error) },
+          ['reason'],
         )
         this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error))
       }

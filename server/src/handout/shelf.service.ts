@@ -12,6 +12,7 @@ import { addHandout, refuseForeignWorksheets, writeStatement } from './handoutSe
 import { planWorksheets, worksheetsOf } from './planFacts.js'
 import { inSchool } from '../database/inSchool.js'
 import { Class } from '../access/access.entity.js'
+import { copiesOnShelf } from './handout.queries.js'
 
 /**
  * The shelf of a class: a handout that is always out, with items to read and items to work on together. Nothing of it has a
@@ -31,14 +32,7 @@ export class ShelfService {
     const shelf = await this.find(this.source.manager, viewer, classId)
     const items = shelf?.statement.items ?? []
     const worksheets = await planWorksheets(this.source, viewer.schoolId, shelf ? worksheetsOf(shelf.statement) : [])
-    const copies = shelf
-      ? await this.source.query<{ id: string; item_id: string; words: number; at: number | null; mine: boolean }[]>(
-          `SELECT c.id, c.item_id, c.words, (extract(epoch FROM c.last_activity_at) * 1000)::float8 AS at,
-                  EXISTS (SELECT 1 FROM copy_holder o WHERE o.school_id = c.school_id AND o.copy_id = c.id AND o.person_id = $3) AS mine
-             FROM copy c WHERE c.school_id = $1 AND c.handout_id = $2 AND NOT c.set_aside`,
-          [viewer.schoolId, shelf.id, viewer.personId],
-        )
-      : []
+    const copies = shelf ? await copiesOnShelf(this.source, viewer.schoolId, shelf.id, viewer.personId) : []
     return {
       version: shelf?.version ?? 0,
       mayChange: mayInClass(role, 'hand out', archived).may,

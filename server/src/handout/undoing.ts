@@ -16,6 +16,7 @@ import { existingOf } from './planFacts.js'
 import type { RunDriver } from './runDriver.js'
 import { inSchool } from '../database/inSchool.js'
 import { Person } from '../access/access.entity.js'
+import { newestRunIds, notesSince } from './run.queries.js'
 
 /** A run that can be undone in one of its classes, and what was handed out before it. */
 export interface Undone {
@@ -26,10 +27,10 @@ export interface Undone {
 
 /** The last hand-out or undo of these handouts, of those that were begun together: of each class its part. */
 export async function lastRuns(tx: EntityManager, all: readonly Handout[]): Promise<HandOutRun[]> {
-  const rows = await tx.query<{ id: string }[]>(
-    `SELECT r.id FROM hand_out_run r WHERE r.school_id = $1 AND r.handout_id = ANY($2) AND r.kind IN ('hand out', 'undo') AND r.started_at = (
-       SELECT max(l.started_at) FROM hand_out_run l WHERE l.school_id = $1 AND l.handout_id = ANY($2) AND l.kind IN ('hand out', 'undo'))`,
-    [all[0]!.schoolId, all.map(({ id }) => id)],
+  const rows = await newestRunIds(
+    tx,
+    all[0]!.schoolId,
+    all.map(({ id }) => id),
   )
   const runs = []
   for (const { id } of rows) {
@@ -82,10 +83,10 @@ export async function proveUndo(tx: EntityManager, driver: RunDriver, undone: re
   }
   const { run } = undone[0]!
   const [by] = await inSchool(tx, run.schoolId).find(Person, { id: run.personId }, { select: ['first', 'last'] })
-  const [notes] = await tx.query<{ count: number }[]>(
-    `SELECT count(*)::int AS count FROM notice n JOIN hand_out_run r ON r.school_id = n.school_id AND r.handout_id = n.handout_id
-      WHERE r.school_id = $1 AND r.id = ANY($2) AND r.kind = 'hand out' AND n.at >= r.started_at AND (n.opens_at IS NULL OR n.opens_at <= now())`,
-    [run.schoolId, undone.map((one) => one.run.id)],
+  const [notes] = await notesSince(
+    tx,
+    run.schoolId,
+    undone.map((one) => one.run.id),
   )
   return {
     kind: run.kind === 'undo' ? 'undo' : 'hand out',

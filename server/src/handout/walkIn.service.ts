@@ -14,33 +14,25 @@ import { findHandout } from './handoutSet.js'
 import { inSchool } from '../database/inSchool.js'
 import { WalkInUse } from './handout.entity.js'
 import { Person } from '../access/access.entity.js'
+import {
+  type WalkInRow,
+  type WalkInSettings,
+  linksOfHandout,
+  putLink,
+  guestsOfLink,
+  copyOfGuest,
+  guestsToClear,
+  clearUses,
+  slotsOfGuests,
+  dropGuestHolders,
+  linkByCode,
+} from './walkIn.queries.js'
 
 const NAME_LIMIT = 100
 /** From one address; a right code is let through between two waits, and a whole class comes from one. */
 const WRONG_CODES: Growing = { free: 60, first: 1, most: 10 }
 /** New guests by one link from one address: a class comes within minutes, a loop is slowed down. */
 const NEW_GUESTS: Growing = { free: 60, first: 2, most: 30 }
-
-export interface WalkInSettings {
-  readonly permission: 'view' | 'comment' | 'edit'
-  readonly open: boolean
-  readonly endsAt: number | null
-  /** How many guests it lets in. */
-  readonly places: number
-}
-
-interface WalkInRow {
-  school_id: string
-  id: string
-  handout_id: string
-  item_id: string
-  permission: WalkInSettings['permission']
-  is_open: boolean
-  ends_at: Date | null
-  places: number
-  title: string
-  class_name: string
-}
 
 /** Links by which people without an account come to one item of a handout, and to nothing else. */
 @Injectable()
@@ -55,16 +47,7 @@ export class WalkInService {
   async ofHandout(viewer: Viewer, handoutId: string) {
     const handout = await findHandout(this.source.manager, viewer, handoutId)
     await holdInClass(this.source, viewer, handout.classId, 'hand out')
-    return this.source.query<unknown[]>(
-      `SELECT w.item_id AS "itemId", w.code, w.permission, w.is_open AS open, (extract(epoch FROM w.ends_at) * 1000)::float8 AS "endsAt", w.places,
-              (SELECT coalesce(json_agg(json_build_object('name', u.name, 'at', (extract(epoch FROM u.at) * 1000)::float8, 'again', EXISTS (
-                        SELECT 1 FROM walk_in_use f WHERE f.school_id = u.school_id AND f.walk_in_id = u.walk_in_id AND f.person_id = u.person_id AND f.number < u.number),
-                        'like', (SELECT trim(p.first_name || ' ' || p.last_name) FROM person p WHERE p.school_id = u.school_id AND p.id = u.like_id)) ORDER BY u.number DESC), '[]')
-                 FROM walk_in_use u WHERE u.school_id = w.school_id AND u.walk_in_id = w.id AND u.cleared_at IS NULL) AS uses,
-              (SELECT count(DISTINCT u.person_id)::int FROM walk_in_use u WHERE u.school_id = w.school_id AND u.walk_in_id = w.id AND u.cleared_at IS NULL) AS guests
-         FROM walk_in w WHERE w.school_id = $1 AND w.handout_id = $2 ORDER BY w.created_at`,
-      [viewer.schoolId, handoutId],
-    )
+    return linksOfHandout(this.source, viewer.schoolId, handoutId)
   }
 
   /** Sets a walk-in link, made with a new code the first time; a new code shuts the old one out. */
@@ -83,24 +66,18 @@ export class WalkInService {
         throw malformed([
           { code: 'to-read', field: 'permission', sentence: 'This is given to read: guests may view or comment.' },
         ])
-      await tx.query(
-        `INSERT INTO walk_in (school_id, id, handout_id, item_id, code, permission, is_open, ends_at, created_by, places) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $11)
-         ON CONFLICT (handout_id, item_id, school_id) DO UPDATE SET permission = EXCLUDED.permission, is_open = EXCLUDED.is_open, ends_at = EXCLUDED.ends_at, places = EXCLUDED.places,
-           code = CASE WHEN $10 THEN EXCLUDED.code ELSE walk_in.code END`,
-        [
-          viewer.schoolId,
-          randomUUID(),
-          handoutId,
-          itemId,
-          newClassCode(),
-          wish.permission,
-          wish.open,
-          wish.endsAt === null ? null : new Date(wish.endsAt),
-          viewer.personId,
-          newCode,
-          wish.places,
-        ],
-      )
+      await putLink(tx, viewer.schoolId, {
+        id: randomUUID(),
+        handoutId,
+        itemId,
+        code: newClassCode(),
+        permission: wish.permission,
+        open: wish.open,
+        endsAt: wish.endsAt === null ? null : new Date(wish.endsAt),
+        personId: viewer.personId,
+        newCode,
+        places: wish.places,
+      })
     })
     await this.applyGiven(viewer.schoolId, handoutId, viewer.personId)
     await this.events.tell('handout changed', { schoolId: viewer.schoolId, handoutId })
@@ -134,11 +111,7 @@ export class WalkInService {
       await holdBack(this.source, 'new guest', `${found.id} ${address}`, NEW_GUESTS)
     const guestId = await this.source.transaction(async (tx) => {
       await findHandout(tx, { schoolId: found.school_id }, found.handout_id, true)
-      const guests = await tx.query<{ id: string; first: string }[]>(
-        `SELECT DISTINCT p.id, p.first_name AS first FROM walk_in_use u JOIN person p ON p.school_id = u.school_id AND p.id = u.person_id
-          WHERE u.school_id = $1 AND u.walk_in_id = $2 AND u.cleared_at IS NULL`,
-        [found.school_id, found.id],
-      )
+      const guests = await guestsOfLink(tx, found.school_id, found.id)
       const same = guests.find(({ id, first }) => id === before?.personId && isNumbered(first, name))
       const id =
         same?.id ??
@@ -161,11 +134,11 @@ export class WalkInService {
       return id
     })
     await this.applyGiven(found.school_id, found.handout_id, guestId)
-    const [copy] = await this.source.query<{ id: string }[]>(
-      `SELECT c.id FROM copy c JOIN copy_holder o ON o.school_id = c.school_id AND o.copy_id = c.id
-        WHERE c.school_id = $1 AND c.handout_id = $2 AND c.item_id = $3 AND o.person_id = $4 AND NOT c.set_aside LIMIT 1`,
-      [found.school_id, found.handout_id, found.item_id, guestId],
-    )
+    const [copy] = await copyOfGuest(this.source, found.school_id, {
+      handoutId: found.handout_id,
+      itemId: found.item_id,
+      guestId,
+    })
     return { guest: { schoolId: found.school_id, personId: guestId }, copyId: copy?.id ?? null }
   }
 
@@ -187,29 +160,11 @@ export class WalkInService {
     await holdInClass(this.source, viewer, handout.classId, 'hand out')
     const cleared = await this.source.transaction(async (tx) => {
       await findHandout(tx, viewer, handoutId, true)
-      const rows = await tx.query<{ person_id: string }[]>(
-        `SELECT DISTINCT u.person_id FROM walk_in_use u JOIN walk_in w ON w.school_id = u.school_id AND w.id = u.walk_in_id
-          WHERE w.school_id = $1 AND w.handout_id = $2 AND w.item_id = $3 AND u.cleared_at IS NULL
-            AND ($4 OR NOT EXISTS (SELECT 1 FROM live_update l JOIN copy c ON c.school_id = l.school_id AND c.id = l.copy_id
-                  WHERE l.school_id = $1 AND c.handout_id = $2 AND l.person_id = u.person_id))`,
-        [viewer.schoolId, handoutId, itemId, all],
-      )
+      const rows = await guestsToClear(tx, viewer.schoolId, { handoutId, itemId, all })
       const people = rows.map(({ person_id }) => person_id)
-      await tx.query(
-        `UPDATE walk_in_use u SET cleared_at = now() FROM walk_in w WHERE w.school_id = u.school_id AND w.id = u.walk_in_id
-            AND w.school_id = $1 AND w.handout_id = $2 AND w.item_id = $3 AND u.person_id = ANY($4)`,
-        [viewer.schoolId, handoutId, itemId, people],
-      )
-      const own = await tx.query<{ slot_key: string }[]>(
-        `SELECT c.slot_key FROM copy c JOIN copy_holder o ON o.school_id = c.school_id AND o.copy_id = c.id
-          WHERE c.school_id = $1 AND c.handout_id = $2 AND c.item_id = $3 AND NOT c.set_aside AND c.way = 'one each' AND o.person_id = ANY($4)`,
-        [viewer.schoolId, handoutId, itemId, people],
-      )
-      await tx.query(
-        `DELETE FROM copy_holder o USING copy c WHERE c.school_id = o.school_id AND c.id = o.copy_id
-            AND c.school_id = $1 AND c.handout_id = $2 AND c.item_id = $3 AND c.way <> 'one each' AND o.person_id = ANY($4)`,
-        [viewer.schoolId, handoutId, itemId, people],
-      )
+      await clearUses(tx, viewer.schoolId, { handoutId, itemId, people })
+      const own = await slotsOfGuests(tx, viewer.schoolId, { handoutId, itemId, people })
+      await dropGuestHolders(tx, viewer.schoolId, { handoutId, itemId, people })
       return { people, slots: own.map(({ slot_key }) => slot_key) }
     })
     if (cleared.slots.length > 0) await this.runs.takeBack(viewer, handoutId, cleared.slots, false)
@@ -222,12 +177,7 @@ export class WalkInService {
   private async byCode(database: DataSource, code: string, address: string): Promise<WalkInRow> {
     // A whole class comes from one address: only codes that lead nowhere count.
     await slowDown(database, 'walk-in', address, WRONG_CODES)
-    const [found] = await database.query<WalkInRow[]>(
-      `SELECT w.school_id, w.id, w.handout_id, w.item_id, w.permission, w.is_open, w.ends_at, w.places, h.title, k.name AS class_name
-         FROM walk_in w JOIN handout h ON h.school_id = w.school_id AND h.id = w.handout_id JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
-        WHERE w.code = $1 AND k.archived_at IS NULL AND h.given IS NOT NULL`,
-      [classCodeOf(code)],
-    )
+    const [found] = await linkByCode(database, classCodeOf(code))
     if (!found) {
       await noteAttempt(database, 'walk-in', address)
       throw notThere()

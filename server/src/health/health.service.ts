@@ -1,6 +1,7 @@
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
+import { answers } from '../database/inSchool.js'
 
 @Injectable()
 export class HealthService {
@@ -8,6 +9,6 @@ export class HealthService {
 
   /** Resolves when the database answers. */
   async databaseAnswers(): Promise<void> {
-    await this.source.query('SELECT 1')
+    await answers(this.source)
   }
 }

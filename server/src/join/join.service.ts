@@ -18,10 +18,12 @@ import { MailroomService } from '../mail/mailroom.service.js'
 import { classCodeOf, newClassCode } from '../common/classCode.js'
 import { holdInClass } from '../access/classRole.js'
 import { RosterService } from '../roster/roster.service.js'
-import { type RosterStudent, studentsOf } from '../roster/students.js'
+import { studentsOf } from '../roster/students.js'
+import { type RosterStudent } from '../roster/roster.queries.js'
 import { inSchool } from '../database/inSchool.js'
 import { Class } from '../access/access.entity.js'
 import { KeptJoinRequest } from './join.entity.js'
+import { type CodeRow, setClassCode, classByCode } from './join.queries.js'
 
 /** A join page as its class sees it. */
 export interface JoinPage extends OpenTimes {
@@ -59,20 +61,6 @@ export interface JoinFace {
   readonly state: ReturnType<typeof openState>
   readonly opensAt: number | null
   readonly closesAt: number | null
-}
-
-interface CodeRow {
-  school_id: string
-  id: string
-  name: string
-  subject: string
-  school: string
-  time_zone: string
-  locale: string
-  open: boolean
-  opens: Date | null
-  closes: Date | null
-  places: number
 }
 
 /** From one address within a quarter of an hour: a whole school may share it, and guessing a code would take millions. */
@@ -138,16 +126,15 @@ export class JoinService {
     await holdInClass(this.source, viewer, classId, 'set up the class')
     if (opensAt !== null && closesAt !== null && closesAt <= opensAt)
       throw malformed([{ code: 'join-times', field: 'closesAt', sentence: 'The page closes before it opens.' }])
-    await this.source.query(
-      'UPDATE class SET join_open = $3, join_opens_at = $4, join_closes_at = $5, join_places = coalesce($6, join_places) WHERE school_id = $1 AND id = $2',
-      [
-        viewer.schoolId,
-        classId,
-        open,
-        opensAt === null ? null : new Date(opensAt),
-        closesAt === null ? null : new Date(closesAt),
-        places ?? null,
-      ],
+    await inSchool(this.source, viewer.schoolId).update(
+      Class,
+      { id: classId },
+      {
+        joinOpen: open,
+        joinOpensAt: opensAt,
+        joinClosesAt: closesAt,
+        ...(places !== undefined && { joinPlaces: places }),
+      },
     )
     await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'join page' })
   }
@@ -157,10 +144,7 @@ export class JoinService {
     await holdInClass(this.source, viewer, classId, 'set up the class')
     for (;;) {
       const code = newClassCode()
-      const [, done] = await this.source.query<[unknown, number]>(
-        'UPDATE class SET code = $3 WHERE school_id = $1 AND id = $2 AND NOT EXISTS (SELECT 1 FROM class WHERE code = $3)',
-        [viewer.schoolId, classId, code],
-      )
+      const done = await setClassCode(this.source, viewer.schoolId, classId, code)
       if (done) {
         await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'join page' })
         return { code }
@@ -306,11 +290,7 @@ export class JoinService {
   }
 
   private async byCode(code: string): Promise<CodeRow | null> {
-    const [row] = await this.source.query<CodeRow[]>(
-      `SELECT c.school_id, c.id, c.name, c.subject, s.name AS school, s.time_zone, s.locale, c.join_open AS open, c.join_opens_at AS opens, c.join_closes_at AS closes, c.join_places AS places
-         FROM class c JOIN school s ON s.id = c.school_id WHERE c.code = $1 AND c.archived_at IS NULL`,
-      [classCodeOf(code)],
-    )
+    const [row] = await classByCode(this.source, classCodeOf(code))
     return row ?? null
   }
 }

@@ -2,6 +2,7 @@ import { type CopyLife, type JournalKind, afterEntry, lifeFrom } from '@gavrin/c
 import type { EntityManager } from 'typeorm'
 import { inSchool } from '../database/inSchool.js'
 import { Copy, CopyEntry } from './kept.entity.js'
+import { keepLife } from './kept.queries.js'
 
 /** What happened to a copy. */
 export interface JournalEntry {
@@ -30,17 +31,13 @@ export async function addToJournal(
   )
   const life = afterEntry(lifeFrom(before), { kind, at })
   await inSchool(tx, schoolId).insert(CopyEntry, { copyId, kind, at, personId })
-  await tx.query(
-    'UPDATE copy SET state = $3, pens_down = $4, set_aside = $5, submitted_at = $6, last_activity_at = greatest(last_activity_at, $7) WHERE school_id = $1 AND id = $2',
-    [
-      schoolId,
-      copyId,
-      life.state,
-      life.pensDown,
-      life.setAside,
-      life.submittedAt === null ? null : new Date(life.submittedAt),
-      new Date(at),
-    ],
-  )
+  await keepLife(tx, schoolId, {
+    copyId,
+    state: life.state,
+    pensDown: life.pensDown,
+    setAside: life.setAside,
+    submittedAt: life.submittedAt === null ? null : new Date(life.submittedAt),
+    at: new Date(at),
+  })
   return life
 }

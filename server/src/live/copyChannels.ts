@@ -22,9 +22,10 @@ import { ANSWER_LIMITS } from '../kept/limits.js'
 import { LIMITS } from './limits.js'
 import { LiveCopies } from './liveCopies.js'
 import type { Channel, ChannelConnection, LiveCopy, LiveSpace, Writer } from './liveCopy.js'
-import type { LiveStore, Uncounted } from './liveStore.js'
+import type { Uncounted } from './live.queries.js'
+import type { LiveStore } from './liveStore.js'
 import { ProgressKeeper } from './progressKeeper.js'
-import type { LoggedUpdate } from '../kept/spaceStore.js'
+import type { LoggedUpdate } from '../kept/spaces.queries.js'
 
 /** Late writing within this time of the last has no journal entry of its own, in milliseconds. */
 const LATE_GATHER = 60_000

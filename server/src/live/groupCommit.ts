@@ -1,6 +1,6 @@
 import { Logger } from '@nestjs/common'
 import { isDatabaseAway } from '../common/problemDetails.js'
-import type { LoggedUpdate } from '../kept/spaceStore.js'
+import type { LoggedUpdate } from '../kept/spaces.queries.js'
 
 /** What a commit writes, and how it finds out who was there first. */
 export interface CommitStore {

@@ -1,7 +1,7 @@
 import { type AnswerKind, type ParsedUpdate, newAnswerDoc, parseUpdate, updateCost } from '@gavrin/core'
 import * as Y from 'yjs'
 import { ANSWER_LIMITS } from '../kept/limits.js'
-import type { StoredLate } from '../kept/spaceStore.js'
+import type { StoredLate } from '../kept/spaces.queries.js'
 
 /** An answer space in memory, as far as what came late goes by it. */
 export interface Beside {

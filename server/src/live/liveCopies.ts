@@ -6,7 +6,7 @@ import type { DocLoader } from '../kept/docLoader.js'
 import type { LateSpace } from './lateSpace.js'
 import { LiveCopy, type LiveSpace } from './liveCopy.js'
 import type { LiveStore } from './liveStore.js'
-import type { StoredSpace } from '../kept/spaceStore.js'
+import type { StoredSpace } from '../kept/spaces.queries.js'
 
 /** How long a copy that nobody has open stays in memory, in milliseconds. */
 const LINGER = 20_000

@@ -16,7 +16,7 @@ import type * as Y from 'yjs'
 import { type CopyRecord, roleIn } from '../kept/copyRecord.js'
 import type { Connection } from './connection.js'
 import { LateSpace } from './lateSpace.js'
-import type { StoredLate, StoredSpace } from '../kept/spaceStore.js'
+import type { StoredLate, StoredSpace } from '../kept/spaces.queries.js'
 
 /** A copy that somebody has open over a connection. */
 export interface Channel {

@@ -12,9 +12,10 @@ import {
   keepSnapshot,
   loadLate,
   loadSpaces,
-} from '../kept/spaceStore.js'
+} from '../kept/spaces.queries.js'
 import { inSchool } from '../database/inSchool.js'
 import { Copy } from '../kept/kept.entity.js'
+import { type Uncounted, writeProgress, copiesToCount, copiesUncounted } from './live.queries.js'
 
 /** How far a copy is, to be kept beside it. */
 export interface KeptProgress extends CopyProgress {
@@ -24,14 +25,6 @@ export interface KeptProgress extends CopyProgress {
   readonly progress: ProgressBySpace
   /** Of the last committed update, in milliseconds since 1970. */
   readonly at: number
-}
-
-/** A copy whose last changes are not counted, with who wrote last. */
-export interface Uncounted {
-  readonly schoolId: string
-  readonly copyId: string
-  readonly at: number
-  readonly personId: string
 }
 
 /** What the live engine reads and writes. */
@@ -73,37 +66,22 @@ export class DatabaseLiveStore implements LiveStore {
   }
 
   async keepProgress(rows: readonly KeptProgress[]): Promise<void> {
-    await this.source.query(
-      `UPDATE copy c SET progress = r.progress, answered = r.answered, words = r.words, counted_edition = r.edition, last_activity_at = greatest(c.last_activity_at, r.at)
-         FROM unnest($1::uuid[], $2::uuid[], $3::jsonb[], $4::int[], $5::int[], $6::timestamptz[], $7::int[]) AS r(school_id, id, progress, answered, words, at, edition)
-        WHERE c.school_id = r.school_id AND c.id = r.id`,
-      [
-        rows.map(({ schoolId }) => schoolId),
-        rows.map(({ copyId }) => copyId),
-        rows.map(({ progress }) => JSON.stringify(progress)),
-        rows.map(({ answered }) => answered),
-        rows.map(({ words }) => words),
-        rows.map(({ at }) => new Date(at)),
-        rows.map(({ edition }) => edition),
-      ],
-    )
+    await writeProgress(this.source, {
+      schoolIds: rows.map(({ schoolId }) => schoolId),
+      ids: rows.map(({ copyId }) => copyId),
+      progress: rows.map(({ progress }) => JSON.stringify(progress)),
+      answered: rows.map(({ answered }) => answered),
+      words: rows.map(({ words }) => words),
+      ats: rows.map(({ at }) => new Date(at)),
+      editions: rows.map(({ edition }) => edition),
+    })
   }
 
   async outdated(schoolId: string, handoutId: string, written: readonly string[]): Promise<Uncounted[]> {
-    return this.source.query(
-      `SELECT DISTINCT ON (c.id) c.school_id AS "schoolId", c.id AS "copyId", (extract(epoch FROM u.at) * 1000)::float8 AS at, u.person_id AS "personId"
-         FROM copy c JOIN live_update u ON u.school_id = c.school_id AND u.copy_id = c.id
-        WHERE c.school_id = $1 AND c.handout_id = $2 AND (c.id = ANY($3) OR c.counted_edition IS DISTINCT FROM c.edition) ORDER BY c.id, u.at DESC`,
-      [schoolId, handoutId, written],
-    )
+    return copiesToCount(this.source, schoolId, handoutId, written)
   }
 
   async uncounted(): Promise<Uncounted[]> {
-    return this.source.query(
-      `SELECT DISTINCT ON (c.school_id, c.id) c.school_id AS "schoolId", c.id AS "copyId", (extract(epoch FROM u.at) * 1000)::float8 AS at, u.person_id AS "personId"
-         FROM live_update u JOIN copy c ON c.school_id = u.school_id AND c.id = u.copy_id
-        WHERE u.at > now() - interval '2 days' AND (c.last_activity_at IS NULL OR u.at > c.last_activity_at)
-        ORDER BY c.school_id, c.id, u.at DESC`,
-    )
+    return copiesUncounted(this.source)
   }
 }

@@ -1,6 +1,9 @@
 import { createHash, randomBytes } from 'node:crypto'
 import type { DataSource, EntityManager } from 'typeorm'
 import { LINK_DAYS } from './letters.js'
+import { dropLinks, linkByToken } from './mail.queries.js'
+import { inSchool } from '../database/inSchool.js'
+import { AccountLink } from './mail.entity.js'
 
 const hashOf = (token: string) => createHash('sha256').update(token).digest('hex')
 
@@ -12,14 +15,13 @@ export async function newAccountLink(
   purpose: 'invitation' | 'new password',
 ): Promise<string> {
   const token = randomBytes(32).toString('base64url')
-  await database.query(
-    'DELETE FROM account_link WHERE school_id = $1 AND person_id = $2 AND (purpose = $3 OR expires_at < now())',
-    [schoolId, personId, purpose],
-  )
-  await database.query(
-    'INSERT INTO account_link (school_id, token_hash, person_id, purpose, expires_at) VALUES ($1, $2, $3, $4, now() + make_interval(days => $5))',
-    [schoolId, hashOf(token), personId, purpose, LINK_DAYS[purpose]],
-  )
+  await dropLinks(database, schoolId, personId, purpose)
+  await inSchool(database, schoolId).insert(AccountLink, {
+    tokenHash: hashOf(token),
+    personId,
+    purpose,
+    expiresAt: () => `now() + interval '${LINK_DAYS[purpose]} days'`,
+  })
   return token
 }
 
@@ -28,9 +30,6 @@ export async function personOfLink(
   database: DataSource | EntityManager,
   token: string,
 ): Promise<{ schoolId: string; personId: string; purpose: string } | null> {
-  const [link] = await database.query<{ schoolId: string; personId: string; purpose: string }[]>(
-    `SELECT school_id AS "schoolId", person_id AS "personId", purpose FROM account_link WHERE token_hash = $1 AND expires_at > now()`,
-    [hashOf(token)],
-  )
+  const [link] = await linkByToken(database, hashOf(token))
   return link ?? null
 }

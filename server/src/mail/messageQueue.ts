@@ -4,6 +4,8 @@ import type { EntityManager } from 'typeorm'
 import { SETTINGS } from '../common/tokens.js'
 import type { Settings } from '../common/settings.js'
 import { MAIL_QUEUE, openJobs } from '../database/jobs.js'
+import { dropJobs, isLastTryOf } from './mail.queries.js'
+import type { Database } from '../database/inSchool.js'
 
 const RETRIES = 6
 
@@ -70,19 +72,12 @@ export class MessageQueue {
 
   /** Takes the jobs of messages out again, but for those that are being sent. */
   async drop(tx: EntityManager, messageIds: readonly string[]): Promise<void> {
-    if (messageIds.length > 0)
-      await tx.query(
-        `DELETE FROM jobs.job WHERE name = $1 AND state IN ('created', 'retry') AND data ->> 'messageId' = ANY($2)`,
-        [MAIL_QUEUE, messageIds],
-      )
+    if (messageIds.length > 0) await dropJobs(tx, MAIL_QUEUE, messageIds)
   }
 
   /** Whether a job is on its last try; so is one that is gone. */
-  async isLastTry(tx: Pick<EntityManager, 'query'>, jobId: string): Promise<boolean> {
-    const [job] = await tx.query<{ last: boolean }[]>(
-      'SELECT retry_count >= retry_limit AS last FROM jobs.job WHERE name = $1 AND id = $2',
-      [MAIL_QUEUE, jobId],
-    )
+  async isLastTry(tx: Database, jobId: string): Promise<boolean> {
+    const [job] = await isLastTryOf(tx, MAIL_QUEUE, jobId)
     return job?.last ?? true
   }
 }

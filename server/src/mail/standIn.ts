@@ -3,12 +3,13 @@ import type { AddressInfo } from 'node:net'
 import { SMTPServer } from 'smtp-server'
 import type { DataSource } from 'typeorm'
 import { isUuid } from '../common/checked.js'
+import { dropOldStandInMail } from './mail.queries.js'
+import { StandInMail } from './mail.entity.js'
 
 /** Tells the stand-in which message a mail is; no other mail server is sent it. */
 export const MESSAGE_HEADER = 'x-gavrin-message'
 
 const SIZE_LIMIT = 1_000_000
-const KEPT = 500
 
 /** Stands in for a mail server where none is set: takes every message in, on this machine only, and delivers none. */
 export class StandInMailServer {
@@ -25,16 +26,13 @@ export class StandInMailServer {
         simpleParser(stream)
           .then(async ({ subject, text, headers }) => {
             const messageId = headers.get(MESSAGE_HEADER)
-            await source.query(
-              'INSERT INTO stand_in_mail (recipient, subject, body, message_id) VALUES ($1, $2, $3, $4)',
-              [
-                session.envelope.rcptTo.map(({ address }) => address).join(', '),
-                subject ?? '',
-                text ?? '',
-                typeof messageId === 'string' && isUuid(messageId) ? messageId : null,
-              ],
-            )
-            await source.query(`DELETE FROM stand_in_mail WHERE id <= (SELECT max(id) - ${KEPT} FROM stand_in_mail)`)
+            await source.manager.insert(StandInMail, {
+              recipient: session.envelope.rcptTo.map(({ address }) => address).join(', '),
+              subject: subject ?? '',
+              body: text ?? '',
+              messageId: typeof messageId === 'string' && isUuid(messageId) ? messageId : null,
+            })
+            await dropOldStandInMail(source)
             done()
           })
           .catch(() => done(new Error('This message could not be kept.')))

@@ -1,25 +1,11 @@
 import type { Viewer } from '@gavrin/core'
 import { randomUUID } from 'node:crypto'
-import type { DataSource, EntityManager } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { notThere } from '../common/problemDetails.js'
 import { keepPicture } from './pictures.js'
-import { inSchool } from '../database/inSchool.js'
+import { type Database, inSchool } from '../database/inSchool.js'
 import { KeptMedium } from './media.entity.js'
-
-type Database = DataSource | EntityManager
-
-/** A medium without its bytes. */
-export interface Medium {
-  readonly id: string
-  readonly type: string
-  readonly width: number
-  readonly height: number
-}
-
-export interface MediumFile extends Medium {
-  readonly bytes: Buffer
-}
+import { type MediumFile, type Medium, linkMediaTo, mediumShown, mediaShown } from './media.queries.js'
 
 /** Keeps a picture of a worksheet, or of a file that is being brought in. */
 export async function addPicture(
@@ -50,11 +36,7 @@ export async function linkMedia(
   mediumIds: readonly string[],
 ): Promise<void> {
   if (mediumIds.length === 0) return
-  await database.query(
-    `INSERT INTO worksheet_medium (school_id, worksheet_id, medium_id)
-     SELECT $1, $2, id FROM medium WHERE school_id = $1 AND id::text = ANY($3) ON CONFLICT DO NOTHING`,
-    [schoolId, worksheetId, mediumIds],
-  )
+  await linkMediaTo(database, schoolId, worksheetId, mediumIds)
 }
 
 /** A medium that a worksheet shows. */
@@ -64,11 +46,7 @@ export async function mediumOfWorksheet(
   worksheetId: string,
   mediumId: string,
 ): Promise<MediumFile> {
-  const [found] = await database.query<MediumFile[]>(
-    `SELECT m.id, m.type, m.width, m.height, m.bytes FROM medium m JOIN worksheet_medium w ON w.school_id = m.school_id AND w.medium_id = m.id
-      WHERE m.school_id = $1 AND w.worksheet_id = $2 AND m.id::text = $3`,
-    [schoolId, worksheetId, mediumId],
-  )
+  const [found] = await mediumShown(database, schoolId, worksheetId, mediumId)
   if (!found) throw notThere()
   return found
 }
@@ -80,9 +58,5 @@ export async function mediaOfWorksheet(
   worksheetId: string,
   ids: readonly string[],
 ): Promise<MediumFile[]> {
-  return database.query<MediumFile[]>(
-    `SELECT m.id, m.type, m.width, m.height, m.bytes FROM medium m JOIN worksheet_medium w ON w.school_id = m.school_id AND w.medium_id = m.id
-      WHERE m.school_id = $1 AND w.worksheet_id = $2 AND m.id::text = ANY($3)`,
-    [schoolId, worksheetId, ids],
-  )
+  return mediaShown(database, schoolId, worksheetId, ids)
 }

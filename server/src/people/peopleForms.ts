@@ -1,5 +1,8 @@
 import { findForm } from '@gavrin/core'
 import type { DataSource } from 'typeorm'
+import { keepForms, collationNames } from './people.queries.js'
+import { inSchool } from '../database/inSchool.js'
+import { Person } from '../access/access.entity.js'
 
 const BATCH = 2_000
 /** Words that are looked for; more are not typed by anybody. */
@@ -8,11 +11,10 @@ const WORDS = 10
 /** Writes down in which form the people of a school are looked for, where their names are new. */
 export async function formPeople(source: DataSource, schoolId: string): Promise<void> {
   for (;;) {
-    const rows = await source.query<
-      { id: string; first: string; last: string; email: string | null; number: string | null }[]
-    >(
-      `SELECT id, first_name AS first, last_name AS last, email, number FROM person WHERE school_id = $1 AND find_form IS NULL LIMIT ${BATCH}`,
-      [schoolId],
+    const rows = await inSchool(source, schoolId).find(
+      Person,
+      { findForm: null },
+      { select: ['id', 'first', 'last', 'email', 'number'], most: BATCH },
     )
     if (rows.length === 0) return
     const forms = rows.map(({ first, last, email, number }) => {
@@ -21,21 +23,14 @@ export async function formPeople(source: DataSource, schoolId: string): Promise<
       return `${form}\n${form.replaceAll(' ', '')}`
     })
     // Whoever was renamed meanwhile comes again.
-    await source.query(
-      `UPDATE person p SET find_form = f.form
-         FROM unnest($2::uuid[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[]) AS f(id, form, first, last, email, number)
-        WHERE p.school_id = $1 AND p.id = f.id AND p.first_name = f.first AND p.last_name = f.last
-          AND p.email IS NOT DISTINCT FROM f.email AND p.number IS NOT DISTINCT FROM f.number`,
-      [
-        schoolId,
-        rows.map(({ id }) => id),
-        forms,
-        rows.map(({ first }) => first),
-        rows.map(({ last }) => last),
-        rows.map(({ email }) => email),
-        rows.map(({ number }) => number),
-      ],
-    )
+    await keepForms(source, schoolId, {
+      ids: rows.map(({ id }) => id),
+      forms,
+      firsts: rows.map(({ first }) => first),
+      lasts: rows.map(({ last }) => last),
+      emails: rows.map(({ email }) => email),
+      numbers: rows.map(({ number }) => number),
+    })
     if (rows.length < BATCH) return
   }
 }
@@ -56,9 +51,7 @@ let icu: Promise<ReadonlySet<string>> | null = null
  * @returns a name that can stand in a statement
  */
 export async function collationOf(source: DataSource, language: string): Promise<string> {
-  icu ??= source
-    .query<{ collname: string }[]>(`SELECT collname FROM pg_collation WHERE collprovider = 'i'`)
-    .then((rows) => new Set(rows.map(({ collname }) => collname)))
+  icu ??= collationNames(source).then((rows) => new Set(rows.map(({ collname }) => collname)))
   const known = await icu.catch(() => {
     // Asked again by the next one: the database was away.
     icu = null

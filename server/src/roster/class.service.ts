@@ -1,4 +1,4 @@
-import { type ClassRole, type Viewer, cleanText, mayTeach } from '@gavrin/core'
+import { type Viewer, cleanText, mayTeach } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { randomUUID } from 'node:crypto'
@@ -13,6 +13,7 @@ import { lockClass } from './students.js'
 import { inSchool } from '../database/inSchool.js'
 import { Unit } from './roster.entity.js'
 import { Class, ClassMember } from '../access/access.entity.js'
+import { type StaffMember, classesOf, classOpened, putUnits, addClass, staffRows } from './roster.queries.js'
 
 /** What a class is called and how its answers look. */
 export interface ClassInput {
@@ -33,14 +34,7 @@ export class ClassService {
 
   /** The classes somebody is in, as staff or student, archived ones too. */
   list(viewer: Viewer) {
-    return this.source.query<unknown[]>(
-      `SELECT c.id, c.name, c.subject, c.year, c.ink, m.role, c.archived_at IS NOT NULL AS archived,
-              (SELECT count(*)::int FROM class_member s WHERE s.school_id = c.school_id AND s.class_id = c.id AND s.role = 'student' AND s.left_at IS NULL) AS students
-         FROM class_member m JOIN class c ON c.school_id = m.school_id AND c.id = m.class_id
-        WHERE m.school_id = $1 AND m.person_id = $2 AND m.left_at IS NULL
-        ORDER BY c.archived_at IS NOT NULL, c.name, c.year DESC`,
-      [viewer.schoolId, viewer.personId],
-    )
+    return classesOf(this.source, viewer.schoolId, viewer.personId)
   }
 
   async create(viewer: Viewer, input: ClassInput): Promise<{ id: string }> {
@@ -51,12 +45,7 @@ export class ClassService {
 
   async open(viewer: Viewer, classId: string) {
     const role = await holdInClass(this.source, viewer, classId, 'see the class')
-    const [found] = await this.source.query<Record<string, unknown>[]>(
-      `SELECT c.id, c.name, c.subject, c.year, c.ink, c.archived_at IS NOT NULL AS archived,
-              (SELECT json_build_object('id', o.id, 'name', o.name, 'year', o.year) FROM class o WHERE o.school_id = c.school_id AND o.id = c.carried_from) AS "carriedFrom"
-         FROM class c WHERE c.school_id = $1 AND c.id = $2`,
-      [viewer.schoolId, classId],
-    )
+    const [found] = await classOpened(this.source, viewer.schoolId, classId)
     if (!found) throw notThere()
     const staff = await staffOf(this.source.manager, viewer.schoolId, classId)
     // What students are told of a class: what it is called, and who teaches it.
@@ -103,14 +92,11 @@ export class ClassService {
       await holdInClass(tx, viewer, classId, 'set up the class')
       await lockClass(tx, viewer.schoolId, classId)
       await inSchool(tx, viewer.schoolId).delete(Unit, { classId, id: Not(Any(clean.flatMap(({ id }) => id ?? []))) })
-      await tx.query(
-        `WITH kept AS (SELECT * FROM unnest($3::uuid[], $4::text[]) WITH ORDINALITY AS u(id, name, position)),
-              moved AS (UPDATE unit o SET name = kept.name, position = kept.position FROM kept WHERE o.school_id = $1 AND o.class_id = $2 AND o.id = kept.id)
-         INSERT INTO unit (school_id, id, class_id, name, position)
-         SELECT $1, coalesce(id, gen_random_uuid()), $2, name, position FROM kept
-          WHERE NOT EXISTS (SELECT 1 FROM unit o WHERE o.school_id = $1 AND o.id = kept.id)`,
-        [viewer.schoolId, classId, clean.map(({ id }) => id), clean.map(({ name }) => name)],
-      )
+      await putUnits(tx, viewer.schoolId, {
+        classId,
+        ids: clean.map(({ id }) => id),
+        names: clean.map(({ name }) => name),
+      })
     })
     await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
   }
@@ -118,10 +104,10 @@ export class ClassService {
   /** Puts a class away, or brings it back; nothing of it is lost. */
   async archive(viewer: Viewer, classId: string, archived: boolean): Promise<void> {
     await holdInClass(this.source, viewer, classId, 'archive the class')
-    await this.source.query(
-      `UPDATE class SET archived_at = CASE WHEN $3 THEN coalesce(archived_at, now()) END, join_open = join_open AND NOT $3
-        WHERE school_id = $1 AND id = $2`,
-      [viewer.schoolId, classId, archived],
+    await inSchool(this.source, viewer.schoolId).update(
+      Class,
+      { id: classId },
+      archived ? { archivedAt: () => 'coalesce(archived_at, now())', joinOpen: false } : { archivedAt: null },
     )
     await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
   }
@@ -136,11 +122,15 @@ export async function insertClass(
 ): Promise<string> {
   const id = randomUUID()
   for (let made = 0; made === 0;) {
-    const rows = await tx.query<{ id: string }[]>(
-      `INSERT INTO class (school_id, id, name, subject, year, ink, code, carried_from) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)
-       ON CONFLICT (code) DO NOTHING RETURNING id`,
-      [viewer.schoolId, id, name, subject, year, ink, newClassCode(), carriedFrom],
-    )
+    const rows = await addClass(tx, viewer.schoolId, {
+      id,
+      name,
+      subject,
+      year,
+      ink,
+      code: newClassCode(),
+      carriedFrom,
+    })
     made = rows.length
   }
   await inSchool(tx, viewer.schoolId).insert(ClassMember, { classId: id, personId: viewer.personId, role: 'lead' })
@@ -155,23 +145,5 @@ export function cleanInput({ name, subject, year, ink }: ClassInput): ClassInput
 
 /** The staff of a class, who leads it first. */
 export async function staffOf(tx: EntityManager, schoolId: string, classId: string): Promise<StaffMember[]> {
-  return tx.query<StaffMember[]>(
-    `SELECT p.id AS "personId", p.first_name AS first, p.last_name AS last, p.email, p.password_hash IS NOT NULL AS "canSignIn", m.role,
-            (SELECT coalesce(json_agg(n.student_id), '[]') FROM helped_student n WHERE n.school_id = m.school_id AND n.class_id = m.class_id AND n.helper_id = m.person_id) AS "studentIds"
-       FROM class_member m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id
-      WHERE m.school_id = $1 AND m.class_id = $2 AND m.role <> 'student' AND m.left_at IS NULL
-      ORDER BY array_position(ARRAY['lead', 'co-teacher', 'helper', 'named helper'], m.role), p.last_name, p.first_name`,
-    [schoolId, classId],
-  )
-}
-
-export interface StaffMember {
-  readonly personId: string
-  readonly first: string
-  readonly last: string
-  readonly email: string | null
-  readonly canSignIn: boolean
-  readonly role: ClassRole
-  /** Whom a named helper helps. */
-  readonly studentIds: readonly string[]
+  return staffRows(tx, schoolId, classId)
 }

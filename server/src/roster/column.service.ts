@@ -64,9 +64,10 @@ export class ColumnService {
           )
         if (gone && columns.length >= COLUMN_LIMIT) throw tooManyColumns('name')
       }
-      await tx.query(
-        `UPDATE roster_column SET removed_at = CASE WHEN $4 THEN now() END WHERE school_id = $1 AND class_id = $2 AND id = $3`,
-        [viewer.schoolId, classId, columnId, removed],
+      await inSchool(tx, viewer.schoolId).update(
+        KeptColumn,
+        { classId, id: columnId },
+        { removedAt: removed ? () => 'now()' : null },
       )
     })
     await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })

@@ -3,6 +3,7 @@ import type { DataSource, EntityManager } from 'typeorm'
 import { malformed } from '../common/problemDetails.js'
 import { inSchool } from '../database/inSchool.js'
 import { KeptColumn } from './roster.entity.js'
+import { addColumnTo } from './roster.queries.js'
 
 /** The extra columns of a class in their order. */
 export function columnsOf(
@@ -25,11 +26,7 @@ export async function addColumn(
   name: string,
   kind: RosterColumn['kind'],
 ): Promise<string> {
-  const [column] = await tx.query<{ id: string }[]>(
-    `INSERT INTO roster_column (school_id, class_id, name, kind, position)
-     SELECT $1, $2, $3, $4, coalesce(max(position), 0) + 1 FROM roster_column WHERE school_id = $1 AND class_id = $2 RETURNING id`,
-    [schoolId, classId, name, kind],
-  )
+  const [column] = await addColumnTo(tx, schoolId, { classId, name, kind })
   return column!.id
 }
 

@@ -21,11 +21,13 @@ import { conflict, malformed } from '../common/problemDetails.js'
 import { Events } from '../events/events.js'
 import { helpedBy, holdInClass } from '../access/classRole.js'
 import { addColumn, columnsOf, tooManyColumns } from './columns.js'
-import { bringStudents } from './moveUp.js'
-import { setLeft, writeCells, writePeople, writeRows } from './rosterWrite.js'
-import { type RosterStudent, lockClass, studentsOf } from './students.js'
+import { bringStudents } from './moveUp.queries.js'
+import { setLeft, writeCells, writePeople, writeRows } from './rosterWrite.queries.js'
+import { lockClass, studentsOf } from './students.js'
+import { type RosterStudent } from './roster.queries.js'
 import { inSchool } from '../database/inSchool.js'
 import { Person } from '../access/access.entity.js'
+import { identitiesKnown, identitiesOfOthers } from './roster.queries.js'
 
 /** What saving a list did. */
 export interface SavedList {
@@ -110,13 +112,11 @@ export class RosterService {
     schoolId: string,
     rows: readonly CheckedRow[],
   ): Promise<Map<number, string>> {
-    const people = await tx.query<{ id: string; role: string; email_key: string | null; number_key: string | null }[]>(
-      `SELECT id, role, email_key, number_key FROM person WHERE school_id = $1 AND (email_key = ANY($2) OR number_key = ANY($3))`,
-      [
-        schoolId,
-        rows.flatMap(({ row }) => (row.email ? [emailKey(row.email)] : [])),
-        rows.flatMap(({ row }) => (row.number ? [numberKey(row.number)] : [])),
-      ],
+    const people = await identitiesKnown(
+      tx,
+      schoolId,
+      rows.flatMap(({ row }) => (row.email ? [emailKey(row.email)] : [])),
+      rows.flatMap(({ row }) => (row.number ? [numberKey(row.number)] : [])),
     )
     const byEmail = new Map(people.flatMap((person) => (person.email_key ? [[person.email_key, person]] : [])))
     const byNumber = new Map(people.flatMap((person) => (person.number_key ? [[person.number_key, person]] : [])))
@@ -266,16 +266,11 @@ export class RosterService {
     rows: readonly (readonly [string, RosterRow])[],
   ): Promise<CellProblem[]> {
     const ids = new Set(rows.map(([id]) => id))
-    const others = await tx.query<{ id: string; email_key: string | null; number_key: string | null; name: string }[]>(
-      `SELECT id, email_key, number_key, trim(first_name || ' ' || last_name) AS name FROM person
-        WHERE school_id = $1 AND (email_key = ANY($2) OR number_key = ANY($3)) AND id <> ALL($4::uuid[])`,
-      [
-        schoolId,
-        rows.flatMap(([, { email }]) => (email ? [emailKey(email)] : [])),
-        rows.flatMap(([, { number }]) => (number ? [numberKey(number)] : [])),
-        [...ids],
-      ],
-    )
+    const others = await identitiesOfOthers(tx, schoolId, {
+      emailKey: rows.flatMap(([, { email }]) => (email ? [emailKey(email)] : [])),
+      numberKey: rows.flatMap(([, { number }]) => (number ? [numberKey(number)] : [])),
+      id: [...ids],
+    })
     const problems: CellProblem[] = []
     const seen = new Map<string, string>()
     for (const [personId, { email, number }] of rows)

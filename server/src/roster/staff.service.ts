@@ -60,11 +60,10 @@ export class StaffService {
           ],
         })
       const personId = known?.id ?? (await this.newColleague(tx, viewer, email, input))
-      await tx.query(
-        `INSERT INTO class_member (school_id, class_id, person_id, role) VALUES ($1, $2, $3, $4)
-         ON CONFLICT (school_id, class_id, person_id) DO UPDATE SET role = EXCLUDED.role, left_at = NULL`,
-        [viewer.schoolId, classId, personId, input.role],
-      )
+      await inSchool(tx, viewer.schoolId).put(ClassMember, { classId, personId, role: input.role, leftAt: null }, [
+        'role',
+        'leftAt',
+      ])
       await nameStudents(tx, viewer.schoolId, classId, personId, input)
       if (!known) await this.mail.post(tx, viewer, 'invitation', [{ personId, address: email }], classId)
       return { personId, invited: !known }
@@ -120,14 +119,9 @@ export class StaffService {
       await holdInClass(tx, viewer, classId, 'hand over the class')
       await lockClass(tx, viewer.schoolId, classId)
       await this.holdNotLead(tx, viewer.schoolId, classId, personId)
-      const place = (role: string, whose: string, values: readonly string[]) =>
-        tx.query(`UPDATE class_member SET role = '${role}' WHERE school_id = $1 AND class_id = $2 AND ${whose}`, [
-          viewer.schoolId,
-          classId,
-          ...values,
-        ])
-      await place('co-teacher', "role = 'lead'", [])
-      await place('lead', 'person_id = $3', [personId])
+      const staff = inSchool(tx, viewer.schoolId)
+      await staff.update(ClassMember, { classId, role: 'lead' }, { role: 'co-teacher' })
+      await staff.update(ClassMember, { classId, personId }, { role: 'lead' })
       await inSchool(tx, viewer.schoolId).delete(HelpedStudent, { classId, helperId: personId })
     })
     await this.events.tell('members changed', { schoolId: viewer.schoolId, classId })
@@ -167,8 +161,9 @@ async function nameStudents(
       { code: 'nobody-named', field: 'studentIds', sentence: 'Name at least one student whom they help.' },
     ])
   await inSchool(tx, schoolId).delete(HelpedStudent, { classId, helperId })
-  await tx.query(
-    'INSERT INTO helped_student (school_id, class_id, helper_id, student_id) SELECT $1, $2, $3, unnest($4::uuid[])',
-    [schoolId, classId, helperId, named],
-  )
+  if (named.length)
+    await inSchool(tx, schoolId).insert(
+      HelpedStudent,
+      named.map((studentId) => ({ classId, helperId, studentId })),
+    )
 }

@@ -2,24 +2,7 @@ import { listName, nameOrder } from '@gavrin/core'
 import { type DataSource, type EntityManager, Any } from 'typeorm'
 import { inSchool } from '../database/inSchool.js'
 import { Class, ClassMember } from '../access/access.entity.js'
-
-/** A student of a class. */
-export interface RosterStudent {
-  readonly personId: string
-  readonly first: string
-  readonly last: string
-  readonly email: string | null
-  /** Student number. */
-  readonly number: string | null
-  /** What stands in the extra columns, by column id. */
-  readonly cells: Readonly<Record<string, string>>
-  readonly joinedAt: number
-  readonly leftAt: number | null
-  /** Has a password and can sign in. */
-  readonly canSignIn: boolean
-  /** When the last invitation by mail went out or was to go out; null: never. */
-  readonly invitedAt: number | null
-}
+import { type RosterStudent, studentRows } from './roster.queries.js'
 
 /** The students of a class in the order of the roster, those who left at the end. */
 export async function studentsOf(
@@ -27,16 +10,7 @@ export async function studentsOf(
   schoolId: string,
   classId: string,
 ): Promise<RosterStudent[]> {
-  const rows = await database.query<
-    (Omit<RosterStudent, 'joinedAt' | 'leftAt'> & { joined_at: Date; left_at: Date | null; locale: string })[]
-  >(
-    `SELECT p.id AS "personId", p.first_name AS first, p.last_name AS last, p.email, p.number, m.cells,
-            p.password_hash IS NOT NULL AS "canSignIn", m.joined_at, m.left_at, s.locale,
-            (SELECT (extract(epoch FROM max(i.created_at)) * 1000)::float8 FROM message i WHERE i.school_id = p.school_id AND i.person_id = p.id AND i.kind = 'invitation') AS "invitedAt"
-       FROM class_member m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id JOIN school s ON s.id = m.school_id
-      WHERE m.school_id = $1 AND m.class_id = $2 AND m.role = 'student'`,
-    [schoolId, classId],
-  )
+  const rows = await studentRows(database, schoolId, classId)
   const order = nameOrder(rows[0]?.locale ?? 'en')
   return rows
     .toSorted(

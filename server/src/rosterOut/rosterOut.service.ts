@@ -8,7 +8,9 @@ import { groupSetsOf } from '../group/groupSets.js'
 import { staffOf } from '../roster/class.service.js'
 import { helpedBy, holdInClass } from '../access/classRole.js'
 import { columnsOf } from '../roster/columns.js'
-import { type RosterStudent, studentsOf } from '../roster/students.js'
+import { studentsOf } from '../roster/students.js'
+import { type RosterStudent } from '../roster/roster.queries.js'
+import { classForFile } from './rosterOut.queries.js'
 
 export const OUT_FORMATS = { csv: 'csv', xlsx: 'xlsx', ods: 'ods', bundle: 'bundle' } as const
 export type OutFormat = keyof typeof OUT_FORMATS
@@ -57,13 +59,7 @@ export class RosterOutService {
       ({ personId, leftAt }) =>
         leftAt === null && (!helped || helped.has(personId)) && (!wanted || wanted.has(personId)),
     )
-    const [about] = await this.source.query<
-      { name: string; subject: string; year: string; schoolName: string; today: string }[]
-    >(
-      `SELECT c.name, c.subject, c.year, s.name AS "schoolName", to_char(now() AT TIME ZONE s.time_zone, 'YYYY-MM-DD') AS today
-         FROM class c JOIN school s ON s.id = c.school_id WHERE c.school_id = $1 AND c.id = $2`,
-      [viewer.schoolId, classId],
-    )
+    const [about] = await classForFile(this.source, viewer.schoolId, classId)
     const { name, subject, year, schoolName, today } = about!
     const bytes =
       format === 'bundle'

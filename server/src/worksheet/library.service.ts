@@ -6,10 +6,19 @@ import { DataSource, Any } from 'typeorm'
 import { malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
 import { Events } from '../events/events.js'
-import { SEEN_BY_VIEWER, holdWorksheet } from './worksheetAccess.js'
+import { holdWorksheet } from './worksheetAccess.js'
 import { cleanTitle, findWords } from './worksheet.service.js'
 import { inSchool } from '../database/inSchool.js'
 import { Folder, Worksheet, WorksheetShare } from './worksheet.entity.js'
+import {
+  worksheetsInLibrary,
+  worksheetsFound,
+  titlesOf,
+  pinWorksheets,
+  renameWorksheet,
+  colleaguesOf,
+  addShares,
+} from './worksheet.queries.js'
 
 const FOLDER_LIMIT = 200
 const DEPTH_LIMIT = 5
@@ -31,24 +40,7 @@ export class LibraryService {
   /** All worksheets that a teacher sees: their own and those shared with them. */
   async list(viewer: Viewer) {
     hold(mayTeach(viewer))
-    return this.source.query<unknown[]>(
-      `SELECT w.id, w.title, w.version, w.kept_version AS "keptVersion", (extract(epoch FROM w.updated_at) * 1000)::float8 AS "updatedAt",
-              w.owner_id = $2 AS "isOwner", trim(o.first_name || ' ' || o.last_name) AS owner,
-              CASE WHEN w.owner_id = $2 OR w.school_may = 'edit' OR s.may = 'edit' THEN 'edit' ELSE 'view' END AS may,
-              CASE WHEN w.owner_id = $2 THEN w.folder_id END AS "folderId", w.archived_at IS NOT NULL AS archived,
-              w.school_may <> 'none' OR EXISTS (SELECT 1 FROM worksheet_share x WHERE x.school_id = w.school_id AND x.worksheet_id = w.id) AS shared,
-              coalesce(m.pinned, false) AS pinned, (extract(epoch FROM m.opened_at) * 1000)::float8 AS "openedAt",
-              e.number AS edition, coalesce(e.answer_spaces, 0) AS "answerSpaces", coalesce(c.copies, 0) AS copies
-         FROM worksheet w
-         JOIN person o ON o.school_id = w.school_id AND o.id = w.owner_id
-         LEFT JOIN worksheet_share s ON s.school_id = w.school_id AND s.worksheet_id = w.id AND s.person_id = $2
-         LEFT JOIN worksheet_mark m ON m.school_id = w.school_id AND m.worksheet_id = w.id AND m.person_id = $2
-         LEFT JOIN LATERAL (SELECT number, answer_spaces FROM edition e WHERE e.school_id = w.school_id AND e.worksheet_id = w.id ORDER BY number DESC LIMIT 1) e ON true
-         LEFT JOIN LATERAL (SELECT count(*)::int AS copies FROM copy c WHERE c.school_id = w.school_id AND c.worksheet_id = w.id) c ON true
-        WHERE ${SEEN_BY_VIEWER}
-        ORDER BY w.updated_at DESC`,
-      [viewer.schoolId, viewer.personId],
-    )
+    return worksheetsInLibrary(this.source, viewer.schoolId, viewer.personId)
   }
 
   /** The worksheets in whose title or print all the words stand, in any form and order. */
@@ -57,21 +49,14 @@ export class LibraryService {
     const words = findForm(typed).split(' ').filter(Boolean).slice(0, 10)
     if (words.length === 0) return { ids: [] }
     const like = words.map((word) => `%${word.replace(/[\\%_]/g, '\\$&')}%`)
-    const rows = await this.source.query<{ id: string }[]>(
-      `SELECT w.id FROM worksheet w WHERE ${SEEN_BY_VIEWER} AND w.find_words LIKE ALL($3) ORDER BY w.updated_at DESC LIMIT 500`,
-      [viewer.schoolId, viewer.personId, like],
-    )
+    const rows = await worksheetsFound(this.source, viewer.schoolId, viewer.personId, like)
     return { ids: rows.map(({ id }) => id) }
   }
 
   /** The worksheets that are found by title first, then by what is printed on them, with their titles. */
   async findTitled(viewer: Viewer, typed: string): Promise<{ id: string; title: string; archived: boolean }[]> {
     const { ids } = await this.find(viewer, typed)
-    const found = await this.source.query<{ id: string; title: string; archived: boolean }[]>(
-      `SELECT w.id, w.title, w.archived_at IS NOT NULL AS archived FROM worksheet w JOIN unnest($2::uuid[]) WITH ORDINALITY AS f(id, place) USING (id)
-        WHERE w.school_id = $1 ORDER BY w.archived_at IS NOT NULL, f.place`,
-      [viewer.schoolId, ids],
-    )
+    const found = await titlesOf(this.source, viewer.schoolId, ids)
     const titled = findAll(found, ({ title }) => title, typed, FOUND_LIMIT)
     return [...titled, ...found.filter((worksheet) => !titled.includes(worksheet))].slice(0, FOUND_LIMIT)
   }
@@ -79,12 +64,7 @@ export class LibraryService {
   /** Marks worksheets for oneself. */
   async pin(viewer: Viewer, ids: readonly string[], pinned: boolean): Promise<void> {
     hold(mayTeach(viewer))
-    await this.source.query(
-      `INSERT INTO worksheet_mark (school_id, person_id, worksheet_id, pinned)
-       SELECT w.school_id, $2, w.id, $4 FROM worksheet w WHERE w.id = ANY($3) AND ${SEEN_BY_VIEWER}
-       ON CONFLICT (school_id, person_id, worksheet_id) DO UPDATE SET pinned = $4`,
-      [viewer.schoolId, viewer.personId, ids, pinned],
-    )
+    await pinWorksheets(this.source, viewer.schoolId, { personId: viewer.personId, ids, pinned })
   }
 
   /** Puts one's own worksheets in a folder of one's own, or in none. */
@@ -101,11 +81,12 @@ export class LibraryService {
 
   async archive(viewer: Viewer, ids: readonly string[], archived: boolean): Promise<{ changed: number }> {
     hold(mayTeach(viewer))
-    const rows = await this.source.query<[unknown[], number]>(
-      `UPDATE worksheet SET archived_at = CASE WHEN $4 THEN coalesce(archived_at, now()) END WHERE school_id = $1 AND owner_id = $2 AND id = ANY($3)`,
-      [viewer.schoolId, viewer.personId, ids, archived],
+    const changed = await inSchool(this.source, viewer.schoolId).update(
+      Worksheet,
+      { ownerId: viewer.personId, id: Any(ids) },
+      { archivedAt: archived ? () => 'coalesce(archived_at, now())' : null },
     )
-    return { changed: rows[1] }
+    return { changed }
   }
 
   /** Gives several worksheets other titles, all or none. */
@@ -116,12 +97,7 @@ export class LibraryService {
       const versions = new Map<string, number>()
       for (const { id, title } of clean) {
         const { draft, version } = await holdWorksheet(tx, viewer, id, 'change', true)
-        await tx.query(
-          `UPDATE worksheet SET title = $3, version = version + 1,
-                  kept_version = CASE WHEN kept_version = version THEN version + 1 ELSE kept_version END,
-                  find_words = $4 WHERE school_id = $1 AND id = $2`,
-          [viewer.schoolId, id, title, findWords(title, keptContent(draft))],
-        )
+        await renameWorksheet(tx, viewer.schoolId, { id, title, findWords: findWords(title, keptContent(draft)) })
         versions.set(id, version + 1)
       }
       return versions
@@ -133,12 +109,7 @@ export class LibraryService {
 
   async shares(viewer: Viewer, id: string) {
     const { schoolMay } = await holdWorksheet(this.source, viewer, id, 'look after')
-    const people = await this.source.query<unknown[]>(
-      `SELECT p.id AS "personId", trim(p.first_name || ' ' || p.last_name) AS name, s.may
-         FROM person p LEFT JOIN worksheet_share s ON s.school_id = p.school_id AND s.person_id = p.id AND s.worksheet_id = $2
-        WHERE p.school_id = $1 AND p.role = 'teacher' AND p.id <> $3 ORDER BY p.last_name, p.first_name`,
-      [viewer.schoolId, id, viewer.personId],
-    )
+    const people = await colleaguesOf(this.source, viewer.schoolId, id, viewer.personId)
     return { schoolMay, people }
   }
 
@@ -148,13 +119,7 @@ export class LibraryService {
       await holdWorksheet(tx, viewer, id, 'look after', true)
       await inSchool(tx, viewer.schoolId).update(Worksheet, { id }, { schoolMay })
       await inSchool(tx, viewer.schoolId).delete(WorksheetShare, { worksheetId: id })
-      await tx.query(
-        `INSERT INTO worksheet_share (school_id, worksheet_id, person_id, may)
-         SELECT $1, $2, p.id, x.may FROM jsonb_to_recordset($3::jsonb) AS x("personId" uuid, may text)
-           JOIN person p ON p.school_id = $1 AND p.id = x."personId" AND p.role = 'teacher' AND p.id <> $4
-         ON CONFLICT DO NOTHING`,
-        [viewer.schoolId, id, JSON.stringify(people), viewer.personId],
-      )
+      await addShares(tx, viewer.schoolId, { id, people: JSON.stringify(people), personId: viewer.personId })
     })
   }
 

@@ -22,8 +22,17 @@ import { valueOf } from '../common/checked.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
 import { Events } from '../events/events.js'
-import { Edition, Worksheet } from './worksheet.entity.js'
-import { SEEN_BY_VIEWER, holdWorksheet } from './worksheetAccess.js'
+import { Edition, Worksheet, WorksheetMark } from './worksheet.entity.js'
+import { holdWorksheet } from './worksheetAccess.js'
+import {
+  addWorksheet,
+  editionsOf,
+  showSameMedia,
+  handoutsOfWorksheet,
+  showMediaSeen,
+  countShown,
+} from './worksheet.queries.js'
+import { inSchool } from '../database/inSchool.js'
 
 export const TITLE_LIMIT = 200
 /** Characters of a worksheet's print that are searched. */
@@ -49,26 +58,24 @@ export class WorksheetService {
     const id = randomUUID()
     const clean = cleanTitle(title)
     const content = begin.content ?? EMPTY_CONTENT
-    await database.query(
-      `INSERT INTO worksheet (school_id, id, owner_id, title, draft, find_words, folder_id)
-       VALUES ($1, $2, $3, $4, $5, $6, (SELECT id FROM folder WHERE school_id = $1 AND owner_id = $3 AND id = $7))`,
-      [viewer.schoolId, id, viewer.personId, clean, content, findWords(clean, content), begin.folderId ?? null],
-    )
+    await addWorksheet(database, viewer.schoolId, {
+      id,
+      personId: viewer.personId,
+      clean,
+      content,
+      findWords: findWords(clean, content),
+      id2: begin.folderId ?? null,
+    })
     return { id }
   }
 
   async open(viewer: Viewer, id: string) {
     const worksheet = await holdWorksheet(this.source, viewer, id, 'see')
-    const editions = await this.source.query<unknown[]>(
-      `SELECT number, title, answer_spaces AS "answerSpaces", (extract(epoch FROM kept_at) * 1000)::float8 AS "keptAt",
-              (SELECT count(*)::int FROM copy c WHERE c.school_id = e.school_id AND c.worksheet_id = e.worksheet_id AND c.edition = e.number) AS copies
-         FROM edition e WHERE school_id = $1 AND worksheet_id = $2 ORDER BY number DESC`,
-      [viewer.schoolId, id],
-    )
-    await this.source.query(
-      `INSERT INTO worksheet_mark (school_id, person_id, worksheet_id, opened_at) VALUES ($1, $2, $3, now())
-       ON CONFLICT (school_id, person_id, worksheet_id) DO UPDATE SET opened_at = now()`,
-      [viewer.schoolId, viewer.personId, id],
+    const editions = await editionsOf(this.source, viewer.schoolId, id)
+    await inSchool(this.source, viewer.schoolId).put(
+      WorksheetMark,
+      { personId: viewer.personId, worksheetId: id, openedAt: () => 'now()' },
+      ['openedAt'],
     )
     const { title, version, keptVersion, updatedAt } = worksheet
     return {
@@ -184,11 +191,7 @@ export class WorksheetService {
     const name = `${title.slice(0, TITLE_LIMIT - 7)} (copy)`
     return this.source.transaction(async (tx) => {
       const made = await this.create(viewer, name, { content: keptContent(draft) }, tx)
-      await tx.query(
-        `INSERT INTO worksheet_medium (school_id, worksheet_id, medium_id)
-         SELECT school_id, $3, medium_id FROM worksheet_medium WHERE school_id = $1 AND worksheet_id = $2`,
-        [viewer.schoolId, id, made.id],
-      )
+      await showSameMedia(tx, viewer.schoolId, id, made.id)
       return made
     })
   }
@@ -196,38 +199,16 @@ export class WorksheetService {
   /** Where a worksheet was handed out, and how far its copies are. */
   async handouts(viewer: Viewer, id: string) {
     await holdWorksheet(this.source, viewer, id, 'see')
-    return this.source.query<unknown[]>(
-      `SELECT h.id AS "handoutId", h.class_id AS "classId", h.number, h.title, k.name AS class, k.subject, c.edition,
-              count(*)::int AS copies,
-              count(*) FILTER (WHERE c.state IN ('submitted', 'marked', 'handed back'))::int AS submitted,
-              (extract(epoch FROM h.handed_out_at) * 1000)::float8 AS "handedOutAt"
-         FROM copy c
-         JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
-         JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
-         JOIN class_member m ON m.school_id = h.school_id AND m.class_id = h.class_id AND m.person_id = $3 AND m.left_at IS NULL AND m.role IN ('lead', 'co-teacher')
-        WHERE c.school_id = $1 AND c.worksheet_id = $2 AND NOT c.set_aside
-        GROUP BY h.id, h.class_id, h.number, h.title, k.name, k.subject, c.edition, h.handed_out_at
-        ORDER BY h.handed_out_at DESC NULLS LAST, c.edition DESC`,
-      [viewer.schoolId, id, viewer.personId],
-    )
+    return handoutsOfWorksheet(this.source, viewer.schoolId, id, viewer.personId)
   }
 
   /** Pictures that were put in from another worksheet which this author sees can be shown by this one too. */
   private async showMedia(tx: EntityManager, viewer: Viewer, id: string, content: WorksheetContent): Promise<void> {
     const media = mediaOf(content)
     if (media.length === 0) return
-    await tx.query(
-      `INSERT INTO worksheet_medium (school_id, worksheet_id, medium_id)
-       SELECT DISTINCT $1::uuid, $3::uuid, m.medium_id FROM worksheet_medium m JOIN worksheet w ON w.school_id = m.school_id AND w.id = m.worksheet_id
-        WHERE m.medium_id::text = ANY($4) AND ${SEEN_BY_VIEWER}
-       ON CONFLICT DO NOTHING`,
-      [viewer.schoolId, viewer.personId, id, media],
-    )
-    const [{ shown }] = await tx.query<[{ shown: number }]>(
-      'SELECT count(*)::int AS shown FROM worksheet_medium WHERE school_id = $1 AND worksheet_id = $2 AND medium_id::text = ANY($3)',
-      [viewer.schoolId, id, media],
-    )
-    if (shown < media.length)
+    await showMediaSeen(tx, viewer.schoolId, { personId: viewer.personId, id, media })
+    const [count] = await countShown(tx, viewer.schoolId, id, media)
+    if (count!.shown < media.length)
       throw malformed([
         {
           code: 'media-missing',

@@ -7,9 +7,33 @@ import { AccountLink, Message } from '../mail/mail.entity.js'
 import { Recipe, WalkInUse } from '../handout/handout.entity.js'
 import { Worksheet } from '../worksheet/worksheet.entity.js'
 
+/** What nobody else in a school may have too. */
+interface Identity {
+  readonly email: string | null
+  readonly email_key: string | null
+  readonly number: string | null
+  readonly number_key: string | null
+  readonly card_name: string | null
+  readonly password_hash: string | null
+}
+
+/** Takes what is somebody's alone off a record that goes on as another one, for this one. Raw: changes and reads what was. */
+async function emptied(tx: EntityManager, schoolId: string, id: string, keptId: string): Promise<Identity> {
+  const [was] = await inSchool(tx, schoolId).rows<Identity>(
+    `WITH was AS (SELECT * FROM person WHERE school_id = $1 AND id = $2)
+     UPDATE person p SET email = NULL, email_key = NULL, number = NULL, number_key = NULL, card_name = NULL, password_hash = NULL, merged_into = $3
+       FROM was WHERE p.school_id = was.school_id AND p.id = was.id
+     RETURNING was.email, was.email_key, was.number, was.number_key, was.card_name, was.password_hash`,
+    id,
+    keptId,
+  )
+  return was!
+}
+
 /**
  * Gives all that is a person's to another record of the same person: classes, groups, copies, worksheets, and what the other
- * record knows and this one does not. The other record stays as an empty one, so that the journal keeps its names.
+ * record knows and this one does not. The other record stays as an empty one, so that the journal keeps its names. Raw: sets by
+ * other sets, in one order.
  */
 export async function mergePeople(
   tx: EntityManager,
@@ -17,87 +41,101 @@ export async function mergePeople(
   keepId: string,
   otherId: string,
 ): Promise<{ classIds: string[]; copies: number }> {
-  const both = [schoolId, keepId, otherId]
-  const classes = await tx.query<{ class_id: string }[]>(
+  const classes = await inSchool(tx, schoolId).rows<{ class_id: string }>(
     'SELECT class_id FROM class_member WHERE school_id = $1 AND person_id IN ($2, $3) ORDER BY class_id FOR UPDATE',
-    both,
+    keepId,
+    otherId,
   )
   // In a class of both: present if either is, with the cells of the one that is kept before those of the other.
-  await tx.query(
+  await inSchool(tx, schoolId).rows(
     `INSERT INTO class_member (school_id, class_id, person_id, role, joined_at, left_at, cells)
      SELECT school_id, class_id, $2, role, joined_at, left_at, cells FROM class_member WHERE school_id = $1 AND person_id = $3
      ON CONFLICT (school_id, class_id, person_id) DO UPDATE SET
        joined_at = least(class_member.joined_at, EXCLUDED.joined_at),
        left_at = CASE WHEN class_member.left_at IS NULL OR EXCLUDED.left_at IS NULL THEN NULL ELSE greatest(class_member.left_at, EXCLUDED.left_at) END,
        cells = EXCLUDED.cells || class_member.cells`,
-    both,
+    keepId,
+    otherId,
   )
-  await tx.query(
+  await inSchool(tx, schoolId).rows(
     `INSERT INTO helped_student (school_id, class_id, helper_id, student_id)
      SELECT school_id, class_id, CASE helper_id WHEN $3 THEN $2 ELSE helper_id END, CASE student_id WHEN $3 THEN $2 ELSE student_id END
        FROM helped_student WHERE school_id = $1 AND $3 IN (helper_id, student_id) ON CONFLICT DO NOTHING`,
-    both,
-  )
-  await tx.query('DELETE FROM helped_student WHERE school_id = $1 AND $2 IN (helper_id, student_id)', [
-    schoolId,
+    keepId,
     otherId,
-  ])
+  )
+  await inSchool(tx, schoolId).write(
+    'DELETE FROM helped_student WHERE school_id = $1 AND $2 IN (helper_id, student_id)',
+    otherId,
+  )
   await inSchool(tx, schoolId).delete(ClassMember, { personId: otherId })
 
-  await tx.query(
+  await inSchool(tx, schoolId).write(
     `UPDATE group_member o SET person_id = $2 WHERE o.school_id = $1 AND o.person_id = $3
         AND NOT EXISTS (SELECT 1 FROM group_member k WHERE k.school_id = o.school_id AND k.set_id = o.set_id AND k.person_id = $2)`,
-    both,
+    keepId,
+    otherId,
   )
   await inSchool(tx, schoolId).delete(GroupMember, { personId: otherId })
-  await tx.query(
+  await inSchool(tx, schoolId).rows(
     `INSERT INTO group_pair (school_id, set_id, person_a, person_b, kind)
      SELECT school_id, set_id, least($2::uuid, mate), greatest($2::uuid, mate), kind
        FROM (SELECT *, CASE person_a WHEN $3 THEN person_b ELSE person_a END AS mate FROM group_pair WHERE school_id = $1 AND $3 IN (person_a, person_b)) p
       WHERE mate <> $2 ON CONFLICT DO NOTHING`,
-    both,
+    keepId,
+    otherId,
   )
-  await tx.query('DELETE FROM group_pair WHERE school_id = $1 AND $2 IN (person_a, person_b)', [schoolId, otherId])
+  await inSchool(tx, schoolId).write(
+    'DELETE FROM group_pair WHERE school_id = $1 AND $2 IN (person_a, person_b)',
+    otherId,
+  )
 
   // The slot of a copy names its holder: a copy whose slot is free goes on under the new name, so that it is not given again.
-  await tx.query(
+  await inSchool(tx, schoolId).write(
     `UPDATE copy c SET slot_key = replace(c.slot_key, $3::text, $2::text)
        FROM copy_holder o WHERE o.school_id = $1 AND o.person_id = $3::uuid AND c.school_id = o.school_id AND c.id = o.copy_id AND position($3::text IN c.slot_key) > 0
         AND NOT EXISTS (SELECT 1 FROM copy k WHERE k.school_id = c.school_id AND k.handout_id = c.handout_id AND k.slot_key = replace(c.slot_key, $3::text, $2::text))`,
-    both,
+    keepId,
+    otherId,
   )
-  const [, copies] = await tx.query<[unknown, number]>(
+  const copies = await inSchool(tx, schoolId).write(
     `UPDATE copy_holder o SET person_id = $2 WHERE o.school_id = $1 AND o.person_id = $3
         AND NOT EXISTS (SELECT 1 FROM copy_holder k WHERE k.school_id = o.school_id AND k.copy_id = o.copy_id AND k.person_id = $2)`,
-    both,
+    keepId,
+    otherId,
   )
   await inSchool(tx, schoolId).delete(CopyHolder, { personId: otherId })
-  await tx.query(
+  await inSchool(tx, schoolId).write(
     `UPDATE copy_reader o SET person_id = $2 WHERE o.school_id = $1 AND o.person_id = $3
         AND NOT EXISTS (SELECT 1 FROM copy_reader k WHERE k.school_id = o.school_id AND k.copy_id = o.copy_id AND k.person_id = $2)`,
-    both,
+    keepId,
+    otherId,
   )
   await inSchool(tx, schoolId).delete(CopyReader, { personId: otherId })
-  await tx.query(
+  await inSchool(tx, schoolId).write(
     `UPDATE copy SET places = replace(places::text, $3::text, $2::text)::jsonb WHERE school_id = $1 AND position($3::text IN places::text) > 0`,
-    both,
+    keepId,
+    otherId,
   )
   for (const column of ['statement', 'given'])
-    await tx.query(
+    await inSchool(tx, schoolId).write(
       `UPDATE handout SET ${column} = replace(${column}::text, $3::text, $2::text)::jsonb WHERE school_id = $1 AND position($3::text IN ${column}::text) > 0`,
-      both,
+      keepId,
+      otherId,
     )
   await inSchool(tx, schoolId).update(Message, { personId: otherId }, { handoutId: null, noticeKey: null })
   // A notice that both were sent stands once; the key names whom it is to.
-  await tx.query(
+  await inSchool(tx, schoolId).write(
     `DELETE FROM notice n USING notice k WHERE n.school_id = $1 AND $3::uuid IN (n.person_id, n.about_id) AND k.school_id = n.school_id AND k.handout_id = n.handout_id
         AND k.notice_key = replace(n.notice_key, $3::text, $2::text)`,
-    both,
+    keepId,
+    otherId,
   )
-  await tx.query(
+  await inSchool(tx, schoolId).write(
     `UPDATE notice SET notice_key = replace(notice_key, $3::text, $2::text), person_id = CASE person_id WHEN $3::uuid THEN $2::uuid ELSE person_id END,
             about_id = CASE about_id WHEN $3::uuid THEN $2::uuid ELSE about_id END WHERE school_id = $1 AND $3::uuid IN (person_id, about_id)`,
-    both,
+    keepId,
+    otherId,
   )
   await inSchool(tx, schoolId).update(Recipe, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(WalkInUse, { personId: otherId }, { personId: keepId })
@@ -105,28 +143,17 @@ export async function mergePeople(
   await inSchool(tx, schoolId).update(Message, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).delete(AccountLink, { personId: otherId })
 
-  const [other] = await tx
-    .query<Record<string, string | null>[]>(
-      `WITH was AS (SELECT * FROM person WHERE school_id = $1 AND id = $2)
-     UPDATE person p SET email = NULL, email_key = NULL, number = NULL, number_key = NULL, card_name = NULL, password_hash = NULL, merged_into = $3
-       FROM was WHERE p.school_id = was.school_id AND p.id = was.id
-     RETURNING was.email, was.email_key, was.number, was.number_key, was.card_name, was.password_hash`,
-      [schoolId, otherId, keepId],
-    )
-    .then(([rows]) => rows as unknown as Record<string, string | null>[])
-  await tx.query(
+  const other = await emptied(tx, schoolId, otherId, keepId)
+  await inSchool(tx, schoolId).write(
     `UPDATE person SET email = coalesce(email, $3), email_key = coalesce(email_key, $4), number = coalesce(number, $5), number_key = coalesce(number_key, $6),
             card_name = coalesce(card_name, $7), password_hash = coalesce(password_hash, $8) WHERE school_id = $1 AND id = $2`,
-    [
-      schoolId,
-      keepId,
-      other!['email'],
-      other!['email_key'],
-      other!['number'],
-      other!['number_key'],
-      other!['card_name'],
-      other!['password_hash'],
-    ],
+    keepId,
+    other.email,
+    other.email_key,
+    other.number,
+    other.number_key,
+    other.card_name,
+    other.password_hash,
   )
   return { classIds: [...new Set(classes.map(({ class_id }) => class_id))], copies }
 }

@@ -1,6 +1,6 @@
 import { parseUpdate } from '@gavrin/core'
 import type { DataSource, EntityManager } from 'typeorm'
-import { inSchool } from '../database/inSchool.js'
+import { anySchool, inSchool } from '../database/inSchool.js'
 import { LateUpdate, LiveUpdate } from './kept.entity.js'
 
 /** One update of an answer space, as it is kept in the log. */
@@ -48,16 +48,20 @@ export async function loadSpaces(
   schoolId: string,
   copyId: string,
 ): Promise<Map<string, StoredSpace>> {
-  const rows = await database.query<
-    { space: string; seq: number; bytes: Buffer; person_id: string | null; writers: Record<string, string> | null }[]
-  >(
+  const rows = await inSchool(database, schoolId).rows<{
+    space: string
+    seq: number
+    bytes: Buffer
+    person_id: string | null
+    writers: Record<string, string> | null
+  }>(
     `SELECT space, seq, bytes, NULL::uuid AS person_id, writers FROM live_snapshot WHERE school_id = $1 AND copy_id = $2
       UNION ALL
      SELECT u.space, u.seq, u.bytes, u.person_id, NULL FROM live_update u
        LEFT JOIN live_snapshot s ON s.school_id = u.school_id AND s.copy_id = u.copy_id AND s.space = u.space
       WHERE u.school_id = $1 AND u.copy_id = $2 AND u.seq > coalesce(s.seq, 0)
       ORDER BY space, seq`,
-    [schoolId, copyId],
+    copyId,
   )
   const spaces = new Map<string, StoredSpace & { seq: number; unfolded: number }>()
   for (const row of rows) {
@@ -127,39 +131,35 @@ async function appendTo(
   updates: readonly LoggedUpdate[],
 ): Promise<void> {
   const isLate = table === 'late_update'
-  await database.query(
+  await anySchool(database).rows(
     `INSERT INTO ${table} (school_id, copy_id, space, seq, person_id, at, bytes${isLate ? ', reason' : ''})
      SELECT * FROM unnest($1::uuid[], $2::uuid[], $3::text[], $4::int[], $5::uuid[], $6::timestamptz[], $7::bytea[]${isLate ? ', $8::text[]' : ''})`,
-    [
-      updates.map(({ schoolId }) => schoolId),
-      updates.map(({ copyId }) => copyId),
-      updates.map(({ space }) => space),
-      updates.map(({ seq }) => seq),
-      updates.map(({ personId }) => personId),
-      updates.map(({ at }) => new Date(at)),
-      updates.map(({ bytes }) => Buffer.from(bytes)),
-      ...(isLate ? [updates.map(({ late }) => late)] : []),
-    ],
+    updates.map(({ schoolId }) => schoolId),
+    updates.map(({ copyId }) => copyId),
+    updates.map(({ space }) => space),
+    updates.map(({ seq }) => seq),
+    updates.map(({ personId }) => personId),
+    updates.map(({ at }) => new Date(at)),
+    updates.map(({ bytes }) => Buffer.from(bytes)),
+    ...(isLate ? [updates.map(({ late }) => late)] : []),
   )
 }
 
 /** The copies, of those the updates are of, in which one of these updates stands already: written by another owner. */
 export async function fencedCopies(database: DataSource, updates: readonly LoggedUpdate[]): Promise<Set<string>> {
-  const rows = await database.query<{ copy_id: string }[]>(
+  const rows = await anySchool(database).rows<{ copy_id: string }>(
     `WITH n AS (SELECT * FROM unnest($1::uuid[], $2::uuid[], $3::text[], $4::int[], $5::uuid[], $6::bool[]) AS n(school_id, copy_id, space, seq, person_id, late))
      SELECT u.copy_id FROM live_update u
        JOIN n ON NOT n.late AND n.school_id = u.school_id AND n.copy_id = u.copy_id AND n.space = u.space AND n.seq = u.seq
       UNION
      SELECT u.copy_id FROM late_update u
        JOIN n ON n.late AND n.school_id = u.school_id AND n.copy_id = u.copy_id AND n.space = u.space AND n.person_id = u.person_id AND n.seq = u.seq`,
-    [
-      updates.map(({ schoolId }) => schoolId),
-      updates.map(({ copyId }) => copyId),
-      updates.map(({ space }) => space),
-      updates.map(({ seq }) => seq),
-      updates.map(({ personId }) => personId),
-      updates.map(({ late }) => late !== null),
-    ],
+    updates.map(({ schoolId }) => schoolId),
+    updates.map(({ copyId }) => copyId),
+    updates.map(({ space }) => space),
+    updates.map(({ seq }) => seq),
+    updates.map(({ personId }) => personId),
+    updates.map(({ late }) => late !== null),
   )
   return new Set(rows.map(({ copy_id }) => copy_id))
 }
@@ -176,18 +176,15 @@ export async function keepSnapshot(
     writers: ReadonlyMap<number, string>
   },
 ): Promise<void> {
-  await database.query(
+  await inSchool(database, snapshot.schoolId).rows(
     `INSERT INTO live_snapshot (school_id, copy_id, space, seq, bytes, writers) VALUES ($1, $2, $3, $4, $5, $6)
      ON CONFLICT (school_id, copy_id, space) DO UPDATE SET seq = excluded.seq, bytes = excluded.bytes, writers = excluded.writers
       WHERE live_snapshot.seq < excluded.seq`,
-    [
-      snapshot.schoolId,
-      snapshot.copyId,
-      snapshot.space,
-      snapshot.seq,
-      Buffer.from(snapshot.bytes),
-      JSON.stringify(Object.fromEntries(snapshot.writers)),
-    ],
+    snapshot.copyId,
+    snapshot.space,
+    snapshot.seq,
+    Buffer.from(snapshot.bytes),
+    JSON.stringify(Object.fromEntries(snapshot.writers)),
   )
 }
 
@@ -196,12 +193,16 @@ export async function foldLate(
   database: DataSource,
   late: { schoolId: string; copyId: string; space: string; personId: string; seq: number; bytes: Uint8Array },
 ): Promise<void> {
-  await database.query(
+  await inSchool(database, late.schoolId).rows(
     `WITH folded AS (
        UPDATE late_update SET bytes = $6 WHERE school_id = $1 AND copy_id = $2 AND space = $3 AND person_id = $4 AND seq = $5 RETURNING seq)
      DELETE FROM late_update l USING folded f
       WHERE l.school_id = $1 AND l.copy_id = $2 AND l.space = $3 AND l.person_id = $4 AND l.seq < f.seq`,
-    [late.schoolId, late.copyId, late.space, late.personId, late.seq, Buffer.from(late.bytes)],
+    late.copyId,
+    late.space,
+    late.personId,
+    late.seq,
+    Buffer.from(late.bytes),
   )
 }
 

@@ -1,9 +1,9 @@
 import { type CheckedRow, type RosterRow, emailKey, numberKey } from '@gavrin/core'
 import { randomUUID } from 'node:crypto'
-import { type EntityManager, Any } from 'typeorm'
+import { type EntityManager, Any, IsNull, Not } from 'typeorm'
 import { amongStudents } from './students.js'
 import { inSchool } from '../database/inSchool.js'
-import { Person } from '../access/access.entity.js'
+import { ClassMember, Person } from '../access/access.entity.js'
 
 /** Students leave a class, or come back; how many did. */
 export async function setLeft(
@@ -13,12 +13,15 @@ export async function setLeft(
   personIds: readonly string[],
   left: boolean,
 ): Promise<number> {
-  const [, count] = await tx.query<[unknown, number]>(
-    `UPDATE class_member SET left_at = CASE WHEN $4 THEN now() END
-      WHERE school_id = $1 AND class_id = $2 AND person_id = ANY($3::uuid[]) AND (left_at IS NULL) = $4`,
-    [schoolId, classId, await amongStudents(tx, schoolId, classId, personIds), left],
+  return inSchool(tx, schoolId).update(
+    ClassMember,
+    {
+      classId,
+      personId: Any(await amongStudents(tx, schoolId, classId, personIds)),
+      leftAt: left ? null : Not(IsNull()),
+    },
+    { leftAt: left ? () => 'now()' : null },
   )
-  return count
 }
 
 /** Writes the rows of a list that was compared: makes who is new, joins who is known, changes what differs. */
@@ -48,27 +51,29 @@ export async function writeRows(
         ),
       ])
   })
-  await tx.query(
+  await inSchool(tx, schoolId).rows(
     `INSERT INTO person (school_id, id, role, first_name, last_name, email, email_key, number, number_key)
      SELECT $1, id, 'student', first, last, email, email_key, number, number_key
        FROM unnest($2::uuid[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::text[]) AS r(id, first, last, email, email_key, number, number_key)`,
-    [schoolId, ...personColumns(fresh)],
+    ...personColumns(fresh),
   )
   // Known in another class: joins under the name the school has, which is not this teacher's to change by a list; what
   // the school does not know yet is filled in.
-  await tx.query(
+  await inSchool(tx, schoolId).write(
     `UPDATE person p SET email = coalesce(p.email, r.email), email_key = coalesce(p.email_key, r.email_key),
             number = coalesce(p.number, r.number), number_key = coalesce(p.number_key, r.number_key)
        FROM unnest($2::uuid[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::text[]) AS r(id, first, last, email, email_key, number, number_key)
       WHERE p.school_id = $1 AND p.id = r.id`,
-    [schoolId, ...personColumns(joined)],
+    ...personColumns(joined),
   )
   await writePeople(tx, schoolId, known)
-  await tx.query(
+  await inSchool(tx, schoolId).rows(
     `INSERT INTO class_member (school_id, class_id, person_id, role, cells)
      SELECT $1, $2, id, 'student', cells FROM unnest($3::uuid[], $4::jsonb[]) AS r(id, cells)
      ON CONFLICT (school_id, class_id, person_id) DO UPDATE SET left_at = NULL, cells = class_member.cells || EXCLUDED.cells`,
-    [schoolId, classId, members.map(([id]) => id), members.map(([, cells]) => JSON.stringify(cells))],
+    classId,
+    members.map(([id]) => id),
+    members.map(([, cells]) => JSON.stringify(cells)),
   )
 }
 
@@ -95,11 +100,11 @@ export async function writePeople(
     { id: Any(people.map(([id]) => id)) },
     { email: null, emailKey: null, number: null, numberKey: null },
   )
-  await tx.query(
+  await inSchool(tx, schoolId).write(
     `UPDATE person p SET first_name = r.first, last_name = r.last, email = r.email, email_key = r.email_key, number = r.number, number_key = r.number_key
        FROM unnest($2::uuid[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::text[]) AS r(id, first, last, email, email_key, number, number_key)
       WHERE p.school_id = $1 AND p.id = r.id`,
-    [schoolId, ...personColumns(people)],
+    ...personColumns(people),
   )
 }
 
@@ -111,9 +116,11 @@ export async function writeCells(
   cells: readonly (readonly [string, Record<string, string>])[],
 ): Promise<void> {
   if (cells.length === 0) return
-  await tx.query(
+  await inSchool(tx, schoolId).write(
     `UPDATE class_member m SET cells = m.cells || r.cells FROM unnest($3::uuid[], $4::jsonb[]) AS r(id, cells)
       WHERE m.school_id = $1 AND m.class_id = $2 AND m.person_id = r.id`,
-    [schoolId, classId, cells.map(([id]) => id), cells.map(([, row]) => JSON.stringify(row))],
+    classId,
+    cells.map(([id]) => id),
+    cells.map(([, row]) => JSON.stringify(row)),
   )
 }

@@ -1,0 +1,42 @@
+import { type ClassRole } from '@gavrin/core'
+import { type Database, anySchool, inSchool } from '../database/inSchool.js'
+
+/** What failed before within the window. */
+export interface Failures {
+  readonly count: number
+  /** Seconds since the last of them; null: none. */
+  readonly sinceLast: number | null
+}
+
+export const WINDOW = '15 minutes'
+
+/** How often something was tried of late by the same, and how long ago the last try was. Raw: counts, across schools. */
+export function attemptsOf(database: Database, kind: string, key: string): Promise<Failures[]> {
+  return anySchool(database).rows<Failures>(
+    `SELECT count(*)::int AS count, extract(epoch FROM now() - max(at))::float8 AS "sinceLast" FROM stranger_attempt
+      WHERE kind = $1 AND key = $2 AND at > now() - interval '${WINDOW}'`,
+    kind,
+    key,
+  )
+}
+
+/** Tries of more than a day ago go. Raw: across schools. */
+export function forgetOldAttempts(database: Database): Promise<number> {
+  return anySchool(database).write(`DELETE FROM stranger_attempt WHERE at < now() - interval '1 day'`)
+}
+
+/** What somebody is in a class, and whether they left or it was put away. Raw: two tables, at every request. */
+export function roleInClass(
+  database: Database,
+  schoolId: string,
+  classId: string,
+  personId: string,
+): Promise<{ role: ClassRole; gone: boolean; archived: boolean }[]> {
+  return inSchool(database, schoolId).rows<{ role: ClassRole; gone: boolean; archived: boolean }>(
+    `SELECT m.role, m.left_at IS NOT NULL AS gone, c.archived_at IS NOT NULL AS archived
+       FROM class_member m JOIN class c ON c.school_id = m.school_id AND c.id = m.class_id
+      WHERE m.school_id = $1 AND m.class_id = $2 AND m.person_id = $3`,
+    classId,
+    personId,
+  )
+}

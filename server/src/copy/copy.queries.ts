@@ -1,0 +1,169 @@
+import { COUNTED, type Counted } from '../kept/counted.js'
+import type { CopyState, NoteText, Permission, Way } from '@gavrin/core'
+import { type Database, inSchool } from '../database/inSchool.js'
+import { ms } from '../database/sql.js'
+import { LiveSnapshot } from '../kept/kept.entity.js'
+
+/** A copy that somebody reads who holds no part of it. */
+export interface CopyToRead {
+  readonly id: string
+  readonly title: string
+  readonly handout: string
+  readonly number: number
+  readonly class: string
+  readonly ink: string
+  readonly permission: Permission
+  /** By a holder; else chosen by the teacher. */
+  readonly invited: boolean
+  readonly state: CopyState
+  readonly dueAt: number | null
+}
+
+/** The copies that somebody reads who holds no part of them. Raw: five tables. */
+export function copiesToRead(database: Database, schoolId: string, personId: string): Promise<CopyToRead[]> {
+  return inSchool(database, schoolId).rows<CopyToRead>(
+    `SELECT c.id, c.title, h.title AS handout, h.number, k.name AS class, k.ink, r.permission, r.invited_by IS NOT NULL AS invited, c.state,
+              ${ms('c.due_at')} AS "dueAt"
+         FROM copy_reader r
+         JOIN copy c ON c.school_id = r.school_id AND c.id = r.copy_id
+         JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
+         JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
+         JOIN class_member m ON m.school_id = h.school_id AND m.class_id = h.class_id AND m.person_id = r.person_id AND m.left_at IS NULL
+        WHERE r.school_id = $1 AND r.person_id = $2 AND NOT c.set_aside AND (c.opens_at IS NULL OR c.opens_at <= now()) AND (r.invited_by IS NULL OR c.may_invite)
+        ORDER BY c.due_at NULLS LAST, c.title`,
+    personId,
+  )
+}
+
+/** A copy of somebody's own. Times in milliseconds since 1970. */
+export interface CopyHeld {
+  readonly id: string
+  readonly title: string
+  readonly worksheet: string
+  readonly handout: string
+  readonly handoutId: string
+  readonly number: number
+  readonly class: string
+  readonly subject: string
+  readonly ink: string
+  readonly way: Way
+  readonly link: string | null
+  readonly kind: 'handout' | 'shelf'
+  readonly unit: string | null
+  readonly note: NoteText | null
+  readonly state: CopyState
+  readonly pensDown: boolean
+  /** It was taken out of their hands, with something of theirs in it. */
+  readonly setAside: boolean
+  readonly answered: number
+  readonly words: number
+  readonly permission: Permission
+  readonly dueAt: number | null
+  readonly submittedAt: number | null
+  readonly lastActivityAt: number | null
+  readonly givenAt: number
+}
+
+/** The copies that somebody holds, and those taken back in which they wrote. Raw: six tables. */
+export function copiesHeld(database: Database, schoolId: string, personId: string): Promise<(CopyHeld & Counted)[]> {
+  return inSchool(database, schoolId).rows<CopyHeld & Counted>(
+    `SELECT c.id, c.title, e.title AS worksheet, h.title AS handout, h.number, k.name AS class, k.subject, k.ink, c.state, c.set_aside AS "setAside", c.pens_down OR (c.pens_down_at_due AND c.due_at <= now()) AS "pensDown", c.answered, ${COUNTED}, c.words, o.permission,
+              c.way, c.link, h.kind, h.id AS "handoutId", h.given #>> '{unit,name}' AS unit, (SELECT n.note FROM notice n WHERE n.school_id = h.school_id AND n.handout_id = h.id AND n.person_id = $2 AND n.about_id = $2) AS note,
+              ${ms('c.due_at')} AS "dueAt", ${ms('c.submitted_at')} AS "submittedAt",
+              ${ms('c.last_activity_at')} AS "lastActivityAt", ${ms('c.created_at')} AS "givenAt"
+         FROM copy_holder o
+         JOIN copy c ON c.school_id = o.school_id AND c.id = o.copy_id
+         JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
+         JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
+         JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
+        WHERE o.school_id = $1 AND o.person_id = $2 AND o.permission <> 'none' AND (c.opens_at IS NULL OR c.opens_at <= now())
+          AND (NOT c.set_aside OR EXISTS (SELECT 1 FROM live_update u WHERE u.school_id = c.school_id AND u.copy_id = c.id AND u.person_id = $2))
+          -- A guest sees what their link is for, while it is open.
+          AND ((SELECT role FROM person p WHERE p.school_id = $1 AND p.id = $2) <> 'guest' OR EXISTS (
+            SELECT 1 FROM walk_in w WHERE w.school_id = c.school_id AND w.handout_id = c.handout_id AND w.item_id = c.item_id AND w.is_open AND (w.ends_at IS NULL OR w.ends_at > now())))
+        ORDER BY c.due_at NULLS LAST, c.created_at DESC`,
+    personId,
+  )
+}
+
+/** Who submitted a copy last. Raw: two tables. */
+export function lastSubmittedBy(
+  database: Database,
+  schoolId: string,
+  copyId: string,
+): Promise<{ first: string; last: string }[]> {
+  return inSchool(database, schoolId).rows<{ first: string; last: string }>(
+    `SELECT p.first_name AS first, p.last_name AS last FROM copy_journal j JOIN person p ON p.school_id = j.school_id AND p.id = j.person_id
+        WHERE j.school_id = $1 AND j.copy_id = $2 AND j.kind = 'submitted' ORDER BY j.at DESC LIMIT 1`,
+    copyId,
+  )
+}
+
+/** What a student reads of the handout of their copy. Raw: two tables. */
+export function handoutOfCopy(
+  database: Database,
+  schoolId: string,
+  handoutId: string,
+  personId: string,
+): Promise<{ title: string; given: unknown; note: NoteText | null }[]> {
+  return inSchool(database, schoolId).rows<{ title: string; given: unknown; note: NoteText | null }>(
+    `SELECT h.title, h.given, (SELECT n.note FROM notice n WHERE n.school_id = h.school_id AND n.handout_id = h.id AND n.person_id = $3 AND n.about_id = $3) AS note
+         FROM handout h WHERE h.school_id = $1 AND h.id = $2`,
+    handoutId,
+    personId,
+  )
+}
+
+/** The addresses of the answers that something was written in. Raw: distinct. */
+export function spacesWrittenIn(database: Database, schoolId: string, copyId: string): Promise<{ space: string }[]> {
+  return inSchool(database, schoolId).rows<{ space: string }>(
+    'SELECT DISTINCT space FROM live_update WHERE school_id = $1 AND copy_id = $2',
+    copyId,
+  )
+}
+
+/** The editions that a handout ever gave, the copy's worksheet first. Raw: reads inside of statements. */
+export function editionsEverGiven(
+  database: Database,
+  schoolId: string,
+  worksheetId: string,
+  handoutId: string,
+): Promise<{ number: number; content: object }[]> {
+  return inSchool(database, schoolId).rows<{ number: number; content: object }>(
+    `SELECT e.number, e.content FROM edition e WHERE e.school_id = $1 AND (e.worksheet_id = $2 OR e.worksheet_id::text IN (
+        SELECT item ->> 'worksheetId' FROM hand_out_run r, jsonb_array_elements(r.statement -> 'items') AS item WHERE r.school_id = $1 AND r.handout_id = $3
+        UNION SELECT rule ->> 'worksheetId' FROM hand_out_run r, jsonb_array_elements(r.statement -> 'items') AS item,
+                jsonb_array_elements(CASE jsonb_typeof(item #> '{match,rules}') WHEN 'array' THEN item #> '{match,rules}' ELSE '[]' END) AS rule WHERE r.school_id = $1 AND r.handout_id = $3))
+      ORDER BY (e.worksheet_id = $2) DESC, e.kept_at DESC`,
+    worksheetId,
+    handoutId,
+  )
+}
+
+/**
+ * Moves the changes of an answer from one on out of it, and drops its snapshot, which has what cannot be read; how many changes.
+ * Raw: moves a set.
+ */
+export async function setUpdatesAside(
+  database: Database,
+  schoolId: string,
+  {
+    copyId,
+    space,
+    from,
+    personId,
+  }: { readonly copyId: string; readonly space: string; readonly from: number; readonly personId: string },
+): Promise<number> {
+  const school = inSchool(database, schoolId)
+  await school.delete(LiveSnapshot, { copyId, space })
+  const aside = await school.rows(
+    `WITH gone AS (DELETE FROM live_update WHERE school_id = $1 AND copy_id = $2 AND space = $3 AND seq >= $4 RETURNING *)
+     INSERT INTO live_update_aside (school_id, copy_id, space, seq, person_id, at, bytes, aside_by)
+     SELECT school_id, copy_id, space, seq, person_id, at, bytes, $5 FROM gone RETURNING seq`,
+    copyId,
+    space,
+    from,
+    personId,
+  )
+  return aside.length
+}

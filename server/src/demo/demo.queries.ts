@@ -1,0 +1,61 @@
+import { type SchoolRole } from '@gavrin/core'
+import { type Database, inSchool } from '../database/inSchool.js'
+
+/** Somebody the demo can be tried as. */
+export interface DemoPerson {
+  readonly email: string
+  readonly first: string
+  readonly last: string
+  readonly role: SchoolRole
+  /** The classes they are in. */
+  readonly classes: string
+}
+
+/** Everybody who can sign in to the demo. Raw: three tables. */
+export function peopleOfDemo(database: Database, schoolId: string): Promise<DemoPerson[]> {
+  return inSchool(database, schoolId)
+    .rows<DemoPerson>(`SELECT p.email, p.first_name AS first, p.last_name AS last, p.role,
+            coalesce(string_agg(k.name, ', ' ORDER BY k.name), '') AS classes
+       FROM person p
+       LEFT JOIN class_member m ON m.school_id = p.school_id AND m.person_id = p.id AND m.left_at IS NULL
+       LEFT JOIN class k ON k.school_id = m.school_id AND k.id = m.class_id
+      WHERE p.school_id = $1 AND p.email IS NOT NULL AND p.password_hash IS NOT NULL
+      GROUP BY p.school_id, p.id
+      ORDER BY p.role = 'student', p.last_name, p.first_name`)
+}
+
+/** The copies of a handout, with somebody who writes in each. Raw: the first of each of a set. */
+export function copiesToWorkIn(
+  database: Database,
+  schoolId: string,
+  handoutId: string,
+): Promise<{ id: string; person_id: string; can_sign_in: boolean }[]> {
+  return inSchool(database, schoolId).rows<{ id: string; person_id: string; can_sign_in: boolean }>(
+    `SELECT DISTINCT ON (c.title, c.id) c.id, o.person_id, p.password_hash IS NOT NULL AS can_sign_in FROM copy c
+       JOIN copy_holder o ON o.school_id = c.school_id AND o.copy_id = c.id
+       JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id
+      WHERE c.school_id = $1 AND c.handout_id = $2 AND NOT c.set_aside AND o.permission = 'edit'
+      ORDER BY c.title, c.id, (p.password_hash IS NULL), p.last_name, p.first_name`,
+    handoutId,
+  )
+}
+
+/** Keeps how far a copy is. Raw: a column by another one. */
+export function keepDemoProgress(
+  database: Database,
+  schoolId: string,
+  {
+    copyId,
+    progress,
+    answered,
+    words,
+  }: { readonly copyId: string; readonly progress: string; readonly answered: number; readonly words: number },
+): Promise<number> {
+  return inSchool(database, schoolId).write(
+    'UPDATE copy SET progress = $3, answered = $4, words = $5, counted_edition = edition WHERE school_id = $1 AND id = $2',
+    copyId,
+    progress,
+    answered,
+    words,
+  )
+}

@@ -1,0 +1,126 @@
+import {
+  type BoardRow,
+  type Permission,
+  type CopyState,
+  type ProgressBySpace,
+  type CopyFacts,
+  type ClassRole,
+} from '@gavrin/core'
+import { COUNTED, type Counted } from './counted.js'
+import { type Database, inSchool } from '../database/inSchool.js'
+import { ms } from '../database/sql.js'
+
+export interface Row {
+  id: string
+  handout_id: string
+  class_id: string
+  class_name: string
+  ink: string
+  number: number
+  title: string
+  worksheet_id: string
+  worksheet_title: string
+  edition: number
+  content: object
+  classmates_may: Permission
+  state: CopyState
+  pens_down: boolean
+  set_aside: boolean
+  due_at: Date | null
+  submitted_at: Date | null
+  progress: ProgressBySpace
+  way: CopyFacts['way']
+  link: string | null
+  may_invite: boolean
+  unreadable_space: string | null
+  former_writers: (string | null)[]
+  places: { id: string; name: string; personIds: string[] }[]
+  opens_at: Date | null
+  pens_down_at_due: boolean
+  late_work: boolean
+  time_zone: string
+  guests_until: number
+  holders: { id: string; permission: Permission; name: string }[]
+  readers: { id: string; permission: Permission; invited: boolean }[]
+  members: { id: string; role: ClassRole }[]
+  named_helpers: string[]
+}
+
+/** A row a copy of a handout. Raw: five tables. */
+export function boardRowsOf(
+  database: Database,
+  schoolId: string,
+  handoutId: string,
+  copyIds: readonly string[] | null,
+): Promise<(Omit<BoardRow, 'spaces'> & Counted)[]> {
+  return inSchool(database, schoolId).rows<Omit<BoardRow, 'spaces'> & Counted>(
+    `SELECT c.id AS "copyId", c.title, c.state, c.pens_down AS "pensDown", c.set_aside AS "setAside", c.answered, ${COUNTED}, c.words, c.progress, c.edition, c.way, (SELECT coalesce(jsonb_agg(jsonb_build_object('id', g ->> 'id', 'name', g ->> 'name')), '[]') FROM jsonb_array_elements(c.places) AS g) AS places, c.slot_key AS "slotKey",
+            ${ms('c.due_at')} AS "dueAt", ${ms('c.submitted_at')} AS "submittedAt",
+            ${ms('c.last_activity_at')} AS "lastActivityAt",
+            (SELECT count(DISTINCT (l.space, l.person_id))::int FROM late_update l WHERE l.school_id = c.school_id AND l.copy_id = c.id) AS "lateWritings",
+            c.unreadable_space IS NOT NULL AS unreadable,
+            (SELECT coalesce(json_agg(json_build_object('personId', p.id, 'first', p.first_name, 'last', p.last_name) ORDER BY p.last_name, p.first_name, p.id), '[]')
+               FROM copy_holder o JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id WHERE o.school_id = c.school_id AND o.copy_id = c.id) AS holders
+       FROM copy c JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
+      WHERE c.school_id = $1 AND c.handout_id = $2 AND ($3::uuid[] IS NULL OR c.id = ANY($3))
+      ORDER BY c.title`,
+    handoutId,
+    copyIds,
+  )
+}
+
+/** All that is kept of a copy but the answers. Raw: nine tables, at every opening. */
+export function copyRow(database: Database, schoolId: string, copyId: string): Promise<Row[]> {
+  return inSchool(database, schoolId).rows<Row>(
+    `SELECT c.id, c.handout_id, h.class_id, k.name AS class_name, k.ink, h.number, c.title, c.worksheet_id, e.title AS worksheet_title, c.edition, e.content,
+            c.classmates_may, c.state, c.pens_down, c.set_aside, c.due_at, c.submitted_at, c.progress,
+            c.way, c.link, c.may_invite, c.unreadable_space, (SELECT coalesce(json_agg(f.person_id), '[]') FROM former_writer f WHERE f.school_id = c.school_id AND f.copy_id = c.id) AS former_writers, c.places, c.opens_at, c.pens_down_at_due, c.late_work, s.time_zone,
+            (SELECT coalesce(extract(epoch FROM max(coalesce(w.ends_at, 'infinity'))) * 1000, 0)::float8 FROM walk_in w WHERE w.school_id = c.school_id AND w.handout_id = c.handout_id AND w.item_id = c.item_id AND w.is_open) AS guests_until,
+            (SELECT coalesce(json_agg(json_build_object('id', r.person_id, 'permission', r.permission, 'invited', r.invited_by IS NOT NULL)), '[]')
+               FROM copy_reader r WHERE r.school_id = c.school_id AND r.copy_id = c.id) AS readers,
+            (SELECT coalesce(json_agg(json_build_object('id', o.person_id, 'permission', o.permission, 'name', trim(p.first_name || ' ' || p.last_name)) ORDER BY p.last_name, p.first_name, p.id), '[]')
+               FROM copy_holder o JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id WHERE o.school_id = c.school_id AND o.copy_id = c.id) AS holders,
+            (SELECT coalesce(json_agg(json_build_object('id', m.person_id, 'role', CASE WHEN m.left_at IS NULL THEN m.role WHEN m.role = 'student' THEN 'left' ELSE 'none' END)), '[]')
+               FROM class_member m WHERE m.school_id = c.school_id AND m.class_id = h.class_id) AS members,
+            (SELECT coalesce(json_agg(n.helper_id), '[]') FROM helped_student n JOIN copy_holder o ON o.school_id = n.school_id AND o.person_id = n.student_id
+              WHERE n.school_id = c.school_id AND n.class_id = h.class_id AND o.copy_id = c.id) AS named_helpers
+       FROM copy c
+       JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
+       JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
+       JOIN school s ON s.id = c.school_id
+       JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
+      WHERE c.school_id = $1 AND c.id = $2`,
+    copyId,
+  )
+}
+
+/** Keeps the state of a copy that follows from its journal. Raw: depends on what is there. */
+export function keepLife(
+  database: Database,
+  schoolId: string,
+  {
+    copyId,
+    state,
+    pensDown,
+    setAside,
+    submittedAt,
+    at,
+  }: {
+    readonly copyId: string
+    readonly state: string
+    readonly pensDown: boolean
+    readonly setAside: boolean
+    readonly submittedAt: Date | null
+    readonly at: Date
+  },
+): Promise<number> {
+  return inSchool(database, schoolId).write(
+    'UPDATE copy SET state = $3, pens_down = $4, set_aside = $5, submitted_at = $6, last_activity_at = greatest(last_activity_at, $7) WHERE school_id = $1 AND id = $2',
+    copyId,
+    state,
+    pensDown,
+    setAside,
+    submittedAt,
+    at,
+  )
+}
