@@ -13,7 +13,7 @@ await main(async () => {
     throw new Stop(`say which: ${BENCHES.map((bench) => `"npm run bench -- ${bench}"`).join(' or ')}.`)
   needPackages()
   const { build } = await import('./build.mjs')
-  build()
+  await build()
   run(process.execPath, ['node_modules/typescript7/bin/tsc', '-b', 'bench'])
   if (['recognise', 'worksheet', 'web'].includes(name)) {
     const script = join(ROOT, 'bench', 'dist', `${name}.js`)

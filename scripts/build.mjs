@@ -2,10 +2,12 @@ import { createHash } from 'node:crypto'
 import { existsSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
+import { contract } from './contract.mjs'
 import { ROOT, main, run, say } from './lib/run.mjs'
 
 const SOURCES = [
   'core/src',
+  'scripts/contract.mjs',
   'server/src',
   'web/src',
   'web/index.html',
@@ -31,12 +33,16 @@ function digest() {
 }
 
 /** Builds the core, the server and the web application, unless nothing has changed since. */
-export function build() {
+export async function build() {
   const mark = join(ROOT, 'node_modules', '.gavrin-build')
   const now = digest()
-  const made = ['core/dist/index.js', 'server/dist/main.js', 'web/dist/index.html', 'web/drawn/drawFirst.js'].every(
-    (file) => existsSync(join(ROOT, file)),
-  )
+  const made = [
+    'core/dist/index.js',
+    'server/dist/main.js',
+    'server/dist/contract.json',
+    'web/dist/index.html',
+    'web/drawn/drawFirst.js',
+  ].every((file) => existsSync(join(ROOT, file)))
   if (made && existsSync(mark) && readFileSync(mark, 'utf8') === now) return
   say('building ...')
   for (const part of ['core', 'server']) {
@@ -44,6 +50,7 @@ export function build() {
     rmSync(join(ROOT, part, 'tsconfig.tsbuildinfo'), { force: true })
   }
   run(process.execPath, ['node_modules/typescript7/bin/tsc', '-b', 'server'])
+  await contract()
   run(process.execPath, ['node_modules/vite/bin/vite.js', 'build', 'web', '--logLevel', 'warn'])
   run(process.execPath, [
     'node_modules/vite/bin/vite.js',
@@ -57,4 +64,4 @@ export function build() {
   writeFileSync(mark, now)
 }
 
-if (import.meta.url === pathToFileURL(process.argv[1]).href) await main(async () => build())
+if (import.meta.url === pathToFileURL(process.argv[1]).href) await main(build)

@@ -20,7 +20,7 @@ await main(async () => {
   if (!Number.isInteger(port) || port < 0 || port > 65535) throw new Stop('PORT must be a number from 0 to 65535.')
   needPackages()
   const { build } = await import('./build.mjs')
-  build()
+  await build()
   say(fresh ? 'starting PostgreSQL with an empty data folder ...' : 'starting PostgreSQL ...')
   const cluster = await openCluster('demo', { fresh })
   cluster.createDatabase('gavrin')

@@ -36,7 +36,7 @@ const windows1252 = (text) =>
 await main(async () => {
   needPackages()
   const { build } = await import('./build.mjs')
-  build()
+  await build()
   const { writeArchive, writeBundle, writeCsv, writeOds } = await import('../core/dist/index.js')
   const { writeXlsx } = await import('../server/dist/file/xlsx.js')
   mkdirSync(OUT, { recursive: true })

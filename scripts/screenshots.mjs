@@ -20,7 +20,7 @@ await main(async () => {
   needPackages()
   needChromium()
   const { build } = await import('./build.mjs')
-  build()
+  await build()
   const { startApplication } = await import('../e2e/support/server.mjs')
   const { chromium } = await import('@playwright/test')
   mkdirSync(OUT, { recursive: true })

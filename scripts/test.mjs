@@ -32,7 +32,7 @@ await main(async () => {
   rmSync(RESULTS, { recursive: true, force: true })
   mkdirSync(RESULTS, { recursive: true })
   const { build } = await import('./build.mjs')
-  build()
+  await build()
 
   let passed = 0
   let failed = 0

@@ -12,6 +12,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import { openSessions } from './account/sessions.js'
 import { AppModule } from './app.module.js'
+import { describeAnswers, readContract } from './common/contract.js'
 import { ProblemException, malformed, problemsOfValidation, sendProblem } from './common/problemDetails.js'
 import { RequestLogger, giveRequestId, keepRequestId } from './common/requestLog.js'
 import { type Trust, cameOverTls, sameOrigin, trustIn } from './common/sameOrigin.js'
@@ -101,7 +102,7 @@ export function openApiDocument(app: INestApplication): OpenAPIObject {
     .setVersion('1')
     .addCookieAuth('gavrin.session')
     .build()
-  return SwaggerModule.createDocument(app, about)
+  return describeAnswers(SwaggerModule.createDocument(app, about), readContract())
 }
 
 /** Files that never change under their address, compressed when they were built. */

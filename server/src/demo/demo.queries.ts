@@ -1,15 +1,5 @@
-import { type SchoolRole } from '@gavrin/core'
 import { type Database, inSchool } from '../database/inSchool.js'
-
-/** Somebody the demo can be tried as. */
-export interface DemoPerson {
-  readonly email: string
-  readonly first: string
-  readonly last: string
-  readonly role: SchoolRole
-  /** The classes they are in. */
-  readonly classes: string
-}
+import type { DemoPerson } from '../common/tokens.js'
 
 /** Everybody who can sign in to the demo. Raw: three tables. */
 export function peopleOfDemo(database: Database, schoolId: string): Promise<DemoPerson[]> {

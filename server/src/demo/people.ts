@@ -1,6 +1,7 @@
 import type { DataSource } from 'typeorm'
 import { DEMO_PASSWORD, DEMO_SCHOOL_ID } from './school.js'
-import { type DemoPerson, peopleOfDemo } from './demo.queries.js'
+import type { DemoPerson } from '../common/tokens.js'
+import { peopleOfDemo } from './demo.queries.js'
 
 export interface DemoPeople {
   readonly password: string

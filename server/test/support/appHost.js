@@ -1,5 +1,6 @@
 import { createServer } from 'node:http'
 import { createApp } from '../../dist/app.js'
+import { ContractHeld } from './contractHeld.js'
 import { settingsFor } from './settings.js'
 
 /**
@@ -12,6 +13,7 @@ let last = 0
 async function open({ databaseUrl, demo, smtpUrl }) {
   const settings = settingsFor(databaseUrl, demo)
   const app = await createApp({ ...settings, mail: { ...settings.mail, smtpUrl } })
+  app.useGlobalInterceptors(new ContractHeld())
   await app.listen(0, '127.0.0.1')
   const key = String(++last)
   opened.set(key, app)

@@ -1,0 +1,1127 @@
+// Made by scripts/contract.mjs out of what the controllers of the server give. Not to be written in.
+
+import type {
+  Audience,
+  Block,
+  BoardRow,
+  BoardSpace,
+  BundleClass,
+  ClassRole,
+  DocumentKind,
+  Existing,
+  Group,
+  GroupPair,
+  Matching,
+  NamePattern,
+  NoteText,
+  OpenTimes,
+  PageSize,
+  Peers,
+  PhotoWork,
+  PlanGroupSet,
+  PlanGuest,
+  PlanMember,
+  PlanWorksheet,
+  Ref,
+  RosterColumn,
+  RubricRow,
+  SchoolRole,
+  Statement,
+  UndoProof,
+  WorksheetContent,
+} from '@gavrin/core'
+
+/** A line of the mailroom. */
+export type MailroomLine = {
+  readonly id: string
+  readonly kind: MessageKind
+  readonly personId: string
+  readonly first: string
+  readonly last: string
+  readonly address: string
+  /** Withdrawn: a cover note that was not to go out any more when its time came. */
+  readonly state: 'failed' | 'sent' | 'waiting' | 'withdrawn'
+  readonly attempts: number
+  readonly createdAt: number
+  readonly sentAt: null | number
+  /** When it goes out, if it waits for its handout to open. */
+  readonly opensAt: null | number
+  readonly problem: null | string
+  readonly handout: null | { readonly id: string; readonly number: number; readonly title: string }
+}
+
+export type MessageKind = 'cover note' | 'invitation' | 'new password'
+
+/** A mail that the stand-in for a mail server took. */
+export type KeptMail = {
+  readonly id: string
+  /** Milliseconds since 1970. */
+  readonly at: number
+  /** Addresses, with commas. */
+  readonly recipient: string
+  readonly subject: string
+  readonly body: string
+}
+
+/** Whose password a link sets. */
+export type LinkHolder = {
+  readonly first: string
+  readonly last: string
+  readonly email: null | string
+  readonly school: string
+  readonly purpose: string
+}
+
+/** Somebody who is signed in, with what their pages need to know of the school. */
+export type PersonSignedIn = {
+  readonly id: string
+  readonly role: SchoolRole
+  readonly first: string
+  readonly last: string
+  readonly email: null | string
+  /** The name of the school. */
+  readonly school: string
+  readonly timeZone: string
+  readonly locale: string
+}
+
+/** Somebody the demo can be tried as. */
+export type DemoPerson = {
+  readonly email: string
+  readonly first: string
+  readonly last: string
+  readonly role: SchoolRole
+  /** The classes they are in. */
+  readonly classes: string
+}
+
+/** What stands at the head of a board. Times in milliseconds since 1970. */
+export type BoardHead = {
+  readonly id: string
+  readonly number: number
+  readonly title: string
+  readonly classId: string
+  readonly class: string
+  readonly ink: string
+  readonly kind: 'handout' | 'shelf'
+  readonly setId: null | string
+  readonly opensAt: null | number
+  readonly dueAt: null | number
+  readonly handedOutAt: null | number
+}
+
+/** A student of the class who holds no copy of a handout. */
+export type LeftOut = { readonly personId: string; readonly first: string; readonly last: string }
+
+/** What differs between what was handed out and what exists, in one line, and how many it concerns. */
+export type DifferencesNow = { readonly count: number; readonly sentence: string }
+
+/** A worksheet in a library. Times in milliseconds since 1970. */
+export type WorksheetListed = {
+  readonly id: string
+  readonly title: string
+  readonly version: number
+  readonly keptVersion: null | number
+  readonly updatedAt: number
+  readonly isOwner: boolean
+  readonly owner: string
+  readonly may: 'edit' | 'view'
+  readonly folderId: null | string
+  readonly archived: boolean
+  readonly shared: boolean
+  readonly pinned: boolean
+  readonly openedAt: null | number
+  /** The newest edition, if one was kept. */
+  readonly edition: null | number
+  readonly answerSpaces: number
+  readonly copies: number
+}
+
+/** A colleague, and what they may do with a worksheet. */
+export type Colleague = { readonly personId: string; readonly name: string; readonly may: 'edit' | 'view' | null }
+
+/** An edition in the list of its worksheet. */
+export type EditionListed = {
+  readonly number: number
+  readonly title: string
+  readonly answerSpaces: number
+  /** Milliseconds since 1970. */
+  readonly keptAt: number
+  readonly copies: number
+}
+
+/** A handout that gave a worksheet, by edition. */
+export type HandedOut = {
+  readonly handoutId: string
+  readonly classId: string
+  readonly number: number
+  readonly title: string
+  readonly class: string
+  readonly subject: string
+  readonly edition: number
+  readonly copies: number
+  readonly submitted: number
+  /** Milliseconds since 1970. */
+  readonly handedOutAt: null | number
+}
+
+/** A medium without its bytes. */
+export type Medium = { readonly id: string; readonly type: string; readonly width: number; readonly height: number }
+
+/** A file on its way to be a worksheet. */
+export type Upload = {
+  readonly id: string
+  readonly name: string
+  readonly kind: DocumentKind
+  readonly size: number
+  /** Milliseconds since 1970. */
+  readonly at: number
+}
+
+/** A copy that somebody reads who holds no part of it. */
+export type CopyToRead = {
+  readonly id: string
+  readonly title: string
+  readonly handout: string
+  readonly number: number
+  readonly class: string
+  readonly ink: string
+  readonly permission: 'comment' | 'edit' | 'none' | 'view'
+  /** By a holder; else chosen by the teacher. */
+  readonly invited: boolean
+  readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
+  readonly dueAt: null | number
+}
+
+/** An answer whose space the edition of the copy does not have any more. */
+export type KeptAnswer = {
+  readonly space: string
+  readonly label: string
+  readonly text: string
+  /** The edition it was asked in. */
+  readonly edition: number
+}
+
+/** Late writing as it can be read: the whole answer as it would stand with it. */
+export type LateWriting = {
+  readonly id: string
+  readonly space: string
+  /** When it began and when the last of it came, in milliseconds since 1970. */
+  readonly began: number
+  readonly at: number
+  readonly reason: string
+  readonly by: string
+  readonly text: string
+}
+
+/** What was done to bring a copy to its last good state. */
+export type LastGood = {
+  /** Updates that were set aside, from the one that takes too long on. */
+  readonly setAside: number
+}
+
+/** A handout in the list of its class. Times in milliseconds since 1970. */
+export type HandoutListed = {
+  readonly id: string
+  readonly number: number
+  readonly title: string
+  readonly setId: null | string
+  readonly unit: null | string
+  readonly opensAt: null | number
+  readonly dueAt: null | number
+  readonly handedOutAt: null | number
+  readonly updatedAt: number
+  /** The slip was edited since it was handed out. */
+  readonly mended: boolean
+  /** How many copies are in which state. */
+  readonly states: {
+    readonly 'not opened'?: number
+    readonly opened?: number
+    readonly working?: number
+    readonly 'taken back'?: number
+    readonly submitted?: number
+    readonly marked?: number
+    readonly 'handed back'?: number
+  }
+}
+
+/** A link by which guests come to the copies of an item. Times in milliseconds since 1970. */
+export type LinkOfItem = {
+  readonly itemId: string
+  readonly code: string
+  readonly permission: 'comment' | 'edit' | 'view'
+  readonly open: boolean
+  readonly endsAt: null | number
+  /** How many guests it lets in, and how many came. */
+  readonly places: number
+  readonly guests: number
+  readonly uses: readonly {
+    readonly name: string
+    readonly at: number
+    /** Not the first time. */
+    readonly again: boolean
+    /** Somebody of the roster has this name too. */
+    readonly like: null | string
+  }[]
+}
+
+/** A class of somebody. */
+export type ClassListed = {
+  readonly id: string
+  readonly name: string
+  readonly subject: string
+  readonly year: string
+  readonly ink: string
+  readonly role: ClassRole
+  readonly archived: boolean
+  readonly students: number
+}
+
+export type StaffMember = {
+  readonly personId: string
+  readonly first: string
+  readonly last: string
+  readonly email: null | string
+  readonly canSignIn: boolean
+  readonly role: ClassRole
+  /** Whom a named helper helps. */
+  readonly studentIds: readonly string[]
+}
+
+/** A class that somebody is in or was in, with what stands in their row. Times in milliseconds since 1970. */
+export type ClassOfPerson = {
+  readonly id: string
+  readonly name: string
+  readonly subject: string
+  readonly year: string
+  readonly ink: string
+  readonly role: ClassRole
+  readonly archived: boolean
+  readonly cells: { readonly [key: string]: string }
+  readonly columns: readonly { readonly id: string; readonly name: string }[]
+  readonly joinedAt: number
+  readonly leftAt: null | number
+}
+
+/** A group that somebody is in. */
+export type GroupOfPerson = {
+  readonly setId: string
+  readonly classId: string
+  readonly set: string
+  readonly group: string
+}
+
+export type PeoplePage = {
+  readonly people: readonly OfficePerson[]
+  /** How many are found, and how many there are. */
+  readonly total: number
+  readonly everybody: number
+}
+
+/** Somebody as the office sees them. */
+export type OfficePerson = {
+  readonly personId: string
+  readonly first: string
+  readonly last: string
+  readonly email: null | string
+  readonly number: null | string
+  readonly cardName: null | string
+  readonly role: SchoolRole
+  readonly canSignIn: boolean
+  readonly classes: string
+  readonly copies: number
+}
+
+/** Who may be there twice. */
+export type PossibleDoubles = {
+  readonly pairs: readonly (readonly [OfficePerson, OfficePerson])[]
+  /** How many there are beside these, as far as they were looked for. */
+  readonly more: number
+  /** There are no others. */
+  readonly isAll: boolean
+}
+
+/** Somebody at whose sign-in much failed. */
+export type TroubledSignIn = {
+  readonly personId: string
+  readonly first: string
+  readonly last: string
+  readonly failures: number
+  /** From how many network addresses. */
+  readonly addresses: number
+  /** Milliseconds since 1970. */
+  readonly lastAt: number
+}
+
+/** What a student needs to sign in for the first time, to be printed and cut. */
+export type SignInCard = {
+  readonly personId: string
+  readonly first: string
+  readonly last: string
+  /** The e-mail, or for who has none the class code with a number. */
+  readonly signInName: string
+  readonly password: string
+}
+
+/** Somebody who was found. */
+export type FoundPerson = {
+  readonly personId: string
+  readonly first: string
+  readonly last: string
+  readonly email: null | string
+  readonly role: SchoolRole
+  readonly classes: string
+}
+
+/** A group set as staff see it. */
+export type GroupSet = {
+  readonly id: string
+  readonly name: string
+  readonly balanceColumn: null | string
+  readonly version: number
+  /** Groups of names that look alike that are two, as their teachers said; the smaller id first. */
+  readonly different: readonly (readonly [string, string])[]
+  readonly signUp: OpenTimes
+  readonly groups: readonly Group[]
+  /** People who keep their group when groups are made again. */
+  readonly locked: readonly string[]
+  readonly pairs: readonly GroupPair[]
+}
+
+/** A sign-up as a student of the class sees it. */
+export type SignUp = {
+  readonly id: string
+  readonly name: string
+  readonly class: string
+  readonly state: 'closed' | 'not yet' | 'open' | 'over'
+  readonly opensAt: null | number
+  readonly closesAt: null | number
+  readonly groups: readonly {
+    readonly id: string
+    readonly name: string
+    readonly places: null | number
+    readonly people: readonly { readonly first: string; readonly last: string }[]
+  }[]
+  /** The group this student is in. */
+  readonly mine: null | string
+  /** The teacher has put this student where they are. */
+  readonly kept: boolean
+}
+
+/** A student of a class. */
+export type RosterStudent = {
+  readonly personId: string
+  readonly first: string
+  readonly last: string
+  readonly email: null | string
+  /** Student number. */
+  readonly number: null | string
+  /** What stands in the extra columns, by column id. */
+  readonly cells: { readonly [key: string]: string }
+  readonly joinedAt: number
+  readonly leftAt: null | number
+  /** Has a password and can sign in. */
+  readonly canSignIn: boolean
+  /** When the last invitation by mail went out or was to go out; null: never. */
+  readonly invitedAt: null | number
+}
+
+/** What saving a list did. */
+export type SavedList = {
+  readonly added: number
+  readonly changed: number
+  readonly unchanged: number
+  readonly back: number
+  readonly left: number
+}
+
+/** A join page as its class sees it. */
+export type JoinPage = {
+  /** How many may wait at most. */
+  readonly places: number
+  readonly code: string
+  readonly requests: readonly JoinRequest[]
+  readonly open: boolean
+  readonly opensAt: null | number
+  readonly closesAt: null | number
+}
+
+/** Somebody who asks to be let in, with who in the class they may be. */
+export type JoinRequest = {
+  readonly id: string
+  readonly first: string
+  readonly last: string
+  readonly email: string
+  readonly at: number
+  readonly twins: readonly {
+    readonly personId: string
+    readonly first: string
+    readonly last: string
+    readonly email: null | string
+    readonly left: boolean
+    readonly reason: 'nearly the same name' | 'the same e-mail' | 'the same name'
+  }[]
+}
+
+/** What strangers are told of a class whose code they have. */
+export type JoinFace = {
+  readonly class: string
+  readonly subject: string
+  readonly school: string
+  /** IANA time zone and language tag of the school: whoever asks may not be signed in. */
+  readonly timeZone: string
+  readonly locale: string
+  readonly state: 'closed' | 'not yet' | 'open' | 'over'
+  readonly opensAt: null | number
+  readonly closesAt: null | number
+}
+
+/** What each address answers. */
+export interface Answers {
+  'POST account/forgotten': undefined
+  'POST account/link': LinkHolder
+  'PUT account/password': undefined
+  'POST account/password-by-link': undefined
+  'GET bring-in': Upload[]
+  'POST bring-in': {
+    readonly id: string
+    readonly name: string
+    readonly kind: DocumentKind
+    readonly size: number
+    readonly before: readonly { readonly worksheetId: string; readonly title: string; readonly at: number }[]
+  }
+  'DELETE bring-in/{bringInId}': undefined
+  'GET bring-in/{bringInId}': Upload
+  'POST bring-in/{bringInId}/finish': { readonly worksheetId: string }
+  'POST bring-in/{bringInId}/media': Medium
+  'POST bring-in/{bringInId}/photos': { readonly id: string }
+  'POST bring-in/{bringInId}/read': {
+    readonly title: string
+    readonly content: WorksheetContent
+    readonly notes: readonly string[]
+  }
+  'GET bring-in/{bringInId}/work': { readonly version: number; readonly work: null | PhotoWork }
+  'PUT bring-in/{bringInId}/work': { readonly version: number }
+  'GET classes': ClassListed[]
+  'POST classes': { readonly id: string }
+  'GET classes/{classId}':
+    | {
+        readonly role: 'student'
+        readonly staff: readonly { readonly first: string; readonly last: string; readonly role: ClassRole }[]
+        readonly id: string
+        readonly name: string
+        readonly subject: string
+        readonly year: string
+        readonly ink: string
+        readonly archived: boolean
+        /** The class of an earlier year that it was made from. */
+        readonly carriedFrom: null | { readonly id: string; readonly name: string; readonly year: string }
+      }
+    | {
+        readonly role: 'co-teacher' | 'helper' | 'lead' | 'left' | 'named helper' | 'none'
+        readonly staff: readonly StaffMember[]
+        readonly units: readonly {
+          readonly id: string
+          /** As it is called in this class. */
+          readonly name: string
+        }[]
+        readonly columns: readonly RosterColumn[]
+        readonly id: string
+        readonly name: string
+        readonly subject: string
+        readonly year: string
+        readonly ink: string
+        readonly archived: boolean
+        /** The class of an earlier year that it was made from. */
+        readonly carriedFrom: null | { readonly id: string; readonly name: string; readonly year: string }
+      }
+  'PUT classes/{classId}': undefined
+  'POST classes/{classId}/archive': undefined
+  'POST classes/{classId}/bring-back': undefined
+  'POST classes/{classId}/carry': { readonly id: string; readonly handouts: number }
+  'POST classes/{classId}/columns': { readonly id: string }
+  'DELETE classes/{classId}/columns/{columnId}': undefined
+  'PUT classes/{classId}/columns/{columnId}': undefined
+  'POST classes/{classId}/columns/{columnId}/return': undefined
+  'GET classes/{classId}/group-sets': GroupSet[]
+  'POST classes/{classId}/group-sets': { readonly id: string }
+  'GET classes/{classId}/handouts': HandoutListed[]
+  'POST classes/{classId}/handouts': {
+    readonly id: string
+    readonly number: number
+    readonly version: number
+    readonly wasThere: boolean
+  }
+  'GET classes/{classId}/handouts/beginning': {
+    readonly number: number
+    readonly worksheets: readonly PlanWorksheet[]
+    readonly classes: readonly { readonly id: string; readonly name: string; readonly subject: string }[]
+    readonly parts: readonly {
+      readonly id: null
+      readonly classId: string
+      readonly number: number
+      readonly handedOutAt: null
+      readonly facts: {
+        readonly classId: string
+        readonly className: string
+        /** The number of the handout in this class. */
+        readonly number: number
+        /** The students of the class in the order of the roster; the order decides which of two equal names is numbered. */
+        readonly members: readonly PlanMember[]
+        readonly guests: readonly PlanGuest[]
+        readonly columns: readonly { readonly id: string; readonly name: string }[]
+        readonly groupSets: readonly PlanGroupSet[]
+        readonly units: readonly { readonly id: string; readonly name: string }[]
+        readonly staff: readonly { readonly personId: string; readonly email: null | string }[]
+        /** When the handout was begun, milliseconds since 1970: the date in names when there is no due time. */
+        readonly begunAt: number
+        /** IANA time zone of the school. */
+        readonly timeZone: string
+        /** BCP 47 tag of the school's language. */
+        readonly locale: string
+      }
+      readonly existing: { readonly copies: readonly never[]; readonly notices: readonly never[] }
+    }[]
+  }
+  'GET classes/{classId}/handouts/facts': {
+    readonly id: null
+    readonly classId: string
+    readonly number: number
+    readonly handedOutAt: null
+    readonly facts: {
+      readonly classId: string
+      readonly className: string
+      /** The number of the handout in this class. */
+      readonly number: number
+      /** The students of the class in the order of the roster; the order decides which of two equal names is numbered. */
+      readonly members: readonly PlanMember[]
+      readonly guests: readonly PlanGuest[]
+      readonly columns: readonly { readonly id: string; readonly name: string }[]
+      readonly groupSets: readonly PlanGroupSet[]
+      readonly units: readonly { readonly id: string; readonly name: string }[]
+      readonly staff: readonly { readonly personId: string; readonly email: null | string }[]
+      /** When the handout was begun, milliseconds since 1970: the date in names when there is no due time. */
+      readonly begunAt: number
+      /** IANA time zone of the school. */
+      readonly timeZone: string
+      /** BCP 47 tag of the school's language. */
+      readonly locale: string
+    }
+    readonly existing: { readonly copies: readonly never[]; readonly notices: readonly never[] }
+  }
+  'POST classes/{classId}/invitations': { readonly invited: number }
+  'GET classes/{classId}/join': JoinPage
+  'PUT classes/{classId}/join': undefined
+  'POST classes/{classId}/join/decide': { readonly letIn: number; readonly turnedAway: number }
+  'POST classes/{classId}/join/new-code': { readonly code: string }
+  'GET classes/{classId}/mail': MailroomLine[]
+  'POST classes/{classId}/mail/again': { readonly sent: number }
+  'GET classes/{classId}/roster': RosterStudent[]
+  'PATCH classes/{classId}/roster': RosterStudent[]
+  'POST classes/{classId}/roster': SavedList
+  'POST classes/{classId}/roster/from': { readonly added: number }
+  'POST classes/{classId}/roster/leave': { readonly left: number }
+  'POST classes/{classId}/roster/return': { readonly back: number }
+  'GET classes/{classId}/shelf': {
+    readonly version: number
+    readonly mayChange: boolean
+    readonly items: readonly {
+      readonly title: string
+      readonly newest: null | number
+      readonly copyId: null | string
+      readonly words: number
+      readonly lastActivityAt: null | number
+      readonly id: string
+      readonly worksheetId: null | string
+      /** The edition that is given. */
+      readonly edition: null | number
+      /** A web page in place of a worksheet. */
+      readonly link: null | { readonly address: string; readonly title: string }
+      readonly match: null | Matching
+      readonly audience: Audience
+      readonly way: 'one each' | 'one per group' | 'one together' | 'to read'
+      /** Of whom one per group is given, and whose groups have places of their own in one together. */
+      readonly groupSet: null | Ref
+      readonly holdersMay: 'comment' | 'edit' | 'none' | 'view'
+      readonly classmatesMay: 'comment' | 'edit' | 'none' | 'view'
+      readonly peers: null | Peers
+      /** Holders may let classmates into their copy. */
+      readonly mayInvite: boolean
+      readonly pattern: NamePattern
+      /** Copies that stay on an earlier edition: slot key to its number. */
+      readonly earlier: { readonly [key: string]: number }
+      /** Slots taken back by hand, in one class alone where each has one (`slotInClass`). */
+      readonly without: readonly string[]
+      readonly carry: 'give all' | 'give to writer' | 'keep aside'
+      /** Where answers of several copies meet: which of them goes along, by `meetingKey`: the slot of its copy, `all` or `none`. */
+      readonly carryChosen: { readonly [key: string]: string }
+    }[]
+  }
+  'PUT classes/{classId}/shelf': {
+    readonly version: number
+    readonly mayChange: boolean
+    readonly items: readonly {
+      readonly title: string
+      readonly newest: null | number
+      readonly copyId: null | string
+      readonly words: number
+      readonly lastActivityAt: null | number
+      readonly id: string
+      readonly worksheetId: null | string
+      /** The edition that is given. */
+      readonly edition: null | number
+      /** A web page in place of a worksheet. */
+      readonly link: null | { readonly address: string; readonly title: string }
+      readonly match: null | Matching
+      readonly audience: Audience
+      readonly way: 'one each' | 'one per group' | 'one together' | 'to read'
+      /** Of whom one per group is given, and whose groups have places of their own in one together. */
+      readonly groupSet: null | Ref
+      readonly holdersMay: 'comment' | 'edit' | 'none' | 'view'
+      readonly classmatesMay: 'comment' | 'edit' | 'none' | 'view'
+      readonly peers: null | Peers
+      /** Holders may let classmates into their copy. */
+      readonly mayInvite: boolean
+      readonly pattern: NamePattern
+      /** Copies that stay on an earlier edition: slot key to its number. */
+      readonly earlier: { readonly [key: string]: number }
+      /** Slots taken back by hand, in one class alone where each has one (`slotInClass`). */
+      readonly without: readonly string[]
+      readonly carry: 'give all' | 'give to writer' | 'keep aside'
+      /** Where answers of several copies meet: which of them goes along, by `meetingKey`: the slot of its copy, `all` or `none`. */
+      readonly carryChosen: { readonly [key: string]: string }
+    }[]
+  }
+  'POST classes/{classId}/sign-in-cards': SignInCard[]
+  'POST classes/{classId}/staff': { readonly personId: string; readonly invited: boolean }
+  'DELETE classes/{classId}/staff/{personId}': undefined
+  'PUT classes/{classId}/staff/{personId}': undefined
+  'POST classes/{classId}/staff/{personId}/lead': undefined
+  'PUT classes/{classId}/units': undefined
+  'GET copies': {
+    readonly number: number
+    readonly handout: string
+    readonly id: string
+    readonly title: string
+    readonly link: null | string
+    readonly worksheet: string
+    readonly kind: 'handout' | 'shelf'
+    readonly handoutId: string
+    readonly class: string
+    readonly subject: string
+    readonly ink: string
+    readonly way: 'one each' | 'one per group' | 'one together' | 'to read'
+    readonly unit: null | string
+    readonly note: null | NoteText
+    readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
+    readonly pensDown: boolean
+    /** It was taken out of their hands, with something of theirs in it. */
+    readonly setAside: boolean
+    readonly answered: number
+    readonly words: number
+    readonly permission: 'comment' | 'edit' | 'none' | 'view'
+    readonly dueAt: null | number
+    readonly submittedAt: null | number
+    readonly lastActivityAt: null | number
+    readonly givenAt: number
+    readonly spaces: number
+  }[]
+  'GET copies/reading': CopyToRead[]
+  'GET copies/{copyId}': {
+    readonly handoutTitle: string
+    readonly instructions: null | NoteText
+    readonly marking:
+      | null
+      | { readonly kind: 'ungraded' }
+      | { readonly kind: 'points'; readonly points: number }
+      | { readonly kind: 'scale'; readonly steps: readonly string[] }
+    readonly rubric: readonly RubricRow[]
+    readonly unit: null | string
+    readonly note: null | NoteText
+    readonly id: string
+    readonly handoutId: string
+    readonly classId: string
+    readonly class: string
+    readonly ink: string
+    readonly number: number
+    readonly title: string
+    readonly worksheetTitle: string
+    readonly content: WorksheetContent
+    readonly language: string
+    readonly page: string
+    readonly edition: number
+    readonly way: 'one each' | 'one per group' | 'one together' | 'to read'
+    readonly link: null | string
+    readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
+    readonly opensAt: null | number
+    readonly dueAt: null | number
+    readonly pensDownAtDue: boolean
+    readonly lateWork: boolean
+    readonly submittedAt: null | number
+    readonly submittedBy: null | string
+    readonly permission: 'comment' | 'edit' | 'none' | 'view'
+    readonly reason: string
+    readonly isHolder: boolean
+    readonly classmatesMay: 'comment' | 'edit' | 'none' | 'view'
+    readonly mayTakeBack: boolean
+    readonly holders: readonly string[]
+    readonly others: readonly string[]
+    readonly kept: readonly KeptAnswer[]
+    readonly mayBringToLastGood: boolean
+    readonly mayInvite: boolean
+  }
+  'POST copies/{copyId}/files': { readonly id: string; readonly name: string }
+  'GET copies/{copyId}/hint': { readonly hint: string }
+  'GET copies/{copyId}/invited': {
+    readonly personId: string
+    readonly name: string
+    readonly may: 'comment' | 'edit' | 'none' | 'view' | null
+  }[]
+  'PUT copies/{copyId}/invited/{personId}': {
+    readonly personId: string
+    readonly name: string
+    readonly may: 'comment' | 'edit' | 'none' | 'view' | null
+  }[]
+  'POST copies/{copyId}/last-good': LastGood
+  'GET copies/{copyId}/late-writing': LateWriting[]
+  'POST copies/{copyId}/submit': {
+    readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
+    readonly submittedAt: null | number
+  }
+  'POST copies/{copyId}/take-back': {
+    readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
+    readonly submittedAt: null | number
+  }
+  'GET desk/needs': {
+    readonly count: number
+    readonly sentence: string
+    readonly handoutId: string
+    readonly classId: string
+    readonly class: string
+    readonly number: number
+    readonly title: string
+  }[]
+  'GET find': {
+    readonly people: readonly FoundPerson[]
+    readonly worksheets: readonly { readonly id: string; readonly title: string; readonly archived: boolean }[]
+    readonly handouts: readonly {
+      readonly id: string
+      readonly classId: string
+      readonly class: string
+      readonly number: number
+      readonly title: string
+      readonly handedOut: boolean
+      readonly archived: boolean
+    }[]
+  }
+  'GET folders': {
+    readonly id: string
+    /** The folder it is in; null: in none. */
+    readonly parentId: null | string
+    /** As its owner called it. */
+    readonly name: string
+  }[]
+  'POST folders': { readonly id: string }
+  'DELETE folders/{folderId}': undefined
+  'PUT folders/{folderId}': undefined
+  'DELETE group-sets/{setId}': undefined
+  'PUT group-sets/{setId}': undefined
+  'PUT group-sets/{setId}/arrangement': { readonly version: number }
+  'DELETE group-sets/{setId}/different': undefined
+  'POST group-sets/{setId}/different': undefined
+  'POST group-sets/{setId}/moves': { readonly version: number }
+  'POST group-sets/{setId}/return': undefined
+  'DELETE handouts/{handoutId}': undefined
+  'GET handouts/{handoutId}': {
+    readonly id: string
+    readonly classId: string
+    readonly number: number
+    readonly title: string
+    readonly kind: 'handout' | 'shelf'
+    readonly statement: Statement
+    readonly given: null | Statement
+    readonly version: number
+    readonly handedOutAt: null | number
+    readonly updatedAt: number
+    readonly lastRunAt: null | number
+    readonly undoable: null | { readonly kind: 'by itself' | 'hand out' | 'undo'; readonly at: number }
+    readonly mayHandOut: boolean
+    readonly worksheets: readonly PlanWorksheet[]
+    readonly classes: readonly { readonly id: string; readonly name: string; readonly subject: string }[]
+    readonly parts: readonly {
+      readonly id: string
+      readonly classId: string
+      readonly number: number
+      readonly handedOutAt: null | number
+      readonly facts: {
+        readonly classId: string
+        readonly className: string
+        /** The number of the handout in this class. */
+        readonly number: number
+        /** The students of the class in the order of the roster; the order decides which of two equal names is numbered. */
+        readonly members: readonly PlanMember[]
+        readonly guests: readonly PlanGuest[]
+        readonly columns: readonly { readonly id: string; readonly name: string }[]
+        readonly groupSets: readonly PlanGroupSet[]
+        readonly units: readonly { readonly id: string; readonly name: string }[]
+        readonly staff: readonly { readonly personId: string; readonly email: null | string }[]
+        /** When the handout was begun, milliseconds since 1970: the date in names when there is no due time. */
+        readonly begunAt: number
+        /** IANA time zone of the school. */
+        readonly timeZone: string
+        /** BCP 47 tag of the school's language. */
+        readonly locale: string
+      }
+      readonly existing: Existing
+    }[]
+  }
+  'PUT handouts/{handoutId}': { readonly version: number; readonly updatedAt: number }
+  'GET handouts/{handoutId}/board': {
+    readonly handout: BoardHead
+    readonly rows: readonly BoardRow[]
+    readonly spaces: readonly BoardSpace[]
+    readonly leftOut: readonly LeftOut[]
+  }
+  'GET handouts/{handoutId}/differences': { readonly differences: null | DifferencesNow }
+  'GET handouts/{handoutId}/hand-out': {
+    readonly total: number
+    readonly done: number
+    readonly finished: boolean
+    readonly failures: readonly {
+      /** The slot. */
+      readonly slotKey: string
+      /** Why, in a sentence. */
+      readonly reason: string
+    }[]
+  }
+  'POST handouts/{handoutId}/hand-out':
+    | {
+        readonly total: number
+        readonly done: number
+        readonly finished: boolean
+        readonly failures: readonly {
+          /** The slot. */
+          readonly slotKey: string
+          /** Why, in a sentence. */
+          readonly reason: string
+        }[]
+      }
+    | { readonly total: number; readonly done: number; readonly finished: boolean; readonly failures: readonly never[] }
+  'POST handouts/{handoutId}/hand-out/retry': {
+    readonly total: number
+    readonly done: number
+    readonly finished: boolean
+    readonly failures: readonly {
+      /** The slot. */
+      readonly slotKey: string
+      /** Why, in a sentence. */
+      readonly reason: string
+    }[]
+  }
+  'GET handouts/{handoutId}/mine': {
+    readonly classId: string
+    readonly title: string
+    readonly board: boolean
+    readonly others: readonly { readonly id: string; readonly title: string }[]
+    readonly opensAt: null | number
+    readonly copies: readonly {
+      readonly id: string
+      readonly title: string
+      readonly way: string
+      readonly opensAt: null | number
+    }[]
+  }
+  'POST handouts/{handoutId}/repeat': { readonly id: string; readonly number: number }
+  'POST handouts/{handoutId}/take-back':
+    | {
+        readonly total: number
+        readonly done: number
+        readonly finished: boolean
+        readonly failures: readonly {
+          /** The slot. */
+          readonly slotKey: string
+          /** Why, in a sentence. */
+          readonly reason: string
+        }[]
+      }
+    | { readonly total: number; readonly done: number; readonly finished: boolean; readonly failures: readonly never[] }
+  'GET handouts/{handoutId}/undo': UndoProof
+  'POST handouts/{handoutId}/undo':
+    | {
+        readonly total: number
+        readonly done: number
+        readonly finished: boolean
+        readonly failures: readonly {
+          /** The slot. */
+          readonly slotKey: string
+          /** Why, in a sentence. */
+          readonly reason: string
+        }[]
+      }
+    | { readonly total: number; readonly done: number; readonly finished: boolean; readonly failures: readonly never[] }
+  'GET handouts/{handoutId}/walk-ins': LinkOfItem[]
+  'PUT handouts/{handoutId}/walk-ins/{itemId}': LinkOfItem[]
+  'POST handouts/{handoutId}/walk-ins/{itemId}/clear': {
+    readonly cleared: number
+    readonly list: readonly LinkOfItem[]
+  }
+  'GET health': { readonly status: 'well' }
+  'GET join/{code}': JoinFace
+  'POST join/{code}': undefined
+  'POST lists/read':
+    | {
+        readonly format: 'ODS' | 'XLSX' | 'text'
+        /** What could not be carried over, a sentence each. */
+        readonly notes: readonly string[]
+        readonly kind: 'tables'
+        readonly tables: readonly {
+          readonly name: string
+          readonly rows: readonly (readonly string[])[]
+          readonly count: number
+        }[]
+      }
+    | {
+        readonly kind: 'bundle'
+        readonly school: string
+        readonly classes: readonly BundleClass[]
+        /** What could not be carried over, a sentence each. */
+        readonly notes: readonly string[]
+      }
+    | {
+        readonly id: string
+        readonly format: 'ODS' | 'XLSX' | 'text'
+        /** What could not be carried over, a sentence each. */
+        readonly notes: readonly string[]
+        readonly kind: 'tables'
+        readonly tables: readonly {
+          readonly name: string
+          readonly rows: readonly (readonly string[])[]
+          readonly count: number
+        }[]
+      }
+    | {
+        readonly id: string
+        readonly kind: 'bundle'
+        readonly school: string
+        readonly classes: readonly BundleClass[]
+        /** What could not be carried over, a sentence each. */
+        readonly notes: readonly string[]
+      }
+  'GET mail/stand-in': KeptMail[]
+  'DELETE office/different/{oneId}/{twoId}': undefined
+  'PUT office/different/{oneId}/{twoId}': undefined
+  'GET office/doubles': PossibleDoubles
+  'POST office/merge': { readonly classes: number; readonly copies: number }
+  'GET office/people': PeoplePage
+  'POST office/people': { readonly personId: string }
+  'PUT office/people/{personId}': undefined
+  'POST office/people/{personId}/reset': { readonly card: null | SignInCard }
+  'GET office/sign-in-trouble': TroubledSignIn[]
+  'GET people/{personId}': {
+    readonly person: {
+      readonly canSignIn: boolean
+      /** Their number in the school, as it was typed. */
+      readonly number: null | string
+      /** What they are in the school; in a class they have a role of their own. */
+      readonly role: SchoolRole
+      /** May be empty where somebody has one name. */
+      readonly first: string
+      /** May be empty where somebody has one name. */
+      readonly last: string
+      /** As it was typed; null: none is known. */
+      readonly email: null | string
+      readonly personId: string
+    }
+    readonly classes: readonly ClassOfPerson[]
+    readonly groups: readonly GroupOfPerson[]
+    readonly copies: readonly {
+      readonly number: number
+      readonly handout: string
+      readonly id: string
+      readonly title: string
+      readonly handoutId: string
+      readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
+      readonly pensDown: boolean
+      readonly setAside: boolean
+      readonly answered: number
+      readonly words: number
+      readonly dueAt: null | number
+      readonly submittedAt: null | number
+      readonly lastActivityAt: null | number
+      readonly classId: string
+      readonly spaces: number
+    }[]
+  }
+  'GET recipes': { readonly id: string; readonly name: string; readonly statement: Statement }[]
+  'POST recipes': { readonly id: string; readonly name: string; readonly statement: Statement }[]
+  'DELETE recipes/{recipeId}': undefined
+  'DELETE session': undefined
+  'GET session': { readonly person: null | PersonSignedIn; readonly demo?: readonly DemoPerson[] }
+  'POST session': undefined
+  'GET sign-ups': {
+    readonly id: string
+    readonly name: string
+    readonly class: string
+    readonly state: 'closed' | 'not yet' | 'open' | 'over'
+    readonly opensAt: null | number
+    readonly closesAt: null | number
+  }[]
+  'GET sign-ups/{setId}': SignUp
+  'POST sign-ups/{setId}': SignUp
+  'GET walk-in/{code}': {
+    readonly class: string
+    readonly title: string
+    readonly permission: 'comment' | 'edit' | 'view'
+  }
+  'POST walk-in/{code}': { readonly copyId: null | string }
+  'GET worksheets': WorksheetListed[]
+  'POST worksheets': { readonly id: string }
+  'POST worksheets/archive': { readonly changed: number }
+  'GET worksheets/find': { readonly ids: readonly string[] }
+  'POST worksheets/move': { readonly moved: number }
+  'POST worksheets/pin': undefined
+  'POST worksheets/rename': undefined
+  'GET worksheets/{worksheetId}': {
+    readonly id: string
+    readonly title: string
+    readonly draft: WorksheetContent
+    readonly version: number
+    readonly keptVersion: null | number
+    readonly updatedAt: number
+    readonly isOwner: boolean
+    readonly mayChange: boolean
+    readonly archived: boolean
+    readonly editions: readonly EditionListed[]
+  }
+  'PUT worksheets/{worksheetId}/draft': { readonly version: number; readonly updatedAt: number }
+  'POST worksheets/{worksheetId}/duplicate': { readonly id: string }
+  'POST worksheets/{worksheetId}/editions': { readonly number: number; readonly isNew: boolean }
+  'GET worksheets/{worksheetId}/editions/{number}': {
+    readonly number: number
+    readonly title: string
+    readonly content: WorksheetContent
+    readonly keptAt: number
+  }
+  'GET worksheets/{worksheetId}/first-page': {
+    readonly title: string
+    readonly content: {
+      readonly blocks: readonly Block[]
+      /** Of this format, so that older editions can be read for ever. */
+      readonly version: 2
+      readonly page: PageSize
+      /** Where the sheet came from: in small print on every page of it; empty if the author made it. */
+      readonly source: string
+      /** BCP 47 tag; not there: as its print reads. */
+      readonly language?: string
+      /** Not there: browsers help with spelling. */
+      readonly spelling?: false
+    }
+  }
+  'GET worksheets/{worksheetId}/handouts': HandedOut[]
+  'POST worksheets/{worksheetId}/media': Medium
+  'GET worksheets/{worksheetId}/shares': {
+    readonly schoolMay: 'edit' | 'none' | 'view'
+    readonly people: readonly Colleague[]
+  }
+  'PUT worksheets/{worksheetId}/shares': undefined
+}
