@@ -228,7 +228,10 @@ function typesOf({ routes, components }) {
     ...own.map(([name, schema]) => `${aboutOf(schema)}export type ${name} = ${typeOf(schema)}`),
     `/** What each address answers. */\nexport interface Answers {\n${routes
       .filter(({ answer }) => answer !== 'file')
-      .map(({ way, path, answer }) => `'${way.toUpperCase()} ${path}': ${answer ? typeOf(answer).replace(/^readonly (?=\()/, '') : 'undefined'}`)
+      .map(
+        ({ way, path, answer }) =>
+          `'${way.toUpperCase()} ${path}': ${answer ? typeOf(answer).replace(/^readonly (?=\()/, '') : 'undefined'}`,
+      )
       .join('\n')}\n}`,
   ].join('\n\n')
 }

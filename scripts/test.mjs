@@ -31,6 +31,8 @@ await main(async () => {
   needChromium()
   rmSync(RESULTS, { recursive: true, force: true })
   mkdirSync(RESULTS, { recursive: true })
+  const contract = () => readFileSync(join(ROOT, 'web/src/contract.ts'), 'utf8')
+  const before = contract()
   const { build } = await import('./build.mjs')
   await build()
 
@@ -44,6 +46,10 @@ await main(async () => {
     say(`checking ${what} ...`)
     const { ok } = await runKeeping('npm', ['run', '-s', script])
     count(ok ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 })
+  }
+  if (contract() !== before) {
+    say('web/src/contract.ts was not what the server answers: it has been made anew. Commit it.')
+    count({ passed: 0, failed: 1 })
   }
   // Lint takes both cores by itself.
   await Promise.all([check('types', 'typecheck'), check('format', 'format:check')])

@@ -85,6 +85,9 @@ export type PersonSignedIn = {
   readonly locale: string
 }
 
+/** Who can sign in to the demo, all with one password. */
+export type DemoPeople = { readonly password: string; readonly people: readonly DemoPerson[] }
+
 /** Somebody the demo can be tried as. */
 export type DemoPerson = {
   readonly email: string
@@ -245,6 +248,43 @@ export type HandoutListed = {
   }
 }
 
+/** One class of a handout, with what its proof is computed from. */
+export type SlipPart = {
+  /** Null: the handout has not been kept for this class yet. */
+  readonly id: null | string
+  readonly number: number
+  readonly handedOutAt: null | number
+  readonly classId: string
+  readonly facts: {
+    /** The number of the handout in this class. */
+    readonly number: number
+    readonly classId: string
+    readonly className: string
+    /** The students of the class in the order of the roster; the order decides which of two equal names is numbered. */
+    readonly members: readonly PlanMember[]
+    readonly guests: readonly PlanGuest[]
+    readonly columns: readonly { readonly id: string; readonly name: string }[]
+    readonly groupSets: readonly PlanGroupSet[]
+    readonly units: readonly { readonly id: string; readonly name: string }[]
+    readonly staff: readonly { readonly personId: string; readonly email: null | string }[]
+    /** When the handout was begun, milliseconds since 1970: the date in names when there is no due time. */
+    readonly begunAt: number
+    /** IANA time zone of the school. */
+    readonly timeZone: string
+    /** BCP 47 tag of the school's language. */
+    readonly locale: string
+  }
+  readonly existing: Existing
+}
+
+/** How far a hand-out is, in all classes together. */
+export type RunSoFar = {
+  readonly total: number
+  readonly done: number
+  readonly finished: boolean
+  readonly failures: readonly { readonly slotKey: string; readonly reason: string }[]
+}
+
 /** A link by which guests come to the copies of an item. Times in milliseconds since 1970. */
 export type LinkOfItem = {
   readonly itemId: string
@@ -386,6 +426,17 @@ export type GroupSet = {
   /** People who keep their group when groups are made again. */
   readonly locked: readonly string[]
   readonly pairs: readonly GroupPair[]
+}
+
+/** A set in which a student may choose a group, with the name of the one they are in. */
+export type SignUpListed = {
+  readonly group: null | string
+  readonly id: string
+  readonly name: string
+  readonly class: string
+  readonly state: 'closed' | 'not yet' | 'open' | 'over'
+  readonly opensAt: null | number
+  readonly closesAt: null | number
 }
 
 /** A sign-up as a student of the class sees it. */
@@ -556,59 +607,9 @@ export interface Answers {
     readonly number: number
     readonly worksheets: readonly PlanWorksheet[]
     readonly classes: readonly { readonly id: string; readonly name: string; readonly subject: string }[]
-    readonly parts: readonly {
-      readonly id: null
-      readonly classId: string
-      readonly number: number
-      readonly handedOutAt: null
-      readonly facts: {
-        readonly classId: string
-        readonly className: string
-        /** The number of the handout in this class. */
-        readonly number: number
-        /** The students of the class in the order of the roster; the order decides which of two equal names is numbered. */
-        readonly members: readonly PlanMember[]
-        readonly guests: readonly PlanGuest[]
-        readonly columns: readonly { readonly id: string; readonly name: string }[]
-        readonly groupSets: readonly PlanGroupSet[]
-        readonly units: readonly { readonly id: string; readonly name: string }[]
-        readonly staff: readonly { readonly personId: string; readonly email: null | string }[]
-        /** When the handout was begun, milliseconds since 1970: the date in names when there is no due time. */
-        readonly begunAt: number
-        /** IANA time zone of the school. */
-        readonly timeZone: string
-        /** BCP 47 tag of the school's language. */
-        readonly locale: string
-      }
-      readonly existing: { readonly copies: readonly never[]; readonly notices: readonly never[] }
-    }[]
+    readonly parts: readonly SlipPart[]
   }
-  'GET classes/{classId}/handouts/facts': {
-    readonly id: null
-    readonly classId: string
-    readonly number: number
-    readonly handedOutAt: null
-    readonly facts: {
-      readonly classId: string
-      readonly className: string
-      /** The number of the handout in this class. */
-      readonly number: number
-      /** The students of the class in the order of the roster; the order decides which of two equal names is numbered. */
-      readonly members: readonly PlanMember[]
-      readonly guests: readonly PlanGuest[]
-      readonly columns: readonly { readonly id: string; readonly name: string }[]
-      readonly groupSets: readonly PlanGroupSet[]
-      readonly units: readonly { readonly id: string; readonly name: string }[]
-      readonly staff: readonly { readonly personId: string; readonly email: null | string }[]
-      /** When the handout was begun, milliseconds since 1970: the date in names when there is no due time. */
-      readonly begunAt: number
-      /** IANA time zone of the school. */
-      readonly timeZone: string
-      /** BCP 47 tag of the school's language. */
-      readonly locale: string
-    }
-    readonly existing: { readonly copies: readonly never[]; readonly notices: readonly never[] }
-  }
+  'GET classes/{classId}/handouts/facts': SlipPart
   'POST classes/{classId}/invitations': { readonly invited: number }
   'GET classes/{classId}/join': JoinPage
   'PUT classes/{classId}/join': undefined
@@ -848,32 +849,7 @@ export interface Answers {
     readonly mayHandOut: boolean
     readonly worksheets: readonly PlanWorksheet[]
     readonly classes: readonly { readonly id: string; readonly name: string; readonly subject: string }[]
-    readonly parts: readonly {
-      readonly id: string
-      readonly classId: string
-      readonly number: number
-      readonly handedOutAt: null | number
-      readonly facts: {
-        readonly classId: string
-        readonly className: string
-        /** The number of the handout in this class. */
-        readonly number: number
-        /** The students of the class in the order of the roster; the order decides which of two equal names is numbered. */
-        readonly members: readonly PlanMember[]
-        readonly guests: readonly PlanGuest[]
-        readonly columns: readonly { readonly id: string; readonly name: string }[]
-        readonly groupSets: readonly PlanGroupSet[]
-        readonly units: readonly { readonly id: string; readonly name: string }[]
-        readonly staff: readonly { readonly personId: string; readonly email: null | string }[]
-        /** When the handout was begun, milliseconds since 1970: the date in names when there is no due time. */
-        readonly begunAt: number
-        /** IANA time zone of the school. */
-        readonly timeZone: string
-        /** BCP 47 tag of the school's language. */
-        readonly locale: string
-      }
-      readonly existing: Existing
-    }[]
+    readonly parts: readonly SlipPart[]
   }
   'PUT handouts/{handoutId}': { readonly version: number; readonly updatedAt: number }
   'GET handouts/{handoutId}/board': {
@@ -883,41 +859,9 @@ export interface Answers {
     readonly leftOut: readonly LeftOut[]
   }
   'GET handouts/{handoutId}/differences': { readonly differences: null | DifferencesNow }
-  'GET handouts/{handoutId}/hand-out': {
-    readonly total: number
-    readonly done: number
-    readonly finished: boolean
-    readonly failures: readonly {
-      /** The slot. */
-      readonly slotKey: string
-      /** Why, in a sentence. */
-      readonly reason: string
-    }[]
-  }
-  'POST handouts/{handoutId}/hand-out':
-    | {
-        readonly total: number
-        readonly done: number
-        readonly finished: boolean
-        readonly failures: readonly {
-          /** The slot. */
-          readonly slotKey: string
-          /** Why, in a sentence. */
-          readonly reason: string
-        }[]
-      }
-    | { readonly total: number; readonly done: number; readonly finished: boolean; readonly failures: readonly never[] }
-  'POST handouts/{handoutId}/hand-out/retry': {
-    readonly total: number
-    readonly done: number
-    readonly finished: boolean
-    readonly failures: readonly {
-      /** The slot. */
-      readonly slotKey: string
-      /** Why, in a sentence. */
-      readonly reason: string
-    }[]
-  }
+  'GET handouts/{handoutId}/hand-out': RunSoFar
+  'POST handouts/{handoutId}/hand-out': RunSoFar
+  'POST handouts/{handoutId}/hand-out/retry': RunSoFar
   'GET handouts/{handoutId}/mine': {
     readonly classId: string
     readonly title: string
@@ -932,33 +876,9 @@ export interface Answers {
     }[]
   }
   'POST handouts/{handoutId}/repeat': { readonly id: string; readonly number: number }
-  'POST handouts/{handoutId}/take-back':
-    | {
-        readonly total: number
-        readonly done: number
-        readonly finished: boolean
-        readonly failures: readonly {
-          /** The slot. */
-          readonly slotKey: string
-          /** Why, in a sentence. */
-          readonly reason: string
-        }[]
-      }
-    | { readonly total: number; readonly done: number; readonly finished: boolean; readonly failures: readonly never[] }
+  'POST handouts/{handoutId}/take-back': RunSoFar
   'GET handouts/{handoutId}/undo': UndoProof
-  'POST handouts/{handoutId}/undo':
-    | {
-        readonly total: number
-        readonly done: number
-        readonly finished: boolean
-        readonly failures: readonly {
-          /** The slot. */
-          readonly slotKey: string
-          /** Why, in a sentence. */
-          readonly reason: string
-        }[]
-      }
-    | { readonly total: number; readonly done: number; readonly finished: boolean; readonly failures: readonly never[] }
+  'POST handouts/{handoutId}/undo': RunSoFar
   'GET handouts/{handoutId}/walk-ins': LinkOfItem[]
   'PUT handouts/{handoutId}/walk-ins/{itemId}': LinkOfItem[]
   'POST handouts/{handoutId}/walk-ins/{itemId}/clear': {
@@ -979,6 +899,7 @@ export interface Answers {
           readonly rows: readonly (readonly string[])[]
           readonly count: number
         }[]
+        readonly id?: string
       }
     | {
         readonly kind: 'bundle'
@@ -986,26 +907,7 @@ export interface Answers {
         readonly classes: readonly BundleClass[]
         /** What could not be carried over, a sentence each. */
         readonly notes: readonly string[]
-      }
-    | {
-        readonly id: string
-        readonly format: 'ODS' | 'XLSX' | 'text'
-        /** What could not be carried over, a sentence each. */
-        readonly notes: readonly string[]
-        readonly kind: 'tables'
-        readonly tables: readonly {
-          readonly name: string
-          readonly rows: readonly (readonly string[])[]
-          readonly count: number
-        }[]
-      }
-    | {
-        readonly id: string
-        readonly kind: 'bundle'
-        readonly school: string
-        readonly classes: readonly BundleClass[]
-        /** What could not be carried over, a sentence each. */
-        readonly notes: readonly string[]
+        readonly id?: string
       }
   'GET mail/stand-in': KeptMail[]
   'DELETE office/different/{oneId}/{twoId}': undefined
@@ -1056,16 +958,9 @@ export interface Answers {
   'POST recipes': { readonly id: string; readonly name: string; readonly statement: Statement }[]
   'DELETE recipes/{recipeId}': undefined
   'DELETE session': undefined
-  'GET session': { readonly person: null | PersonSignedIn; readonly demo?: readonly DemoPerson[] }
+  'GET session': { readonly person: null | PersonSignedIn; readonly demo?: DemoPeople }
   'POST session': undefined
-  'GET sign-ups': {
-    readonly id: string
-    readonly name: string
-    readonly class: string
-    readonly state: 'closed' | 'not yet' | 'open' | 'over'
-    readonly opensAt: null | number
-    readonly closesAt: null | number
-  }[]
+  'GET sign-ups': SignUpListed[]
   'GET sign-ups/{setId}': SignUp
   'POST sign-ups/{setId}': SignUp
   'GET walk-in/{code}': {

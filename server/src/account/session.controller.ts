@@ -4,7 +4,7 @@ import { ApiProperty, ApiTags } from '@nestjs/swagger'
 import { IsString, MaxLength, MinLength } from 'class-validator'
 import type { Request, Response } from 'express'
 import { Asking, OpenToAll } from '../access/viewer.js'
-import { DEMO_PEOPLE, type DemoPerson, type FindDemoPeople } from '../common/tokens.js'
+import { DEMO_PEOPLE, type DemoPeople, type FindDemoPeople } from '../common/tokens.js'
 import { Events } from '../events/events.js'
 import { deviceOf, markDevice } from './knownDevices.js'
 import { SESSION_COOKIE, beginSession, endSession } from './sessions.js'
@@ -38,9 +38,7 @@ export class SessionController {
   /** Who is signed in, and in demo mode the people one may try it as. */
   @OpenToAll()
   @Get()
-  async current(
-    @Asking() viewer: Viewer | undefined,
-  ): Promise<{ person: PersonSignedIn | null; demo?: readonly DemoPerson[] }> {
+  async current(@Asking() viewer: Viewer | undefined): Promise<{ person: PersonSignedIn | null; demo?: DemoPeople }> {
     if (!viewer) return { person: null, ...(this.demoPeople && { demo: await this.demoPeople() }) }
     return { person: (await this.signIns.personOf(viewer)) ?? null }
   }

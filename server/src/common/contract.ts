@@ -75,6 +75,6 @@ export function describeAnswers(document: OpenAPIObject, { routes, components }:
   return {
     ...document,
     openapi: '3.1.0',
-    components: { ...document.components, schemas: schemas as never },
+    components: { ...document.components, schemas: schemas },
   }
 }

@@ -14,4 +14,10 @@ export interface DemoPerson {
 
 /** In demo mode a function that finds whom the demo can be tried as; else null. */
 export const DEMO_PEOPLE = Symbol('demo people')
-export type FindDemoPeople = (() => Promise<readonly DemoPerson[]>) | null
+/** Who can sign in to the demo, all with one password. */
+export interface DemoPeople {
+  readonly password: string
+  readonly people: readonly DemoPerson[]
+}
+
+export type FindDemoPeople = (() => Promise<DemoPeople>) | null

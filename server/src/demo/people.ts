@@ -1,12 +1,7 @@
 import type { DataSource } from 'typeorm'
 import { DEMO_PASSWORD, DEMO_SCHOOL_ID } from './school.js'
-import type { DemoPerson } from '../common/tokens.js'
+import type { DemoPeople } from '../common/tokens.js'
 import { peopleOfDemo } from './demo.queries.js'
-
-export interface DemoPeople {
-  readonly password: string
-  readonly people: DemoPerson[]
-}
 
 /** The people of the demo school who can sign in. Only ever asked for in demo mode. */
 export async function demoPeople(source: DataSource): Promise<DemoPeople> {

@@ -6,7 +6,7 @@ import { valueOf } from '../common/checked.js'
 import { bodyOf } from '../common/files.js'
 import { Asking, hold } from '../access/viewer.js'
 import { type ThreadCall, ThreadTasks } from '../tasks/threadTasks.js'
-import { listKind, type readPages } from './listFile.js'
+import { listKind, type readPages, type ListHead } from './listFile.js'
 import { ReadLists } from './readLists.js'
 
 const TOO_LARGE = `This file has more than ${FILE_LIMITS.bytes / 1_000_000} MB: bring in the sheet you need alone, or paste its rows.`
@@ -28,7 +28,7 @@ export class FileController {
   @HttpCode(200)
   @ApiConsumes('application/octet-stream')
   @ApiBody({ schema: { type: 'string', format: 'binary' } })
-  async read(@Asking() viewer: Viewer, @Req() request: Request) {
+  async read(@Asking() viewer: Viewer, @Req() request: Request): Promise<ListHead & { readonly id?: string }> {
     hold(mayTeach(viewer))
     const bytes = new Uint8Array(await bodyOf(request, FILE_LIMITS.bytes, TOO_LARGE))
     valueOf(listKind(bytes))

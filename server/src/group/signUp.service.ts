@@ -17,6 +17,11 @@ const CLOSED: Record<Exclude<ReturnType<typeof openState>, 'open'>, string> = {
   closed: 'Your teacher has closed this sign-up.',
 }
 
+/** A set in which a student may choose a group, with the name of the one they are in. */
+export interface SignUpListed extends Pick<SignUp, 'id' | 'name' | 'class' | 'state' | 'opensAt' | 'closesAt'> {
+  readonly group: string | null
+}
+
 @Injectable()
 export class SignUpService {
   constructor(
@@ -25,7 +30,7 @@ export class SignUpService {
   ) {}
 
   /** The sign-ups of somebody's classes that are open, or will be. */
-  async mine(viewer: Viewer): Promise<Pick<SignUp, 'id' | 'name' | 'class' | 'state' | 'opensAt' | 'closesAt'>[]> {
+  async mine(viewer: Viewer): Promise<SignUpListed[]> {
     const sets = await openSignUps(this.source, viewer.schoolId, viewer.personId)
     const now = Date.now()
     return sets.map(({ opens, closes, ...set }) => {

@@ -31,6 +31,14 @@ import { inSchool } from '../database/inSchool.js'
 import { Copy } from '../kept/kept.entity.js'
 import { lastRunOfEach, failedInLast, putOffFailures, handoutsForJoiners } from './run.queries.js'
 
+/** How far a hand-out is, in all classes together. */
+export interface RunSoFar {
+  readonly total: number
+  readonly done: number
+  readonly finished: boolean
+  readonly failures: readonly { readonly slotKey: string; readonly reason: string }[]
+}
+
 /**
  * Hand-outs: every alteration of copies by a handout goes through here (handing out, mending, late joiners, taking back,
  * undoing). A run is put down before anything is changed, and is finished whatever happens to the process.
@@ -286,7 +294,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
   }
 
   /** How far these runs are after a moment; what was done at once need not be read again. */
-  private async followed(viewer: Viewer, handoutId: string, begun: readonly Begun[]) {
+  private async followed(viewer: Viewer, handoutId: string, begun: readonly Begun[]): Promise<RunSoFar> {
     await this.follow(begun)
     const total = begun.reduce((sum, { changes }) => sum + changes.length, 0)
     return begun.length > 0 && begun.every(({ step }) => step?.finished)
@@ -295,7 +303,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
   }
 
   /** How far the latest hand-out is, in all classes together, and what of it failed. */
-  async run(viewer: Viewer, handoutId: string) {
+  async run(viewer: Viewer, handoutId: string): Promise<RunSoFar> {
     const handout = await findHandout(this.source.manager, viewer, handoutId)
     await holdInClass(this.source, viewer, handout.classId, 'see handouts')
     const all = await handoutsOfSet(this.source.manager, handout)

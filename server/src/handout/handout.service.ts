@@ -32,9 +32,18 @@ import { Copy } from '../kept/kept.entity.js'
 import { Class } from '../access/access.entity.js'
 import { handoutsOfClass, handoutsToFind, worksheetsSeen, classesTaught } from './handout.queries.js'
 import { oneAtATime } from '../database/inSchool.js'
+import type { ProofPart } from '@gavrin/core'
 
 export const HANDOUT_TITLE_LIMIT = 200
 const FOUND_LIMIT = 8
+
+/** One class of a handout, with what its proof is computed from. */
+export interface SlipPart extends ProofPart {
+  /** Null: the handout has not been kept for this class yet. */
+  readonly id: string | null
+  readonly number: number
+  readonly handedOutAt: number | null
+}
 
 /** Slips: begun, opened with all that their proof needs, kept, thrown away, repeated. Handing out is {@link HandOutRuns}. */
 @Injectable()
@@ -103,7 +112,7 @@ export class HandoutService {
     const handout = await findHandout(manager, viewer, handoutId)
     await holdInClass(this.source, viewer, handout.classId, 'see the proof')
     const all = await handoutsOfSet(manager, handout)
-    const parts = []
+    const parts: SlipPart[] = []
     let mayHandOut = true
     for (const part of all) {
       const { role, archived } = await classRole(this.source, viewer, part.classId)
@@ -170,7 +179,7 @@ export class HandoutService {
     return found!.lastHandoutNumber + 1
   }
 
-  private async emptyPart(viewer: Viewer, classId: string, number: number) {
+  private async emptyPart(viewer: Viewer, classId: string, number: number): Promise<SlipPart> {
     const { worksheets: _, ...facts } = await planFacts(
       this.source,
       { schoolId: viewer.schoolId, id: randomUUID(), classId, number, createdAt: Date.now() },

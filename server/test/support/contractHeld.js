@@ -39,7 +39,9 @@ export class ContractHeld {
         if (!check || answer === undefined) return answer
         const sent = JSON.parse(JSON.stringify(answer))
         if (check(sent)) return answer
-        const wrong = check.errors.slice(0, 5).map(({ instancePath, message, params }) => `${instancePath} ${message} ${JSON.stringify(params)}`)
+        const wrong = check.errors
+          .slice(0, 5)
+          .map(({ instancePath, message, params }) => `${instancePath} ${message} ${JSON.stringify(params)}`)
         throw new Error(`${way} ${path} answers against the contract: ${wrong.join('; ')}`)
       }),
     )

@@ -8,14 +8,9 @@ import { PublicPage } from '../ui/PublicPage'
 import { TextField } from '../ui/TextField'
 import { ApiError, api } from '../ui/api'
 import { problemAt, problemBeside } from '../ui/problems'
+import type { Answers } from '../contract'
 
-interface LinkHolder {
-  readonly first: string
-  readonly last: string
-  readonly email: string | null
-  readonly school: string
-  readonly purpose: 'invitation' | 'new password'
-}
+type LinkHolder = Answers['POST account/link']
 
 /** Where the link of an invitation or of a forgotten password leads. The token stands behind "#" and so is in no log. */
 export default function SetPasswordPage() {

@@ -9,6 +9,7 @@ import { handoutsKey } from '../composer/queries'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
 import { LinksDialog } from './LinksDialog'
+import type { Answers } from '../contract'
 
 interface HandoutNamed {
   readonly id: string
@@ -147,7 +148,8 @@ function RepeatDialog({ handout, close }: { handout: HandoutNamed; close: () => 
   const [chosen, setChosen] = useState('')
   const classId = chosen || offered.find(({ id }) => id !== handout.classId)?.id || handout.classId
   const repeat = useMutation({
-    mutationFn: () => api.post<{ id: string }>(`handouts/${handout.id}/repeat`, { classId }),
+    mutationFn: () =>
+      api.post<Answers['POST handouts/{handoutId}/repeat']>(`handouts/${handout.id}/repeat`, { classId }),
     onSuccess: async ({ id }) => {
       await client.invalidateQueries({ queryKey: handoutsKey(classId) })
       await navigate(`/class/${classId}/slip/${id}`)

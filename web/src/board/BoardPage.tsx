@@ -1,13 +1,4 @@
-import {
-  type BoardRow,
-  type BoardSpace,
-  COPY_STATES,
-  type CopyState,
-  isOverdue,
-  listName,
-  mayInClass,
-  nameOrder,
-} from '@gavrin/core'
+import { type BoardRow, COPY_STATES, type CopyState, isOverdue, listName, mayInClass, nameOrder } from '@gavrin/core'
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Suspense, useCallback, useEffect, useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
@@ -26,24 +17,9 @@ import { BoardActs, TakeBackOne } from './BoardActs'
 import { BoardTable, rowName } from './BoardTable'
 import { CopyDrawer } from './CopyDrawer'
 import './board.css'
+import type { Answers } from '../contract'
 
-interface Board {
-  readonly handout: {
-    readonly id: string
-    readonly number: number
-    readonly title: string
-    readonly classId: string
-    readonly class: string
-    readonly ink: string
-    readonly kind: 'handout' | 'shelf'
-    readonly opensAt: number | null
-    readonly dueAt: number | null
-    readonly handedOutAt: number | null
-  }
-  readonly rows: readonly BoardRow[]
-  readonly spaces: readonly BoardSpace[]
-  readonly leftOut: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
-}
+type Board = Answers['GET handouts/{handoutId}/board']
 
 const differencesKey = (handoutId: string) => ['board', handoutId, 'differences']
 
@@ -89,8 +65,7 @@ function DifferencesLine({ handoutId, classId }: { handoutId: string; classId: s
   )
   const { data } = useQuery({
     queryKey: differencesKey(handoutId),
-    queryFn: () =>
-      api.get<{ differences: { count: number; sentence: string } | null }>(`handouts/${handoutId}/differences`),
+    queryFn: () => api.get<Answers['GET handouts/{handoutId}/differences']>(`handouts/${handoutId}/differences`),
   })
   if (!data?.differences) return null
   return (

@@ -1,4 +1,4 @@
-import type { HandoutItem, PlanFacts, Statement } from '@gavrin/core'
+import type { HandoutItem } from '@gavrin/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Form, Modal } from 'react-bootstrap'
 import { type WalkIn, useWalkIns, walkInsKey } from '../composer/queries'
@@ -8,11 +8,9 @@ import { Notice } from '../ui/Notice'
 import { QrCode } from '../ui/QrCode'
 import { api, sentenceOf } from '../ui/api'
 import { timeInWords } from '../ui/time'
+import type { Answers } from '../contract'
 
-interface Given {
-  readonly given: Statement | null
-  readonly worksheets: PlanFacts['worksheets']
-}
+type Given = Answers['GET handouts/{handoutId}']
 
 /** The address for the whole class, and links for people without an account. */
 export function LinksDialog({ handoutId, close }: { readonly handoutId: string; readonly close: () => void }) {
@@ -97,7 +95,10 @@ function WalkInPart({ handoutId, item, title, walkIn: kept }: PartProps) {
   })
   const clear = useMutation({
     mutationFn: (all: boolean) =>
-      api.post<{ cleared: number; list: WalkIn[] }>(`handouts/${handoutId}/walk-ins/${item.id}/clear`, { all }),
+      api.post<Answers['POST handouts/{handoutId}/walk-ins/{itemId}/clear']>(
+        `handouts/${handoutId}/walk-ins/${item.id}/clear`,
+        { all },
+      ),
     onSuccess: ({ list }) => client.setQueryData(walkInsKey(handoutId), list),
   })
   // What was set is shown at once; if it does not come true, a sentence says so and it is as it was.

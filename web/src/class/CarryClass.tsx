@@ -9,6 +9,7 @@ import { problemAt, problemBeside } from '../ui/problems'
 import { StudentTicks } from './StudentTicks'
 import type { ClassOpened, Student } from './queries'
 import { yearAfter } from './schoolYear'
+import type { Answers } from '../contract'
 
 const ALONG = [
   ['staff', 'Staff', 'co-teachers and helpers of the whole class'],
@@ -50,7 +51,7 @@ export function CarryClass({ opened, students, close }: Props) {
   const submit = async (event: SubmitEvent) => {
     event.preventDefault()
     try {
-      const { id } = await api.post<{ id: string }>(`classes/${opened.id}/carry`, {
+      const { id } = await api.post<Answers['POST classes/{classId}/carry']>(`classes/${opened.id}/carry`, {
         ...entry,
         students: who === 'all' ? null : who === 'some' ? some : [],
         cells: entry.cells && entry.columns,

@@ -4,14 +4,10 @@ import { Link, useLocation, useNavigate } from 'react-router'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
 import { type ClassOpened, type Student, classKey } from './queries'
+import type { Answers } from '../contract'
 
 /** What saving a list came to, carried to the class it was saved in. */
-export interface SavedList {
-  readonly added: number
-  readonly changed: number
-  readonly back: number
-  readonly left: number
-}
+export type SavedList = Answers['POST classes/{classId}/roster']
 
 /** Who can be invited by mail: has an e-mail, cannot sign in, and was not invited yet. */
 export const invitable = (students: readonly Student[]) =>
@@ -28,7 +24,7 @@ export function useInvite(classId: string) {
   const client = useQueryClient()
   return useMutation({
     mutationFn: (students: readonly Student[]) =>
-      api.post<{ invited: number }>(`classes/${classId}/invitations`, {
+      api.post<Answers['POST classes/{classId}/invitations']>(`classes/${classId}/invitations`, {
         personIds: students.map(({ personId }) => personId),
       }),
     onSuccess: () => client.invalidateQueries({ queryKey: classKey(classId) }),

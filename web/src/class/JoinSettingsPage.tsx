@@ -1,4 +1,4 @@
-import { type OpenTimes, fullName, mayInClass, openState } from '@gavrin/core'
+import { fullName, mayInClass, openState } from '@gavrin/core'
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
@@ -13,6 +13,7 @@ import { ClassFrame } from './ClassFrame'
 import { OpenTimesFields } from './OpenTimesFields'
 import { WithClass } from './WithClass'
 import { type ClassOpened, classKey, joinKey } from './queries'
+import type { Answers } from '../contract'
 
 interface JoinTwin {
   readonly personId: string
@@ -32,12 +33,7 @@ interface JoinRequest {
   readonly twins: readonly JoinTwin[]
 }
 
-export interface JoinPage extends OpenTimes {
-  /** How many may wait at once. */
-  readonly places: number
-  readonly code: string
-  readonly requests: readonly JoinRequest[]
-}
+export type JoinPage = Answers['GET classes/{classId}/join']
 
 export function useJoinPage(classId: string): UseQueryResult<JoinPage> {
   return useQuery({ queryKey: joinKey(classId), queryFn: () => api.get<JoinPage>(`classes/${classId}/join`) })

@@ -9,6 +9,7 @@ import { AskName } from './AskName'
 import { SaveRosterMenu } from './SaveRosterMenu'
 import { type ClassListed, type ClassOpened, type GroupSet, type Student, classKey, useClasses } from './queries'
 import { type CellEdit, cellOf } from './useRosterEdits'
+import type { Answers } from '../contract'
 
 interface Props {
   readonly opened: ClassOpened
@@ -48,7 +49,13 @@ export function SelectionBar({ opened, sets, chosen, may, apply, clear, changed,
   }
   const tag = async (word: string, put: boolean) => {
     const id =
-      tags?.id ?? (await api.post<{ id: string }>(`classes/${opened.id}/columns`, { name: 'Tags', kind: 'tags' })).id
+      tags?.id ??
+      (
+        await api.post<Answers['POST classes/{classId}/columns']>(`classes/${opened.id}/columns`, {
+          name: 'Tags',
+          kind: 'tags',
+        })
+      ).id
     await changed()
     await apply(
       chosen.map((student) => ({
@@ -59,7 +66,7 @@ export function SelectionBar({ opened, sets, chosen, may, apply, clear, changed,
     )
   }
   const putInto = async ({ id, name, subject }: ClassListed) => {
-    const { added } = await api.post<{ added: number }>(`classes/${id}/roster/from`, {
+    const { added } = await api.post<Answers['POST classes/{classId}/roster/from']>(`classes/${id}/roster/from`, {
       from: opened.id,
       personIds: ids,
     })
@@ -107,9 +114,12 @@ export function SelectionBar({ opened, sets, chosen, may, apply, clear, changed,
             disabled={invitable.length === 0}
             onClick={() =>
               void attempt(async () => {
-                const { invited } = await api.post<{ invited: number }>(`classes/${opened.id}/invitations`, {
-                  personIds: invitable.map(({ personId }) => personId),
-                })
+                const { invited } = await api.post<Answers['POST classes/{classId}/invitations']>(
+                  `classes/${opened.id}/invitations`,
+                  {
+                    personIds: invitable.map(({ personId }) => personId),
+                  },
+                )
                 return `${invited} ${invited === 1 ? 'invitation goes' : 'invitations go'} out by mail; the mailroom shows how.`
               })
             }

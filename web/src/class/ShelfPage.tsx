@@ -4,7 +4,6 @@ import { useState } from 'react'
 import { Button, Dropdown, Form } from 'react-bootstrap'
 import { Link, useParams } from 'react-router'
 import { WorksheetMenu } from '../composer/blanks/WorksheetBlank'
-import type { SlipData } from '../composer/queries'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
@@ -12,6 +11,7 @@ import { OVER_PAGE } from '../ui/overPage'
 import { sinceInWords } from '../ui/time'
 import { ClassFrame } from './ClassFrame'
 import { useClass, useRoster } from './queries'
+import type { Answers } from '../contract'
 
 interface ShelfItem extends HandoutItem {
   readonly title: string
@@ -22,11 +22,7 @@ interface ShelfItem extends HandoutItem {
   readonly lastActivityAt: number | null
 }
 
-interface Shelf {
-  readonly version: number
-  readonly mayChange: boolean
-  readonly items: readonly ShelfItem[]
-}
+type Shelf = Answers['GET classes/{classId}/shelf']
 
 /** The standing place of a class: a part to read, and a part to work on together. */
 export function ShelfPage() {
@@ -184,7 +180,8 @@ function AddToShelf({
   const [link, setLink] = useState('')
   const offered = useQuery({
     queryKey: ['slip offered', classId],
-    queryFn: () => api.get<Pick<SlipData, 'worksheets'>>(`classes/${classId}/handouts/beginning`),
+    queryFn: () =>
+      api.get<Answers['GET classes/{classId}/handouts/beginning']>(`classes/${classId}/handouts/beginning`),
     enabled: open,
   })
   const begin = (worksheetId: string | null, edition: number | null) =>

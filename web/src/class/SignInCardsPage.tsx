@@ -8,15 +8,9 @@ import { QrCode } from '../ui/QrCode'
 import { api, sentenceOf } from '../ui/api'
 import { rosterKey, useClass, useRoster } from './queries'
 import './class.css'
+import type { Answers } from '../contract'
 
-interface SignInCard {
-  readonly personId: string
-  readonly first: string
-  readonly last: string
-  /** The e-mail, or the class code with a number. */
-  readonly signInName: string
-  readonly password: string
-}
+type SignInCard = Answers['POST classes/{classId}/sign-in-cards'][number]
 
 const cards = (count: number) => `${count} ${count === 1 ? 'card' : 'cards'}`
 

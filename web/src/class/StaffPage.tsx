@@ -9,6 +9,7 @@ import { ClassFrame } from './ClassFrame'
 import { StudentTicks } from './StudentTicks'
 import { WithClass } from './WithClass'
 import { type ClassOpened, type StaffMember, type Student, classKey } from './queries'
+import type { Answers } from '../contract'
 
 const PLACES = STAFF_ROLES.filter(({ role }) => role !== 'lead')
 const WORDS: Record<string, string> = {
@@ -186,7 +187,7 @@ function AddStaff({ opened, students }: { opened: ClassOpened; students: readonl
   const submit = async (event: SubmitEvent) => {
     event.preventDefault()
     try {
-      const { invited } = await api.post<{ invited: boolean }>(`classes/${opened.id}/staff`, {
+      const { invited } = await api.post<Answers['POST classes/{classId}/staff']>(`classes/${opened.id}/staff`, {
         ...entry,
         studentIds: entry.role === 'named helper' ? named : [],
       })

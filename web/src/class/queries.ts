@@ -1,4 +1,4 @@
-import type { Arrangement, ClassRole, OpenTimes, RosterColumn } from '@gavrin/core'
+import type { ClassRole } from '@gavrin/core'
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { useLocation } from 'react-router'
@@ -7,17 +7,9 @@ import { live } from '../live/connection'
 import { api } from '../ui/api'
 import { remember, remembered } from '../ui/cookies'
 import { readAgain } from './whileWriting'
+import type { Answers } from '../contract'
 
-export interface ClassListed {
-  readonly id: string
-  readonly name: string
-  readonly subject: string
-  readonly year: string
-  readonly ink: string
-  readonly role: ClassRole
-  readonly archived: boolean
-  readonly students: number
-}
+export type ClassListed = Answers['GET classes'][number]
 
 export interface StaffMember {
   readonly personId: string
@@ -34,36 +26,12 @@ export interface Unit {
   readonly name: string
 }
 
-export interface ClassOpened extends Omit<ClassListed, 'students'> {
-  readonly staff: readonly StaffMember[]
-  readonly units: readonly Unit[]
-  readonly columns: readonly RosterColumn[]
-  readonly carriedFrom: { readonly id: string; readonly name: string; readonly year: string } | null
-}
+/** A class, as its staff sees it. */
+export type ClassOpened = Extract<Answers['GET classes/{classId}'], { readonly columns: unknown }>
 
-export interface Student {
-  readonly personId: string
-  readonly first: string
-  readonly last: string
-  readonly email: string | null
-  readonly number: string | null
-  /** By column id. */
-  readonly cells: Readonly<Record<string, string>>
-  readonly joinedAt: number
-  readonly leftAt: number | null
-  readonly canSignIn: boolean
-  readonly invitedAt: number | null
-}
+export type Student = Answers['GET classes/{classId}/roster'][number]
 
-export interface GroupSet extends Arrangement {
-  readonly id: string
-  readonly name: string
-  readonly balanceColumn: string | null
-  readonly version: number
-  /** Groups that are two though their names look alike, the smaller id first. */
-  readonly different: readonly (readonly [string, string])[]
-  readonly signUp: OpenTimes
-}
+export type GroupSet = Answers['GET classes/{classId}/group-sets'][number]
 
 export const classKey = (classId: string) => ['class', classId] as const
 export const rosterKey = (classId: string) => ['class', classId, 'roster'] as const

@@ -1,89 +1,31 @@
-import type { CopyState, PlanFacts, ProofPart, Statement } from '@gavrin/core'
+import type { Statement } from '@gavrin/core'
 import { type UseQueryResult, useQuery } from '@tanstack/react-query'
 import { ApiError, api } from '../ui/api'
 import { wasBegunHere } from './begun'
+import type { Answers } from '../contract'
 
-export interface HandoutListed {
-  readonly id: string
-  readonly number: number
-  readonly title: string
-  readonly setId: string | null
-  readonly unit: string | null
-  readonly opensAt: number | null
-  readonly dueAt: number | null
-  readonly handedOutAt: number | null
-  readonly updatedAt: number
-  /** The slip was edited since it was handed out. */
-  readonly mended: boolean
-  readonly states: Readonly<Partial<Record<CopyState, number>>>
-}
+export type HandoutListed = Answers['GET classes/{classId}/handouts'][number]
 
 /** One class of a handout. */
-export interface SlipPart extends ProofPart {
-  readonly id: string | null
-  readonly number: number
-  readonly handedOutAt: number | null
-}
+export type SlipPart = Answers['GET classes/{classId}/handouts/facts']
 
-export interface ClassChoice {
-  readonly id: string
-  readonly name: string
-  readonly subject: string
-}
+export type ClassChoice = SlipData['classes'][number]
 
 /** What a slip is written with and its proof computed from. */
-export interface SlipData {
+export type SlipData = Omit<Slip, 'id' | 'classId' | 'kind' | 'statement' | 'updatedAt'> & {
+  /** Null: it has not been kept yet. */
   readonly id: string | null
-  readonly number: number
-  readonly title: string
   readonly statement: Statement | null
-  /** As it was last handed out; null: nothing is. */
-  readonly given: Statement | null
-  readonly version: number
-  readonly handedOutAt: number | null
-  /** When it was last begun to be handed out, or undone. */
-  readonly lastRunAt: number | null
-  /** What can be undone. */
-  readonly undoable: { readonly kind: 'hand out' | 'undo'; readonly at: number } | null
-  readonly mayHandOut: boolean
-  readonly worksheets: PlanFacts['worksheets']
-  /** The classes in which this person hands out. */
-  readonly classes: readonly ClassChoice[]
-  readonly parts: readonly SlipPart[]
 }
+
+type Slip = Answers['GET handouts/{handoutId}']
 
 /** One pressing of "Hand out", as far as it is. */
-export interface Run {
-  readonly total: number
-  readonly done: number
-  readonly finished: boolean
-  readonly failures: readonly { readonly slotKey: string; readonly reason: string }[]
-}
+export type Run = Answers['GET handouts/{handoutId}/hand-out']
 
-export interface Recipe {
-  readonly id: string
-  readonly name: string
-  readonly statement: Statement
-}
+export type Recipe = Answers['GET recipes'][number]
 
-export interface WalkIn {
-  readonly itemId: string
-  readonly code: string
-  readonly permission: 'view' | 'comment' | 'edit'
-  readonly open: boolean
-  readonly endsAt: number | null
-  /** How many guests it lets in, and how many came. */
-  readonly places: number
-  readonly guests: number
-  readonly uses: readonly {
-    readonly name: string
-    readonly at: number
-    /** Not the first time. */
-    readonly again: boolean
-    /** Somebody of the roster has this name too. */
-    readonly like: string | null
-  }[]
-}
+export type WalkIn = Answers['GET handouts/{handoutId}/walk-ins'][number]
 
 export const handoutsKey = (classId: string) => ['class', classId, 'handouts'] as const
 export const slipKey = (classId: string, handoutId: string | undefined) =>
@@ -117,7 +59,7 @@ export async function fetchSlip(classId: string, handoutId: string | undefined):
     } catch (error) {
       if (!(error instanceof ApiError) || error.status !== 404 || !wasBegunHere(handoutId)) throw error
     }
-  const beginning = await api.get<Pick<SlipData, 'number' | 'worksheets' | 'classes' | 'parts'>>(
+  const beginning = await api.get<Answers['GET classes/{classId}/handouts/beginning']>(
     `classes/${classId}/handouts/beginning`,
   )
   return {

@@ -2,6 +2,7 @@ import { type SlipBlank, type SlipConflict, type SlipText, isSame, mergeSlips, p
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { ApiError, api, sentenceOf } from '../ui/api'
 import type { SlipData } from './queries'
+import type { Answers } from '../contract'
 
 export type SlipState =
   | { readonly is: 'new' }
@@ -66,16 +67,16 @@ export function useSlip(
           if (known.current.id === null) {
             // The id is chosen here: sent twice, or over a reload, it is one slip.
             begun.current(chosenId.current)
-            const made = await api.post<{ id: string; version: number; wasThere: boolean }>(
-              `classes/${classId}/handouts`,
-              { id: chosenId.current, ...sent },
-            )
+            const made = await api.post<Answers['POST classes/{classId}/handouts']>(`classes/${classId}/handouts`, {
+              id: chosenId.current,
+              ...sent,
+            })
             known.current = { id: made.id, version: made.version }
             // It had come, though its answer had not: what is here now is kept over it.
             if (made.wasThere) return
           } else {
             const { id, version } = known.current
-            const kept = await api.put<{ version: number }>(`handouts/${id}`, { ...sent, version })
+            const kept = await api.put<Answers['PUT handouts/{handoutId}']>(`handouts/${id}`, { ...sent, version })
             known.current = { id, version: kept.version }
           }
           base.current = sent

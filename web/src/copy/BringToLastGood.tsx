@@ -2,12 +2,13 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import Button from 'react-bootstrap/Button'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
+import type { Answers } from '../contract'
 
 /** For the teachers of a copy that cannot be opened: what can be done, and what that does. */
 export function BringToLastGood({ copyId, onDone }: { readonly copyId: string; readonly onDone: () => void }) {
   const client = useQueryClient()
   const mend = useMutation({
-    mutationFn: () => api.post<{ setAside: number }>(`copies/${copyId}/last-good`),
+    mutationFn: () => api.post<Answers['POST copies/{copyId}/last-good']>(`copies/${copyId}/last-good`),
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ['copy', copyId] })
       onDone()

@@ -6,12 +6,9 @@ import Modal from 'react-bootstrap/Modal'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
+import type { Answers } from '../contract'
 
-interface Mate {
-  readonly personId: string
-  readonly name: string
-  readonly may: 'view' | 'comment' | 'edit' | null
-}
+type Mate = Answers['GET copies/{copyId}/invited'][number]
 
 /** Classmates whom the holder of a copy lets in, where the teacher allows it. */
 export function Invite({ copyId }: { readonly copyId: string }) {

@@ -4,6 +4,7 @@ import type { OpenCopy } from '../live/openCopy'
 import type { SheetSurroundings } from '../sheet/surroundings'
 import type { CopyPageData } from './queries'
 import { api } from '../ui/api'
+import type { Answers } from '../contract'
 
 /** The surroundings of a sheet that is a copy: its pictures, its answers, the files handed in on it. */
 export function useCopySheet(
@@ -19,7 +20,8 @@ export function useCopySheet(
       language,
       spelling: spelling !== false,
       hintOf: async (space) =>
-        (await api.get<{ hint: string }>(`copies/${copyId}/hint?space=${encodeURIComponent(space)}`)).hint,
+        (await api.get<Answers['GET copies/{copyId}/hint']>(`copies/${copyId}/hint?space=${encodeURIComponent(space)}`))
+          .hint,
       files: {
         add: async (space, file) =>
           api.post<FileAnswer>(

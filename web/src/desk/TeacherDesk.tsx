@@ -12,6 +12,7 @@ import { api } from '../ui/api'
 import { timeInWords, weekday, zoneOfTimes } from '../ui/time'
 import { useNow } from '../ui/useNow'
 import './desk.css'
+import type { Answers } from '../contract'
 
 const DAY = 86_400_000
 
@@ -143,15 +144,7 @@ function Slip({ classId, handout }: { classId: string; handout: HandoutListed })
 }
 
 /** A handout of which something else exists than what was handed out says. */
-interface Difference {
-  readonly handoutId: string
-  readonly classId: string
-  readonly class: string
-  readonly number: number
-  readonly title: string
-  readonly count: number
-  readonly sentence: string
-}
+type Difference = Answers['GET desk/needs'][number]
 
 const differenceNeed = ({ handoutId, classId, class: className, number, title, count, sentence }: Difference) => ({
   key: `${handoutId}-differs`,

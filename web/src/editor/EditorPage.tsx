@@ -28,6 +28,7 @@ import { readSelection } from './readSelection'
 import { useAuthors } from './useAuthors'
 import { type DraftState, type TakenUp, useDraft } from './useDraft'
 import { usePictures } from './usePictures'
+import type { Answers } from '../contract'
 
 /** A worksheet being written, as students will see it. */
 export function EditorPage({ person }: { readonly person: SignedIn }) {
@@ -102,7 +103,10 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
     mutationFn: async () => {
       const version = await draft.flush()
       if (version === null) throw new Error('not kept')
-      const kept = await api.post<{ number: number }>(`worksheets/${worksheet.id}/editions`, { version })
+      const kept = await api.post<Answers['POST worksheets/{worksheetId}/editions']>(
+        `worksheets/${worksheet.id}/editions`,
+        { version },
+      )
       return { ...kept, version }
     },
     onSuccess: ({ number, version }) => {

@@ -3,6 +3,7 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 import { ApiError, api, sentenceOf } from '../ui/api'
 import type { WorksheetOpened } from '../worksheets/queries'
 import { type DraftKeeping, browserDrafts } from './unkept'
+import type { Answers } from '../contract'
 
 /** Whether what stands on the page is kept on the server as the draft. */
 export type DraftState =
@@ -115,7 +116,7 @@ export function useDraft(
       isDirty.current = false
       const draft = endsNow.current.read()
       try {
-        const kept = await api.putThrough<{ version: number; updatedAt: number }>(`worksheets/${id}/draft`, {
+        const kept = await api.putThrough<Answers['PUT worksheets/{worksheetId}/draft']>(`worksheets/${id}/draft`, {
           ...draft,
           version: versionNow.current,
         })

@@ -10,16 +10,9 @@ import { ApiError, api, sentenceOf } from '../ui/api'
 import { problemAt, problemBeside } from '../ui/problems'
 import type { SignedIn } from '../ui/session'
 import { timeInWords, writeTimesAs } from '../ui/time'
+import type { Answers } from '../contract'
 
-interface JoinFace {
-  readonly class: string
-  readonly subject: string
-  readonly school: string
-  readonly timeZone: string
-  readonly locale: string
-  readonly state: 'open' | 'not yet' | 'over' | 'closed'
-  readonly opensAt: number | null
-}
+type JoinFace = Answers['GET join/{code}']
 
 /** Where students ask to be let into a class, with its code. */
 export default function JoinPage({ person }: { readonly person: SignedIn | null }) {

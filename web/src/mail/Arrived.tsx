@@ -4,14 +4,9 @@ import { Button } from 'react-bootstrap'
 import { ApiError, api } from '../ui/api'
 import { sinceInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
+import type { Answers } from '../contract'
 
-interface Letter {
-  readonly id: string
-  readonly at: number
-  readonly recipient: string
-  readonly subject: string
-  readonly body: string
-}
+type Letter = Answers['GET mail/stand-in'][number]
 
 const FRESH = 3_000
 

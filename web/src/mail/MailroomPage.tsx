@@ -11,21 +11,9 @@ import { api, sentenceOf } from '../ui/api'
 import { exactTime, sinceInWords, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
 import '../people/people.css'
+import type { Answers } from '../contract'
 
-interface MailLine {
-  readonly id: string
-  readonly kind: 'invitation' | 'new password' | 'cover note'
-  readonly personId: string
-  readonly first: string
-  readonly last: string
-  readonly address: string
-  readonly state: 'waiting' | 'sent' | 'failed' | 'withdrawn'
-  readonly createdAt: number
-  readonly sentAt: number | null
-  readonly opensAt: number | null
-  readonly handout: { readonly id: string; readonly number: number; readonly title: string } | null
-  readonly problem: string | null
-}
+type MailLine = Answers['GET classes/{classId}/mail'][number]
 
 const FRESH = 3_000
 const NOT_ALL_AGAIN = 'Not all were sent again: some have no e-mail any more. They read the note on their desk.'
@@ -72,7 +60,9 @@ function Mailroom({ classId, name, canSignIn }: { classId: string; name: string;
     attempt(() => api.post(`classes/${classId}/invitations`, { personIds: [personId] }))
   const sendAgain = (messageIds: readonly string[]) =>
     attempt(async () => {
-      const { sent } = await api.post<{ sent: number }>(`classes/${classId}/mail/again`, { messageIds })
+      const { sent } = await api.post<Answers['POST classes/{classId}/mail/again']>(`classes/${classId}/mail/again`, {
+        messageIds,
+      })
       if (sent < messageIds.length) setProblem(NOT_ALL_AGAIN)
     })
   const failed = lines.data?.filter(({ kind, state }) => kind === 'cover note' && state === 'failed') ?? []

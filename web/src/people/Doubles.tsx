@@ -5,16 +5,11 @@ import { Button } from 'react-bootstrap'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
 import type { OfficePerson } from './personRecord'
+import type { Answers } from '../contract'
 
 export type Pair = readonly [keep: OfficePerson, other: OfficePerson]
 
-interface Found {
-  readonly pairs: readonly Pair[]
-  /** How many there are beside those that are shown. */
-  readonly more: number
-  /** There are no others. */
-  readonly isAll: boolean
-}
+type Found = Answers['GET office/doubles']
 
 /** Who may be in the school twice; asked for apart from the list, which does not wait for it. */
 export const useDoubles = () =>

@@ -6,6 +6,7 @@ import { Menu } from '../ui/Menu'
 import { api, sentenceOf } from '../ui/api'
 import { PersonForm } from './PersonForm'
 import type { PersonRecord } from './personRecord'
+import type { Answers } from '../contract'
 
 interface Props {
   readonly person: PersonRecord
@@ -24,7 +25,10 @@ export function OfficeActs({ person }: Props) {
   const [changing, setChanging] = useState(false)
   const reset = async (how: 'mail' | 'card') => {
     try {
-      const { card: made } = await api.post<{ card: Card | null }>(`office/people/${person.personId}/reset`, { how })
+      const { card: made } = await api.post<Answers['POST office/people/{personId}/reset']>(
+        `office/people/${person.personId}/reset`,
+        { how },
+      )
       setCard(made)
       setSaid(made ? null : { bad: false, text: `A link is on its way to ${person.email}.` })
       await client.invalidateQueries({ queryKey: ['person', person.personId] })

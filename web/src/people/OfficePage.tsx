@@ -16,13 +16,10 @@ import { OfficeActs } from './OfficeActs'
 import { PersonForm } from './PersonForm'
 import type { OfficePerson } from './personRecord'
 import './people.css'
+import type { Answers } from '../contract'
 
 /** A page of the people who are found. */
-interface PeoplePage {
-  readonly people: readonly OfficePerson[]
-  readonly total: number
-  readonly everybody: number
-}
+type PeoplePage = Answers['GET office/people']
 
 /** People on one page, as the server parts them. */
 const PAGE = 100
@@ -47,14 +44,7 @@ export function OfficePage({ person }: { readonly person: SignedIn }) {
   )
 }
 
-interface Trouble {
-  readonly personId: string
-  readonly first: string
-  readonly last: string
-  readonly failures: number
-  readonly addresses: number
-  readonly lastAt: number
-}
+type Trouble = Answers['GET office/sign-in-trouble'][number]
 
 /** Accounts at which somebody tries passwords. They are slowed down by themselves; the office may give a new password. */
 function SignInTrouble() {

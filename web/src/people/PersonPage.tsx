@@ -1,4 +1,4 @@
-import { type CopyState, STAFF_ROLES, fullName, isOverdue } from '@gavrin/core'
+import { STAFF_ROLES, fullName, isOverdue } from '@gavrin/core'
 import { useQuery } from '@tanstack/react-query'
 import { type ReactNode, useEffect } from 'react'
 import { Link, useParams } from 'react-router'
@@ -10,52 +10,10 @@ import type { SignedIn } from '../ui/session'
 import { exactTime, sinceInWords, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
 import { OfficeActs } from './OfficeActs'
-import type { PersonRecord } from './personRecord'
 import './people.css'
+import type { Answers } from '../contract'
 
-interface PersonClass {
-  readonly id: string
-  readonly name: string
-  readonly subject: string
-  readonly year: string
-  readonly ink: string
-  readonly role: string
-  readonly archived: boolean
-  readonly cells: Readonly<Record<string, string>>
-  readonly columns: readonly { readonly id: string; readonly name: string }[]
-  readonly joinedAt: number
-  readonly leftAt: number | null
-}
-
-interface PersonCopy {
-  readonly id: string
-  readonly handoutId: string
-  readonly classId: string
-  readonly number: number
-  readonly handout: string
-  readonly title: string
-  readonly state: CopyState
-  readonly pensDown: boolean
-  readonly setAside: boolean
-  readonly answered: number
-  readonly spaces: number
-  readonly words: number
-  readonly dueAt: number | null
-  readonly submittedAt: number | null
-  readonly lastActivityAt: number | null
-}
-
-interface OnePerson {
-  readonly person: PersonRecord
-  readonly classes: readonly PersonClass[]
-  readonly groups: readonly {
-    readonly setId: string
-    readonly classId: string
-    readonly set: string
-    readonly group: string
-  }[]
-  readonly copies: readonly PersonCopy[]
-}
+type OnePerson = Answers['GET people/{personId}']
 
 /** One person: classes, groups, and all their copies with their states. */
 export function PersonPage({ person }: { readonly person: SignedIn }) {

@@ -7,7 +7,8 @@ import { FindField } from '../ui/FindField'
 import { Notice } from '../ui/Notice'
 import { Wordmark } from '../ui/Wordmark'
 import { ApiError, api, sentenceOf } from '../ui/api'
-import type { DemoPerson, SessionAnswer } from '../ui/session'
+import type { DemoPerson } from '../contract'
+import type { SessionAnswer } from '../ui/session'
 import './signin.css'
 
 /** Signing in; in demo mode the demo people can be chosen by name. */

@@ -9,28 +9,11 @@ import { timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
 import type { SignedIn } from '../ui/session'
 import { StudentFrame } from './StudentFrame'
+import type { Answers } from '../contract'
 
-export interface SignUpListed {
-  readonly id: string
-  readonly name: string
-  readonly class: string
-  readonly state: 'open' | 'not yet' | 'over' | 'closed'
-  readonly opensAt: number | null
-  readonly closesAt: number | null
-  /** Name of the own group. */
-  readonly group: string | null
-}
+export type SignUpListed = Answers['GET sign-ups'][number]
 
-interface SignUp extends Omit<SignUpListed, 'group'> {
-  readonly groups: readonly {
-    readonly id: string
-    readonly name: string
-    readonly places: number | null
-    readonly people: readonly { readonly first: string; readonly last: string }[]
-  }[]
-  readonly mine: string | null
-  readonly kept: boolean
-}
+type SignUp = Answers['GET sign-ups/{setId}']
 
 const FRESH = 5_000
 

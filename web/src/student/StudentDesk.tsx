@@ -1,4 +1,4 @@
-import { noteStart, type CopyState, type NoteText, type Permission, type Way, isOverdue } from '@gavrin/core'
+import { noteStart, isOverdue } from '@gavrin/core'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { Link } from 'react-router'
@@ -15,32 +15,10 @@ import type { SignUpListed } from './SignUpPage'
 import { StudentFrame } from './StudentFrame'
 import { useOutbox } from './useOutbox'
 import './student.css'
+import type { Answers } from '../contract'
 
 /** One of a student's own copies. */
-interface MyCopy {
-  readonly id: string
-  readonly title: string
-  readonly handout: string
-  readonly worksheet: string
-  readonly number: number
-  readonly class: string
-  readonly subject: string
-  readonly ink: string
-  readonly way: Way
-  readonly link: string | null
-  readonly kind: 'handout' | 'shelf'
-  readonly unit: string | null
-  readonly note: NoteText | null
-  readonly state: CopyState
-  readonly pensDown: boolean
-  /** It was taken out of their hands, with something of theirs in it. */
-  readonly setAside: boolean
-  readonly answered: number
-  readonly spaces: number
-  readonly permission: Permission
-  readonly dueAt: number | null
-  readonly submittedAt: number | null
-}
+type MyCopy = Answers['GET copies'][number]
 
 /** What a student has to do, the next one due first, and what is in already. */
 export default function StudentDesk({ person }: { readonly person: SignedIn }) {
@@ -119,16 +97,7 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
 }
 
 /** A copy of a classmate that this student was chosen to read, or let into. */
-interface OthersCopy {
-  readonly id: string
-  readonly title: string
-  readonly handout: string
-  readonly number: number
-  readonly class: string
-  readonly state: CopyState
-  readonly permission: Permission
-  readonly invited: boolean
-}
+type OthersCopy = Answers['GET copies/reading'][number]
 
 function Reading() {
   const reading = useQuery({

@@ -7,29 +7,9 @@ import { useClasses, useCurrentClass } from '../class/queries'
 import { api } from './api'
 import { commandsFor } from './commands'
 import './finder.css'
+import type { Answers } from '../contract'
 
-interface FoundPerson {
-  readonly personId: string
-  readonly first: string
-  readonly last: string
-  readonly email: string | null
-  readonly role: string
-  readonly classes: string
-}
-
-interface FoundAll {
-  readonly people: readonly FoundPerson[]
-  readonly worksheets: readonly { readonly id: string; readonly title: string; readonly archived: boolean }[]
-  readonly handouts: readonly {
-    readonly id: string
-    readonly classId: string
-    readonly class: string
-    readonly number: number
-    readonly title: string
-    readonly handedOut: boolean
-    readonly archived: boolean
-  }[]
-}
+type FoundAll = Answers['GET find']
 
 const NOTHING: FoundAll = { people: [], worksheets: [], handouts: [] }
 

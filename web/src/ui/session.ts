@@ -2,34 +2,12 @@ import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-q
 import { useEffect } from 'react'
 import { api } from './api'
 import { writeTimesAs } from './time'
+import type { Answers, PersonSignedIn } from '../contract'
 
 /** The person who is signed in. */
-export interface SignedIn {
-  readonly id: string
-  readonly role: 'office' | 'teacher' | 'student' | 'guest'
-  readonly first: string
-  readonly last: string
-  readonly email: string
-  readonly school: string
-  /** IANA time zone of the school. */
-  readonly timeZone: string
-  /** BCP 47 language tag of the school. */
-  readonly locale: string
-}
+export type SignedIn = PersonSignedIn
 
-export interface DemoPerson {
-  readonly email: string
-  readonly first: string
-  readonly last: string
-  readonly role: SignedIn['role']
-  readonly classes: string
-}
-
-export interface SessionAnswer {
-  readonly person: SignedIn | null
-  /** In demo mode only. */
-  readonly demo?: { readonly password: string; readonly people: readonly DemoPerson[] }
-}
+export type SessionAnswer = Answers['GET session']
 
 const KEY = ['session']
 

@@ -4,16 +4,9 @@ import { Loaded } from '../ui/Loaded'
 import { api } from '../ui/api'
 import { timeInWords } from '../ui/time'
 import '../student/student.css'
+import type { Answers } from '../contract'
 
-interface ClassLink {
-  readonly classId: string
-  readonly title: string
-  readonly board: boolean
-  readonly opensAt: number | null
-  readonly copies: readonly { readonly id: string; readonly title: string; readonly way: string }[]
-  /** Copies of classmates that this student may look at. */
-  readonly others: readonly { readonly id: string; readonly title: string }[]
-}
+type ClassLink = Answers['GET handouts/{handoutId}/mine']
 
 /** One address for all: it leads each person to their own copy, and staff to the board. */
 export default function ClassLinkPage() {

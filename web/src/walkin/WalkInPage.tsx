@@ -9,12 +9,9 @@ import { TextField } from '../ui/TextField'
 import { ApiError, api, sentenceOf } from '../ui/api'
 import { problemAt, problemBeside } from '../ui/problems'
 import type { SignedIn } from '../ui/session'
+import type { Answers } from '../contract'
 
-interface WalkInFace {
-  readonly class: string
-  readonly title: string
-  readonly permission: 'view' | 'comment' | 'edit'
-}
+type WalkInFace = Answers['GET walk-in/{code}']
 
 /** Where people without an account come in by a code, under a name. */
 export default function WalkInPage({ person }: { readonly person: SignedIn | null }) {
@@ -44,7 +41,7 @@ function Enter({ code, person }: { code: string; person: SignedIn | null }) {
   })
   const [name, setName] = useState(person?.role === 'guest' ? person.first.replace(/ \(\d+\)$/, '') : '')
   const enter = useMutation({
-    mutationFn: () => api.post<{ copyId: string | null }>(`walk-in/${encodeURIComponent(code)}`, { name }),
+    mutationFn: () => api.post<Answers['POST walk-in/{code}']>(`walk-in/${encodeURIComponent(code)}`, { name }),
     onSuccess: async ({ copyId }) => {
       await client.invalidateQueries({ queryKey: ['session'] })
       await navigate(copyId ? `/copies/${copyId}` : '/')

@@ -14,24 +14,11 @@ import { Thumbnail } from './Thumbnail'
 import { WriteOutMenu } from './WriteOutMenu'
 import './library.css'
 import { type WorksheetOpened, useWorksheet } from './queries'
+import type { Answers } from '../contract'
 
-interface HandedOut {
-  readonly handoutId: string
-  readonly classId: string
-  readonly number: number
-  readonly title: string
-  readonly class: string
-  readonly subject: string
-  readonly edition: number
-  readonly copies: number
-  readonly submitted: number
-  readonly handedOutAt: number | null
-}
+type HandedOut = Answers['GET worksheets/{worksheetId}/handouts'][number]
 
-interface Shares {
-  readonly schoolMay: 'none' | 'view' | 'edit'
-  readonly people: readonly { readonly personId: string; readonly name: string; readonly may: 'view' | 'edit' | null }[]
-}
+type Shares = Answers['GET worksheets/{worksheetId}/shares']
 
 /** One worksheet: its editions, where they were handed out, and who else sees it. */
 export function AboutPage() {

@@ -14,6 +14,7 @@ import { WriteOutMenu } from './WriteOutMenu'
 import './library.css'
 import { type WorksheetOpened, useWorksheet } from './queries'
 import { usePaper } from './usePaper'
+import type { Answers } from '../contract'
 
 /** A worksheet as it is printed, with empty answer spaces. */
 export function ReadPage() {
@@ -45,7 +46,7 @@ export function ReadSheet({ worksheet, withKey = false }: Props) {
     document.title = `${withKey ? 'Answer key: ' : ''}${title} – Gavrin`
   }, [title, withKey])
   const copy = useMutation({
-    mutationFn: () => api.post<{ id: string }>(`worksheets/${id}/duplicate`),
+    mutationFn: () => api.post<Answers['POST worksheets/{worksheetId}/duplicate']>(`worksheets/${id}/duplicate`),
     onSuccess: ({ id: made }) => navigate(`/worksheets/${made}`),
   })
   const back = useMutation({

@@ -20,6 +20,7 @@ import { RenameDialog } from './RenameDialog'
 import './library.css'
 import { type Folder, type WorksheetListed, useFolders, useWorksheets } from './queries'
 import { LIBRARY_SORTS, type LibrarySort, type Place, folderTree, useLibrary } from './useLibrary'
+import type { Answers } from '../contract'
 
 const PLACES = [
   ['all', 'All worksheets'],
@@ -66,7 +67,7 @@ function Library({ worksheets, folders }: { worksheets: readonly WorksheetListed
   const drawn = shown.slice(0, count)
   const unfinished = useQuery({
     queryKey: ['bring-in'],
-    queryFn: () => api.get<{ id: string; name: string; at: number }[]>('bring-in'),
+    queryFn: () => api.get<Answers['GET bring-in']>('bring-in'),
   })
   const renew = () =>
     Promise.all([
@@ -75,7 +76,7 @@ function Library({ worksheets, folders }: { worksheets: readonly WorksheetListed
     ])
   const begin = useMutation({
     mutationFn: () =>
-      api.post<{ id: string }>('worksheets', {
+      api.post<Answers['POST worksheets']>('worksheets', {
         title: 'Untitled worksheet',
         folderId: typeof place === 'object' ? place.folder : null,
       }),
@@ -86,7 +87,8 @@ function Library({ worksheets, folders }: { worksheets: readonly WorksheetListed
     onSettled: renew,
   })
   const copy = useMutation({
-    mutationFn: (id: string) => api.post<{ id: string }>(`worksheets/${id}/duplicate`),
+    mutationFn: (id: string) =>
+      api.post<Answers['POST worksheets/{worksheetId}/duplicate']>(`worksheets/${id}/duplicate`),
     onSuccess: ({ id }) => navigate(`/worksheets/${id}`),
   })
   const move = (ids: readonly string[], folderId: string | null) =>

@@ -1,32 +1,11 @@
 import type { WorksheetContent } from '@gavrin/core'
 import { type UseQueryResult, useQuery } from '@tanstack/react-query'
 import { api } from '../ui/api'
+import type { Answers } from '../contract'
 
-export interface WorksheetListed {
-  readonly id: string
-  readonly title: string
-  readonly version: number
-  readonly keptVersion: number | null
-  readonly updatedAt: number
-  readonly isOwner: boolean
-  readonly owner: string
-  readonly may: 'view' | 'edit'
-  readonly folderId: string | null
-  readonly archived: boolean
-  readonly shared: boolean
-  readonly pinned: boolean
-  readonly openedAt: number | null
-  /** The newest edition, if one was kept. */
-  readonly edition: number | null
-  readonly answerSpaces: number
-  readonly copies: number
-}
+export type WorksheetListed = Answers['GET worksheets'][number]
 
-export interface Folder {
-  readonly id: string
-  readonly parentId: string | null
-  readonly name: string
-}
+export type Folder = Answers['GET folders'][number]
 
 export interface EditionListed {
   readonly number: number
@@ -36,32 +15,12 @@ export interface EditionListed {
   readonly copies: number
 }
 
-export interface WorksheetOpened {
-  readonly id: string
-  readonly title: string
-  readonly draft: WorksheetContent
-  readonly version: number
-  readonly keptVersion: number | null
-  readonly updatedAt: number
-  readonly isOwner: boolean
-  readonly mayChange: boolean
-  readonly archived: boolean
-  readonly editions: readonly EditionListed[]
-}
+export type WorksheetOpened = Answers['GET worksheets/{worksheetId}']
 
-export interface EditionOpened {
-  readonly number: number
-  readonly title: string
-  readonly content: WorksheetContent
-  readonly keptAt: number
-}
+export type EditionOpened = Answers['GET worksheets/{worksheetId}/editions/{number}']
 
 /** A picture that was kept. */
-export interface Medium {
-  readonly id: string
-  readonly width: number
-  readonly height: number
-}
+export type Medium = Answers['POST worksheets/{worksheetId}/media']
 
 export const worksheetKey = (id: string) => ['worksheet', id] as const
 
@@ -102,7 +61,7 @@ export function useFirstPage(
 ): UseQueryResult<{ title: string; content: WorksheetContent }> {
   return useQuery({
     queryKey: ['first page', id, version],
-    queryFn: () => api.get<{ title: string; content: WorksheetContent }>(`worksheets/${id}/first-page`),
+    queryFn: () => api.get<Answers['GET worksheets/{worksheetId}/first-page']>(`worksheets/${id}/first-page`),
     enabled: wanted,
     staleTime: Infinity,
   })

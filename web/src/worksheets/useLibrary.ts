@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useDeferredValue, useMemo } from 'react'
 import { api } from '../ui/api'
 import type { Folder, WorksheetListed } from './queries'
+import type { Answers } from '../contract'
 
 /** A place of the library: all, one's own marks and habits, what others share, what was put away, or a folder. */
 export type Place = 'all' | 'recent' | 'pinned' | 'shared' | 'archive' | { readonly folder: string }
@@ -37,7 +38,7 @@ export function useLibrary(
   const words = useDeferredValue(findForm(typed))
   const found = useQuery({
     queryKey: ['worksheets', 'find', words],
-    queryFn: () => api.get<{ ids: string[] }>(`worksheets/find?words=${encodeURIComponent(words)}`),
+    queryFn: () => api.get<Answers['GET worksheets/find']>(`worksheets/find?words=${encodeURIComponent(words)}`),
     enabled: words.length > 1,
     staleTime: 20_000,
   })

@@ -8,6 +8,7 @@ import { ApiError, api, sentenceOf } from '../../ui/api'
 import { INKS } from '../../ui/inks'
 import { type ClassOpened, type Student, useClasses } from '../queries'
 import type { Source } from './source'
+import type { Answers } from '../../contract'
 
 interface Props {
   readonly source: Extract<Source, { kind: 'bundle' }>
@@ -56,7 +57,7 @@ export function BundleClasses({ source: { bundle }, opened }: Props) {
       try {
         if (into === 'new')
           into = (
-            await api.post<{ id: string }>('classes', {
+            await api.post<Answers['POST classes']>('classes', {
               name: found.name.slice(0, 100),
               subject: found.subject.slice(0, 100),
               year: found.year.slice(0, 20),
@@ -77,10 +78,9 @@ export function BundleClasses({ source: { bundle }, opened }: Props) {
         }
         // A class that was made stays the aim, so that trying again makes no second one.
         setAims((before) => ({ ...before, [found.id]: into }))
-        const saved = await api.post<{ added: number; changed: number; unchanged: number; back: number }>(
-          `classes/${into}/roster`,
-          { rows: found.students.map(({ first, last, email, number }) => ({ first, last, email, number })) },
-        )
+        const saved = await api.post<Answers['POST classes/{classId}/roster']>(`classes/${into}/roster`, {
+          rows: found.students.map(({ first, last, email, number }) => ({ first, last, email, number })),
+        })
         setDone((before) => ({
           ...before,
           [found.id]: {

@@ -11,6 +11,7 @@ import {
   readTable,
 } from '@gavrin/core'
 import { ApiError, api } from '../../ui/api'
+import type { Answers } from '../../contract'
 
 /** Where a list came from. */
 export type Source =
@@ -31,15 +32,7 @@ export type Source =
     }
   | { readonly kind: 'bundle'; readonly name: string; readonly bundle: RosterBundle }
 
-type Answer =
-  | {
-      readonly kind: 'tables'
-      /** Of each table the first rows; the others are fetched by page, under the id. */
-      readonly tables: readonly (Table & { readonly count: number })[]
-      readonly notes: readonly string[]
-      readonly id?: string
-    }
-  | ({ readonly kind: 'bundle' } & RosterBundle)
+type Answer = Answers['POST lists/read']
 
 /** Reads a file that was chosen or dropped. What cannot be read is an error with a sentence. */
 export async function readSource(file: File): Promise<Source> {
@@ -55,10 +48,10 @@ export async function readSource(file: File): Promise<Source> {
   if (why) throw problem(why)
   if (kind === 'text') return { kind: 'text file', name: file.name, bytes }
   const answer = await api.post<Answer>('lists/read', bytes)
-  if (answer.kind === 'bundle') return { kind: 'bundle', name: file.name, bundle: answer }
+  if (answer.kind === 'bundle') return { kind: 'bundle', name: file.name, bundle: { ...answer, classes: [...answer.classes], notes: [...answer.notes] } }
   const tables: Table[] = []
   for (const [at, { name, rows, count }] of answer.tables.entries()) {
-    const all = [...rows]
+    const all = rows.map((row) => [...row])
     for (let page = 1; all.length < count; page++)
       all.push(...(await api.get<string[][]>(`lists/${answer.id}/tables/${at}/pages/${page}`)))
     tables.push({ name, rows: all })

@@ -9,6 +9,7 @@ import type { ClassOpened, GroupSet, Student } from '../queries'
 import { MakingFields } from './MakingFields'
 import { Pairs } from './Pairs'
 import { type Making, draftsAsGroups, makeArrangement } from './making'
+import type { Answers } from '../../contract'
 
 interface Props {
   readonly opened: ClassOpened
@@ -80,7 +81,7 @@ export function NewGroupSet({ opened, students, sets, close, made }: Props) {
     setBusy(true)
     setProblem(null)
     try {
-      const { id } = await api.post<{ id: string }>(`classes/${opened.id}/group-sets`, {
+      const { id } = await api.post<Answers['POST classes/{classId}/group-sets']>(`classes/${opened.id}/group-sets`, {
         name,
         balanceColumn: from === 'make' ? (making.balance[0] ?? null) : null,
         arrangement: await arrangement(),

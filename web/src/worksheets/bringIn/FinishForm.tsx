@@ -12,6 +12,7 @@ import { EmptySpace } from '../Thumbnail'
 import { useFolders } from '../queries'
 import { folderTree } from '../useLibrary'
 import type { Upload } from './queries'
+import type { Answers } from '../../contract'
 
 interface Props {
   readonly upload: Upload
@@ -39,7 +40,7 @@ export function FinishForm({ upload, title: found, content, notes, children }: P
   const [folderId, setFolderId] = useState('')
   const finish = useMutation({
     mutationFn: () =>
-      api.post<{ worksheetId: string }>(`bring-in/${upload.id}/finish`, {
+      api.post<Answers['POST bring-in/{bringInId}/finish']>(`bring-in/${upload.id}/finish`, {
         title,
         content: { ...content, source },
         folderId: folderId || null,

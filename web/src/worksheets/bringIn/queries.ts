@@ -1,28 +1,15 @@
-import type { DocumentKind, WorksheetContent } from '@gavrin/core'
 import { type UseQueryResult, useQuery } from '@tanstack/react-query'
 import { api } from '../../ui/api'
+import type { Answers } from '../../contract'
 
 /** A file that is on its way to be a worksheet. */
-export interface Upload {
-  readonly id: string
-  readonly name: string
-  readonly kind: DocumentKind
-  readonly size: number
-  readonly at: number
-}
+export type Upload = Answers['GET bring-in'][number]
 
 /** What the server says of a file it was given. */
-export interface Uploaded extends Omit<Upload, 'at'> {
-  /** Worksheets that came from the same file. */
-  readonly before: readonly { readonly worksheetId: string; readonly title: string; readonly at: number }[]
-}
+export type Uploaded = Answers['POST bring-in']
 
 /** What a file holds, as a worksheet that is not kept yet. */
-export interface DocumentRead {
-  readonly title: string
-  readonly content: WorksheetContent
-  readonly notes: readonly string[]
-}
+export type DocumentRead = Answers['POST bring-in/{bringInId}/read']
 
 export function useUnfinished(): UseQueryResult<Upload[]> {
   return useQuery({ queryKey: ['bring-in'], queryFn: () => api.get<Upload[]>('bring-in') })

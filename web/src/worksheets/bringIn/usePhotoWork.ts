@@ -1,19 +1,17 @@
-import { type PhotoPage, type PhotoWork, PHOTO_LIMITS } from '@gavrin/core'
+import { type PhotoPage, PHOTO_LIMITS } from '@gavrin/core'
 import { useCallback, useEffect, useReducer, useRef, useState } from 'react'
 import { newId } from '../../editor/document'
 import { ApiError, api, sentenceOf } from '../../ui/api'
 import { PictureProblem, openPicture } from '../../workers/pages'
 import { PhotoFiles } from './photoFiles'
+import type { Answers } from '../../contract'
 
 /** How long changes are gathered before they are kept, in milliseconds, and how soon a keeping that failed is tried again. */
 const GATHER = 400
 const AGAIN = 3_000
 const STEPS = 60
 
-interface Kept {
-  readonly version: number
-  readonly work: PhotoWork | null
-}
+type Kept = Answers['GET bring-in/{bringInId}/work']
 
 export const newPage = (picture: string | null, { width, height }: { width: number; height: number }): PhotoPage => ({
   key: newId(),
@@ -151,7 +149,7 @@ export function usePhotoWork(uploadId: string) {
         if (now.current.length >= PHOTO_LIMITS.pages)
           throw new PictureProblem(`One worksheet is made of up to ${PHOTO_LIMITS.pages} photographs.`)
         const picture = await openPicture(file)
-        const { id } = await api.post<{ id: string }>(
+        const { id } = await api.post<Answers['POST bring-in/{bringInId}/photos']>(
           `bring-in/${uploadId}/photos`,
           new Uint8Array(await file.arrayBuffer()),
         )
