@@ -37,8 +37,7 @@ await main(async () => {
   needPackages()
   const { build } = await import('./build.mjs')
   await build()
-  const { writeArchive, writeBundle, writeCsv, writeOds } = await import('../core/dist/index.js')
-  const { writeXlsx } = await import('../server/dist/file/xlsx.js')
+  const { writeArchive, writeBundle, writeCsv, writeOds, writeXlsx } = await import('../core/dist/index.js')
   mkdirSync(OUT, { recursive: true })
   const write = (name, bytes) => {
     writeFileSync(join(OUT, name), bytes)
@@ -48,8 +47,8 @@ await main(async () => {
   write('autumn.csv', writeCsv(table(AUTUMN)))
   write('autumn-windows-1252.csv', windows1252(joined(table(western), ';')))
   write('autumn-utf-16.tsv', Buffer.from(`\uFEFF${joined(table(AUTUMN), '\t')}`, 'utf16le'))
-  write('autumn.xlsx', await writeXlsx('9 Curlew', table(AUTUMN)))
-  write('spring.xlsx', await writeXlsx('9 Curlew', table(SPRING)))
+  write('autumn.xlsx', writeXlsx('9 Curlew', table(AUTUMN)))
+  write('spring.xlsx', writeXlsx('9 Curlew', table(SPRING)))
   write('autumn.ods', writeOds('9 Curlew', table(AUTUMN)))
   const person = ([last, first, email, number]) => ({ id: `s-${number}`, first, last, email, number })
   const staff = [{ id: 't1', first: 'Birgit', last: 'Sandvik', email: `sandvik${AT}`, number: '' }]

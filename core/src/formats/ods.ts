@@ -3,6 +3,7 @@ import { SaxesParser } from 'saxes'
 import { type Outcome, fine, refuse } from '../errors/problem.js'
 import { SHEET_NOTES, SheetRows, dateText, linkOf } from './sheetRows.js'
 import { CellCount, FILE_LIMITS, TOO_MANY_CELLS, type Table, type TableFile, harmlessCell } from './table.js'
+import { escapeXml } from './xml.js'
 import { unzipWithin } from './zip.js'
 
 // OpenDocument 1.3 (OASIS), part 3: a spreadsheet is content.xml in a zip archive, with rows and cells that may be
@@ -182,16 +183,4 @@ export function writeOds(name: string, rows: readonly (readonly string[])[]): Ui
     'content.xml': strToU8(content),
     'META-INF/manifest.xml': strToU8(manifest),
   })
-}
-
-// Signs that have no place in XML 1.0, not even escaped.
-const FORBIDDEN = /[\p{Cc}\uFFFE\uFFFF]/gu
-
-function escapeXml(text: string): string {
-  return text
-    .replace(FORBIDDEN, (sign) => (sign === '\t' || sign === '\n' ? sign : ''))
-    .replaceAll('&', '&amp;')
-    .replaceAll('<', '&lt;')
-    .replaceAll('>', '&gt;')
-    .replaceAll('"', '&quot;')
 }

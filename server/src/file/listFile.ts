@@ -9,6 +9,7 @@ import {
   kindProblem,
   readBundle,
   readOds,
+  readXlsx,
   refuse,
   zipNames,
 } from '@gavrin/core'
@@ -56,8 +57,8 @@ export function pagesOf(list: ListFile): Outcome<ReadList> {
 }
 
 /** Reads a list and parts it. */
-export async function readPages(bytes: Uint8Array): Promise<Outcome<ReadList>> {
-  const list = await readListFile(bytes)
+export function readPages(bytes: Uint8Array): Outcome<ReadList> {
+  const list = readListFile(bytes)
   return list.ok ? pagesOf(list.value) : list
 }
 
@@ -79,15 +80,14 @@ export function listKind(bytes: Uint8Array): Outcome<'bundle' | 'xlsx' | 'ods'> 
 }
 
 /** Reads a workbook or a rostering bundle. */
-export async function readListFile(bytes: Uint8Array): Promise<Outcome<ListFile>> {
+export function readListFile(bytes: Uint8Array): Outcome<ListFile> {
   const kind = listKind(bytes)
   if (!kind.ok) return kind
   if (kind.value === 'bundle') {
     const bundle = readBundle(bytes)
     return bundle.ok ? fine({ kind: 'bundle', ...bundle.value }) : bundle
   }
-  // Loaded only where it is needed: it takes longer to load than most files to read.
-  const read = kind.value === 'xlsx' ? await (await import('./xlsx.js')).readXlsx(bytes) : readOds(bytes)
+  const read = kind.value === 'xlsx' ? readXlsx(bytes) : readOds(bytes)
   if (!read.ok) return read
   if (read.value.tables.length === 0)
     return refuse({ code: 'file-empty', field: 'file', sentence: 'This workbook has no row in it.' })

@@ -1,8 +1,7 @@
-import { FIXED_COLUMNS, type Viewer, writeBundle, writeCsv, type writeOds } from '@gavrin/core'
+import { FIXED_COLUMNS, type Viewer, writeBundle, writeCsv, type writeOds, type writeXlsx } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
-import type { writeXlsx } from '../file/xlsx.js'
 import { type ThreadCall, ThreadTasks } from '../tasks/threadTasks.js'
 import { groupSetsOf } from '../group/groupSets.js'
 import { staffOf } from '../roster/class.service.js'
@@ -29,10 +28,7 @@ const TYPES: Record<OutFormat, string> = {
   bundle: 'application/zip',
 }
 
-const XLSX: ThreadCall<typeof writeXlsx> = {
-  module: new URL('../file/xlsx.js', import.meta.url).href,
-  name: 'writeXlsx',
-}
+const XLSX: ThreadCall<typeof writeXlsx> = { module: '@gavrin/core', name: 'writeXlsx' }
 const ODS: ThreadCall<typeof writeOds> = { module: '@gavrin/core', name: 'writeOds' }
 
 @Injectable()
