@@ -101,6 +101,7 @@ class Database {
       guestsUntil: 0,
       namedHelpers: new Set(),
       timeZone: 'Europe/Lisbon',
+      locale: 'en-GB',
     })
     return {
       copy: () =>

@@ -33,6 +33,7 @@ const COPY: CopyFacts = {
   guestsUntil: Infinity,
   namedHelpers: new Set(['n']),
   timeZone: 'UTC',
+  locale: 'en-GB',
 }
 const ROLES: readonly ClassRole[] = ['lead', 'co-teacher', 'helper', 'named helper', 'student', 'left', 'none']
 const may = (who: Viewer, role: ClassRole, facts: Partial<CopyFacts>, act: CopyAct, now = 0) =>
@@ -207,6 +208,7 @@ describe('a copy', () => {
       lateWork: fc.boolean(),
       guestsUntil: fc.constantFrom(0, 500, Infinity),
       timeZone: fc.constant('Asia/Tokyo'),
+      locale: fc.constantFrom('nb-NO', 'en-US', 'pl'),
       classmatesMay: fc.constantFrom(...PERMISSIONS),
       state: fc.constantFrom(...COPY_STATES),
       pensDown: fc.boolean(),

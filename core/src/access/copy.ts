@@ -3,6 +3,7 @@ import type { Way } from '../handout/statement.js'
 import { baseAddress } from '../worksheet/sections.js'
 import { type Permission, atMost, includes } from './permission.js'
 import { type ClassRole, NOT_THERE, type Ruling, type Viewer, allowed, denied } from './viewer.js'
+import { languageOfTimes } from '../time/language.js'
 
 /** What access to a copy depends on. */
 export interface CopyFacts {
@@ -31,8 +32,9 @@ export interface CopyFacts {
   readonly guestsUntil: number
   /** The helpers who help one of its holders by name. */
   readonly namedHelpers: ReadonlySet<string>
-  /** IANA time zone of the school, for the times in reasons. */
+  /** IANA time zone of the school and BCP 47 tag of its language, for the times in reasons. */
   readonly timeZone: string
+  readonly locale: string
 }
 
 /** What somebody may do with a copy now, and the reason of it. */
@@ -125,8 +127,7 @@ function standing(permission: Permission, copy: CopyFacts, now: number): CopyAcc
   if (copy.state === 'marked') return still('marked', 'This copy is being marked.')
   if (copy.state === 'handed back') return still('handed-back', 'This copy was marked and handed back.')
   if (copy.pensDown) return still('pens-down', 'Pens are down: your teacher has stopped writing in this copy.')
-  if (pensDownByTime(copy, now))
-    return still('pens-down', `Pens are down since ${momentIn(copy.timeZone, copy.dueAt!, now)}.`)
+  if (pensDownByTime(copy, now)) return still('pens-down', `Pens are down since ${momentIn(copy, copy.dueAt!, now)}.`)
   if (permission !== 'edit')
     return {
       permission,
@@ -143,9 +144,9 @@ export const pensDownByTime = (
 ): boolean => pensDownAtDue && dueAt !== null && now >= dueAt
 
 /** A moment in words that are the same for all: the time today, else the day too. */
-function momentIn(timeZone: string, at: number, now: number): string {
+function momentIn({ timeZone, locale }: Pick<CopyFacts, 'timeZone' | 'locale'>, at: number, now: number): string {
   const form = (moment: number, options: Intl.DateTimeFormatOptions) =>
-    new Intl.DateTimeFormat('en-GB', { timeZone, ...options }).format(moment)
+    new Intl.DateTimeFormat(languageOfTimes(locale), { timeZone, ...options }).format(moment)
   const day = { day: 'numeric', month: 'short' } as const
   const time = form(at, { hour: '2-digit', minute: '2-digit' })
   return form(at, day) === form(now, day) ? time : `${form(at, day)}, ${time}`

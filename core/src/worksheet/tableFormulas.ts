@@ -4,10 +4,6 @@ import { numberWords, readNumberText } from './numbers.js'
 import { type PlacedCell, cellName, placeCells, readCellName } from './tableGrid.js'
 import { cellText } from './words.js'
 
-// A range binds closer than any other sign. The reader of expressions is shared by the whole program.
-jsep.addBinaryOp(':', 20)
-jsep.addBinaryOp('^', 15, true)
-
 /** What a formula comes to: a number, or why there is none. Neither: what it rests on is not filled in yet. */
 export type FormulaResult =
   | { readonly is: 'number'; readonly value: number; readonly words: string }
@@ -18,6 +14,23 @@ type Operand = { readonly range: readonly number[]; readonly gaps: number } | { 
 
 class Wrong extends Error {}
 class Waiting extends Error {}
+
+/**
+ * Reads an expression, in which a range binds closer than any other sign and a power from the right. What the package that
+ * reads knows of signs is shared by the whole program: afterwards it is as it was.
+ */
+function readExpression(formula: string): jsep.Expression {
+  const { '^': power } = jsep.binary_ops
+  jsep.addBinaryOp(':', 20)
+  jsep.addBinaryOp('^', 15, true)
+  try {
+    return jsep(formula)
+  } finally {
+    jsep.removeBinaryOp(':')
+    jsep.removeBinaryOp('^')
+    if (power !== undefined) jsep.addBinaryOp('^', power)
+  }
+}
 
 const DEPTH_LIMIT = 40
 /** Squares that the ranges of a table pass over in all: far more than any table of a school, and told at once. */
@@ -43,7 +56,7 @@ export const FORMULA_FUNCTIONS: readonly string[] = Object.keys(FUNCTIONS)
 
 function parse(formula: string): jsep.Expression {
   try {
-    return jsep(formula)
+    return readExpression(formula)
   } catch {
     throw new Wrong('This formula cannot be read.')
   }

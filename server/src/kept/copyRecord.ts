@@ -100,6 +100,7 @@ export async function findCopy(
       lateWork: row.late_work,
       guestsUntil: row.guests_until,
       timeZone: row.time_zone,
+      locale: row.locale,
       namedHelpers: new Set(row.named_helpers),
     },
     roles: new Map(row.members.map(({ id, role }) => [id, role])),

@@ -39,6 +39,7 @@ export interface Row {
   pens_down_at_due: boolean
   late_work: boolean
   time_zone: string
+  locale: string
   guests_until: number
   holders: { id: string; permission: Permission; name: string }[]
   readers: { id: string; permission: Permission; invited: boolean }[]
@@ -74,7 +75,7 @@ export function copyRow(database: Database, schoolId: string, copyId: string): P
   return inSchool(database, schoolId).rows<Row>(
     `SELECT c.id, c.handout_id, h.class_id, k.name AS class_name, k.ink, h.number, c.title, c.worksheet_id, e.title AS worksheet_title, c.edition, e.content,
             c.classmates_may, c.state, c.pens_down, c.set_aside, c.due_at, c.submitted_at, c.progress,
-            c.way, c.link, c.may_invite, c.unreadable_space, (SELECT coalesce(json_agg(f.person_id), '[]') FROM former_writer f WHERE f.school_id = c.school_id AND f.copy_id = c.id) AS former_writers, c.places, c.opens_at, c.pens_down_at_due, c.late_work, s.time_zone,
+            c.way, c.link, c.may_invite, c.unreadable_space, (SELECT coalesce(json_agg(f.person_id), '[]') FROM former_writer f WHERE f.school_id = c.school_id AND f.copy_id = c.id) AS former_writers, c.places, c.opens_at, c.pens_down_at_due, c.late_work, s.time_zone, s.locale,
             (SELECT coalesce(extract(epoch FROM max(coalesce(w.ends_at, 'infinity'))) * 1000, 0)::float8 FROM walk_in w WHERE w.school_id = c.school_id AND w.handout_id = c.handout_id AND w.item_id = c.item_id AND w.is_open) AS guests_until,
             (SELECT coalesce(json_agg(json_build_object('id', r.person_id, 'permission', r.permission, 'invited', r.invited_by IS NOT NULL)), '[]')
                FROM copy_reader r WHERE r.school_id = c.school_id AND r.copy_id = c.id) AS readers,

@@ -18,6 +18,7 @@ import { TYPED, ownHistory, undoByKey } from './ownUndo'
 import { useSheet } from './surroundings'
 import { caretAfter, changeBetween, writeText } from './textBinding'
 import { useAnswer } from './useAnswer'
+import { dateLanguage } from '../ui/time'
 
 const PassageField = lazy(() => import('./PassageField'))
 const DrawingField = lazy(() => import('./DrawingField'))
@@ -109,7 +110,7 @@ function TextField({ space, doc, label }: Props<LineSpace | NumberSpace | GapSpa
     input.setSelectionRange(caret, caret)
   }
   const room = isFull
-    ? `A line takes up to ${LINE_LIMIT.toLocaleString('en-GB')} letters. This was not put in.`
+    ? `A line takes up to ${LINE_LIMIT.toLocaleString(dateLanguage())} letters. This was not put in.`
     : text.length > 0.9 * LINE_LIMIT && text.length <= LINE_LIMIT
       ? `${LINE_LIMIT - text.length} more letters fit into this line.`
       : ''

@@ -1,3 +1,4 @@
+import { languageOfTimes } from '@gavrin/core'
 /** How a school writes times. */
 export interface SchoolTimes {
   /** IANA time zone. */
@@ -37,10 +38,7 @@ export function readIn(zone: string | null): void {
 }
 
 /** The language that dates are written and typed in: that of the page, in the order and with the clock of the school's region. */
-export function dateLanguage(): string {
-  const region = school ? new Intl.Locale(school.locale).maximize().region : undefined
-  return region ? `en-${region}` : 'en-GB'
-}
+export const dateLanguage = (): string => languageOfTimes(school?.locale ?? null)
 
 /** The zone that times are written and typed in. */
 export const zoneOfTimes = (): string => school?.timeZone ?? new Intl.DateTimeFormat().resolvedOptions().timeZone

@@ -48,7 +48,12 @@ export async function readSource(file: File): Promise<Source> {
   if (why) throw problem(why)
   if (kind === 'text') return { kind: 'text file', name: file.name, bytes }
   const answer = await api.post<Answer>('lists/read', bytes)
-  if (answer.kind === 'bundle') return { kind: 'bundle', name: file.name, bundle: { ...answer, classes: [...answer.classes], notes: [...answer.notes] } }
+  if (answer.kind === 'bundle')
+    return {
+      kind: 'bundle',
+      name: file.name,
+      bundle: { ...answer, classes: [...answer.classes], notes: [...answer.notes] },
+    }
   const tables: Table[] = []
   for (const [at, { name, rows, count }] of answer.tables.entries()) {
     const all = rows.map((row) => [...row])

@@ -3,11 +3,12 @@ import { Extension } from '@tiptap/core'
 import { Fragment, type Node, Slice } from '@tiptap/pm/model'
 import { Plugin, type Transaction } from '@tiptap/pm/state'
 import { ySyncPluginKey } from '@tiptap/y-tiptap'
+import { dateLanguage } from '../../ui/time'
 
 const NEARLY = 0.9
 /** Pasted paragraphs come in pieces of this size: the first is joined to what stands there. */
 const PIECE = PASSAGE_LIMITS.paragraph / 2
-const count = (value: number) => value.toLocaleString('en-GB')
+const count = (value: number) => value.toLocaleString(dateLanguage())
 
 const PARAGRAPH_FULL = `A paragraph takes up to ${count(PASSAGE_LIMITS.paragraph)} letters: begin a new one.`
 const PASSAGE_FULL = `An answer takes up to ${count(PASSAGE_LIMITS.passage)} letters. This was not put in.`

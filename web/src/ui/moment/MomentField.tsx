@@ -257,6 +257,6 @@ function Meaning({ wall, moment, at, zone, choose }: MeaningProps) {
 
 /** How far a zone is from that of Greenwich, at a moment: "GMT+1". */
 const offsetOf = (at: number, timeZone: string) =>
-  new Intl.DateTimeFormat('en-GB', { timeZone, timeZoneName: 'shortOffset' })
+  new Intl.DateTimeFormat(dateLanguage(), { timeZone, timeZoneName: 'shortOffset' })
     .formatToParts(at)
     .find(({ type }) => type === 'timeZoneName')?.value ?? ''
