@@ -63,9 +63,15 @@ export function useLibrary(
   return { shown, searching: found.isFetching }
 }
 
-/** The folders as a list in the order of their tree, each with how deep it lies. */
-export function folderTree(folders: readonly Folder[]): { readonly folder: Folder; readonly depth: number }[] {
-  const under = (parentId: string | null, depth: number): { folder: Folder; depth: number }[] =>
+/** A folder, and how deep it lies. */
+export interface PlacedFolder {
+  readonly folder: Folder
+  readonly depth: number
+}
+
+/** The folders as a list in the order of their tree. */
+export function folderTree(folders: readonly Folder[]): PlacedFolder[] {
+  const under = (parentId: string | null, depth: number): PlacedFolder[] =>
     folders
       .filter((folder) => folder.parentId === parentId)
       .toSorted((one, other) => byTitle.compare(one.name, other.name))
