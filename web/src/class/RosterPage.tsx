@@ -1,9 +1,8 @@
 import { FIXED_COLUMNS, fullName, mayInClass, tagsOf } from '@gavrin/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
-import { Button, Dropdown } from 'react-bootstrap'
+import { Dropdown } from 'react-bootstrap'
 import { Link } from 'react-router'
-import { FindField } from '../ui/FindField'
 import { Menu } from '../ui/Menu'
 import { Notice } from '../ui/Notice'
 import { SheetGrid } from '../ui/SheetGrid'
@@ -14,7 +13,7 @@ import { ClassFrame } from './ClassFrame'
 import { AddStudent } from './AddStudent'
 import { AskName } from './AskName'
 import { InviteNext, invitable, needCards, useInvite } from './InviteNext'
-import { SaveRosterMenu } from './SaveRosterMenu'
+import { ColumnMenu, type RosterField, RosterNotices, RosterTools, StudentMenu, valuesOf } from './RosterParts'
 import { SelectionBar } from './SelectionBar'
 import { WithClass } from './WithClass'
 import { type ClassOpened, type Student, classKey, rosterKey, useGroupSets } from './queries'
@@ -120,7 +119,7 @@ function RosterSheet({ opened, students, may }: { opened: ClassOpened; students:
   const byId = useMemo(() => new Map(students.map((student) => [student.personId, student])), [students])
   const left = students.filter(({ leftAt }) => leftAt !== null).length
 
-  const fields = [
+  const fields: RosterField[] = [
     ...Object.entries(FIXED_COLUMNS)
       .filter(([key]) => key !== 'number' || students.some(({ number }) => number) || !hidden.includes('number'))
       .map(([key, label]) => ({ key, label, editable: true, extra: false })),
@@ -148,39 +147,22 @@ function RosterSheet({ opened, students, may }: { opened: ClassOpened; students:
       width: WIDTHS[key] ?? 116,
       ...(sort?.field === key && { sorted: sort.descending ? 'descending' : 'ascending' }),
       menu: (
-        <Menu label={<span aria-hidden="true" />} name={`Column ${label}`} variant="link" small align="end">
-          <Dropdown.Item onClick={() => setSort({ field: key, descending: false })}>Sort from A to Z</Dropdown.Item>
-          <Dropdown.Item onClick={() => setSort({ field: key, descending: true })}>Sort from Z to A</Dropdown.Item>
-          {sort && <Dropdown.Item onClick={() => setSort(null)}>Sort by name again</Dropdown.Item>}
-          {(extra || key === 'sign-in' || key.startsWith('set ')) && (
-            <>
-              <Dropdown.Divider />
-              <Dropdown.Header>Only rows with</Dropdown.Header>
-              {valuesOf(students, key, groupOf).map((value) => (
-                <Dropdown.Item key={value} onClick={() => setFilter({ field: key, value })}>
-                  {value || <em>nothing</em>}
-                </Dropdown.Item>
-              ))}
-            </>
-          )}
-          <Dropdown.Divider />
-          {key !== 'last' && <Dropdown.Item onClick={() => setHidden([...hidden, key])}>Do not show it</Dropdown.Item>}
-          {extra && may && (
-            <>
-              <Dropdown.Item onClick={() => setAsking({ rename: { id: key, name: label } })}>Rename it</Dropdown.Item>
-              <Dropdown.Item
-                onClick={() =>
-                  void attempt(async () => {
-                    await api.delete(`classes/${opened.id}/columns/${key}`)
-                    setRemoved({ id: key, name: label })
-                  })
-                }
-              >
-                Take it away
-              </Dropdown.Item>
-            </>
-          )}
-        </Menu>
+        <ColumnMenu
+          field={{ key, label, editable, extra }}
+          sort={sort}
+          values={() => valuesOf(students, key, groupOf)}
+          may={may}
+          setSort={setSort}
+          setFilter={setFilter}
+          hide={() => setHidden([...hidden, key])}
+          rename={() => setAsking({ rename: { id: key, name: label } })}
+          remove={() =>
+            void attempt(async () => {
+              await api.delete(`classes/${opened.id}/columns/${key}`)
+              setRemoved({ id: key, name: label })
+            })
+          }
+        />
       ),
     }))
 
@@ -190,6 +172,9 @@ function RosterSheet({ opened, students, may }: { opened: ClassOpened; students:
       await api.post(`classes/${opened.id}/roster/leave`, { personIds: leaving.map(({ personId }) => personId) })
       setGone(leaving)
     })
+
+  const takeBack = (back: readonly Student[]) =>
+    api.post(`classes/${opened.id}/roster/return`, { personIds: back.map(({ personId }) => personId) })
 
   /** Changes cells; rows under the last one begin new students. */
   const change = async (list: readonly { rowId: string | null; row: number; column: string; value: string }[]) => {
@@ -235,111 +220,43 @@ function RosterSheet({ opened, students, may }: { opened: ClassOpened; students:
 
   return (
     <>
-      <div className="table-tools">
-        <FindField label="Find in this class" value={find} change={setFind} />
-        {filter && (
-          <Button size="sm" variant="outline-dark" onClick={() => setFilter(null)}>
-            {labelOf(filter.field)}: {filter.value || 'nothing'} <span aria-hidden="true">×</span>
-            <span className="visually-hidden">Show all again</span>
-          </Button>
-        )}
-        {(find || filter) && (
-          <span className="soft" role="status">
-            {shown.length} of {students.length}
-          </span>
-        )}
-        {left > 0 && (
-          <Button size="sm" variant="link" aria-pressed={withLeft} onClick={() => setWithLeft(!withLeft)}>
-            {withLeft ? 'Do not show those who left' : `Show ${left} who left`}
-          </Button>
-        )}
-        <span className="tools-end">
-          {may && (
-            <>
-              <Button size="sm" variant="link" disabled={!edits.steps.undo} onClick={() => void edits.undo()}>
-                Undo
-              </Button>
-              <Button size="sm" variant="link" disabled={!edits.steps.redo} onClick={() => void edits.redo()}>
-                Redo
-              </Button>
-              <Button size="sm" variant="outline-dark" onClick={() => setAdding(true)}>
-                Add a student
-              </Button>
-            </>
-          )}
-          <Menu label="Columns" small align="end">
-            {fields.slice(1).map(({ key, label }) => (
-              <Dropdown.Item
-                key={key}
-                as="button"
-                type="button"
-                aria-pressed={!hidden.includes(key)}
-                onClick={(event) => {
-                  event.stopPropagation()
-                  setHidden(hidden.includes(key) ? hidden.filter((other) => other !== key) : [...hidden, key])
-                }}
-              >
-                <span className="menu-check" aria-hidden="true">
-                  {hidden.includes(key) ? '' : '✓'}
-                </span>
-                {label}
-              </Dropdown.Item>
-            ))}
-            {may && (
-              <>
-                <Dropdown.Divider />
-                <Dropdown.Item onClick={() => setAsking({})}>Add a column</Dropdown.Item>
-              </>
-            )}
-          </Menu>
-          <SaveRosterMenu classId={opened.id} report={setProblem} />
-        </span>
-      </div>
+      <RosterTools
+        classId={opened.id}
+        find={find}
+        setFind={setFind}
+        filter={filter}
+        filterLabel={filter ? labelOf(filter.field) : ''}
+        clearFilter={() => setFilter(null)}
+        counts={{ shown: shown.length, all: students.length, left }}
+        withLeft={withLeft}
+        setWithLeft={setWithLeft}
+        edits={edits}
+        may={may}
+        add={() => setAdding(true)}
+        fields={fields}
+        hidden={hidden}
+        setHidden={setHidden}
+        addColumn={() => setAsking({})}
+        report={setProblem}
+      />
       {(problem ?? edits.problem) && <Notice kind="bad">{problem ?? edits.problem}</Notice>}
-      {removed && (
-        <Notice kind="plain">
-          The column {removed.name} was taken away; what stood in it is kept.{' '}
-          <Button
-            variant="link"
-            onClick={() =>
-              void attempt(async () => {
-                await api.post(`classes/${opened.id}/columns/${removed.id}/return`)
-                setRemoved(null)
-              })
-            }
-          >
-            Bring it back
-          </Button>
-        </Notice>
-      )}
-      {gone.length > 0 && (
-        <Notice kind="plain">
-          {gone.length === 1 ? (
-            <>
-              <bdi>{fullName(gone[0]!)}</bdi> is not in the class any more
-            </>
-          ) : (
-            `${gone.length} students are not in the class any more`
-          )}
-          : their copies leave their desks, and all their work is kept.{' '}
-          <Button
-            variant="link"
-            onClick={() =>
-              void attempt(async () => {
-                await api.post(`classes/${opened.id}/roster/return`, {
-                  personIds: gone.map(({ personId }) => personId),
-                })
-                setGone([])
-              })
-            }
-          >
-            Take {gone.length === 1 ? 'them' : `all ${gone.length}`} back in
-          </Button>{' '}
-          <Button variant="link" onClick={() => setGone([])}>
-            Close
-          </Button>
-        </Notice>
-      )}
+      <RosterNotices
+        removed={removed}
+        gone={gone}
+        bringBackColumn={() =>
+          void attempt(async () => {
+            await api.post(`classes/${opened.id}/columns/${removed!.id}/return`)
+            setRemoved(null)
+          })
+        }
+        takeBack={() =>
+          void attempt(async () => {
+            await takeBack(gone)
+            setGone([])
+          })
+        }
+        close={() => setGone([])}
+      />
       <SheetGrid
         label={`Roster of ${opened.name}`}
         columns={columns}
@@ -362,27 +279,19 @@ function RosterSheet({ opened, students, may }: { opened: ClassOpened; students:
         select={setSelected}
         mayEdit={may}
         newRow="New student"
-        rowMenu={(rowId) => (
-          <Menu label="···" name={`··· More for ${labelOfRow(byId, rowId)}`} variant="link" small align="end">
-            <Dropdown.Item as={Link} to={`/person/${rowId}`}>
-              Page of this student
-            </Dropdown.Item>
-            {may && byId.get(rowId)?.leftAt === null && (
-              <Dropdown.Item onClick={() => void leave([byId.get(rowId)!])}>
-                Remove from the class <span className="soft">the work is kept</span>
-              </Dropdown.Item>
-            )}
-            {may && byId.get(rowId)?.leftAt !== null && (
-              <Dropdown.Item
-                onClick={() =>
-                  void attempt(() => api.post(`classes/${opened.id}/roster/return`, { personIds: [rowId] }))
-                }
-              >
-                Take back in
-              </Dropdown.Item>
-            )}
-          </Menu>
-        )}
+        rowMenu={(rowId) => {
+          const student = byId.get(rowId)
+          return (
+            student && (
+              <StudentMenu
+                student={student}
+                may={may}
+                leave={() => void leave([student])}
+                takeBack={() => void attempt(() => takeBack([student]))}
+              />
+            )
+          )
+        }}
       />
       {selected.size > 0 && (
         <SelectionBar
@@ -414,27 +323,4 @@ function RosterSheet({ opened, students, may }: { opened: ClassOpened; students:
       )}
     </>
   )
-}
-
-const labelOfRow = (byId: ReadonlyMap<string, Student>, rowId: string) => {
-  const student = byId.get(rowId)
-  return student ? fullName(student) : ''
-}
-
-const VALUES_SHOWN = 12
-
-function valuesOf(
-  students: readonly Student[],
-  field: string,
-  groupOf: ReadonlyMap<string, ReadonlyMap<string, string>>,
-): string[] {
-  const values = new Set<string>()
-  let blank = false
-  for (const student of students) {
-    const text = shownText(student, field, groupOf)
-    if (!text) blank = true
-    else for (const part of text.includes(',') ? tagsOf(text) : [text]) values.add(part)
-  }
-  const sorted = [...values].toSorted((a, b) => a.localeCompare(b, undefined, { numeric: true })).slice(0, VALUES_SHOWN)
-  return blank ? [...sorted, ''] : sorted
 }

@@ -1,14 +1,12 @@
 import { type RosterField, type RosterReading, asksForAddress, rosterMembers } from '@gavrin/core'
-import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
-import { Link, useLocation, useNavigate } from 'react-router'
+import { Link, useLocation } from 'react-router'
 import { Notice } from '../../ui/Notice'
-import { ApiError, api, sentenceOf } from '../../ui/api'
+import { ApiError, sentenceOf } from '../../ui/api'
 import type { Correction } from '../../workers/listWorker'
 import { WithClass } from '../WithClass'
-import type { SavedList } from '../InviteNext'
-import { type ClassOpened, type Student, classKey } from '../queries'
+import { type ClassOpened, type Student } from '../queries'
 import '../class.css'
 import { BundleClasses } from './BundleClasses'
 import { MissingStudents } from './MissingStudents'
@@ -17,6 +15,7 @@ import { SourceChooser } from './SourceChooser'
 import { UnderstoodTable } from './UnderstoodTable'
 import { type Source, rowsOf } from './source'
 import { useListWork } from './useListWork'
+import { useSaveList } from './useSaveList'
 
 /** A list becomes a roster, or brings one up to date: seen as understood, corrected in place, compared, then saved. */
 export function BringInPage() {
@@ -32,8 +31,6 @@ export function BringInPage() {
 type Filter = 'all' | 'new' | 'changed' | 'unchanged' | 'back' | 'in doubt'
 
 function BringIn({ opened, students }: { opened: ClassOpened; students: readonly Student[] }) {
-  const client = useQueryClient()
-  const navigate = useNavigate()
   const handed = (useLocation().state as { paste?: string } | null)?.paste ?? ''
   const [source, setSource] = useState<Source>({ kind: 'pasted', text: handed })
   const [reading, setReading] = useState<RosterReading>({})
@@ -57,29 +54,7 @@ function BringIn({ opened, students }: { opened: ClassOpened; students: readonly
   const checked = understood?.checked ?? null
   const problem = table?.problem ?? (answer && !answer.ok ? answer.problems[0]!.sentence : null)
 
-  const save = useMutation({
-    mutationFn: () =>
-      api.post<SavedList>(`classes/${opened.id}/roster`, {
-        rows: checked!.rows.map(({ row: { first, last, email, number, cells, sameAs, line } }) => ({
-          first,
-          last,
-          email,
-          number,
-          line,
-          ...(sameAs !== undefined && { sameAs }),
-          cells: Object.fromEntries(Object.entries(cells ?? {}).filter(([, cell]) => cell)),
-        })),
-        leave: checked!.missing.map(({ personId }) => personId).filter((id) => leaving.has(id)),
-      }),
-    onSuccess: async (saved) => {
-      await Promise.all([
-        client.invalidateQueries({ queryKey: classKey(opened.id) }),
-        client.invalidateQueries({ queryKey: ['classes'] }),
-      ])
-      // How those who cannot sign in yet get in is asked there next.
-      await navigate(`/class/${opened.id}`, { state: { saved } })
-    },
-  })
+  const save = useSaveList(opened, checked, leaving)
   const asks = understood !== null && asksForAddress(understood.parsed, reading)
   const serverProblems = save.error instanceof ApiError ? save.error.errors : []
   const bring = (next: Source) => {
