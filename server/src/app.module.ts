@@ -8,7 +8,7 @@ import { AccountModule } from './account/account.module.js'
 import { BoardModule } from './board/board.module.js'
 import { BringInModule } from './bringIn/bringIn.module.js'
 import { CopyModule } from './copy/copy.module.js'
-import { FileModule } from './file/file.module.js'
+import { ListModule } from './list/list.module.js'
 import { FindModule } from './find/find.module.js'
 import { GroupModule } from './group/group.module.js'
 import { HandoutModule } from './handout/handout.module.js'
@@ -52,7 +52,7 @@ export class AppModule {
           },
         ]),
         AccountModule,
-        FileModule,
+        ListModule,
         RosterModule,
         WorksheetModule,
         GroupModule,

@@ -12,7 +12,7 @@ const FLOORS = [
   ['database'],
   ['access'],
   ['account', 'media', 'mail', 'tasks'],
-  ['roster', 'worksheet', 'file'],
+  ['roster', 'worksheet', 'list'],
   ['kept'],
   ['group', 'join', 'bringIn'],
   ['rosterOut'],
@@ -94,4 +94,18 @@ test('controllers ask no database: they hold HTTP, services what is done', () =>
     .map(String)
     .filter((file) => file.endsWith('.controller.ts') && readFileSync(join(SOURCE, file), 'utf8').includes('.query('))
   expect(asking).toEqual([])
+})
+
+test('the building blocks of the browser know nothing of what is built with them', () => {
+  const web = join(ROOT, 'web/src')
+  const knowing = [...filesOf(web)].flatMap(([file, imported]) =>
+    relative(web, file).startsWith('ui/')
+      ? imported.flatMap((other) =>
+          relative(web, other).startsWith('ui/') || relative(web, other) === 'contract.ts'
+            ? []
+            : [`${relative(web, file)} -> ${relative(web, other)}`],
+        )
+      : [],
+  )
+  expect(knowing).toEqual([])
 })

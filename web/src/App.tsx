@@ -2,10 +2,10 @@ import { Suspense, useEffect, useRef } from 'react'
 import { Route, Routes, useLocation } from 'react-router'
 import { kindOfPlace } from './places'
 import { Loaded } from './ui/Loaded'
-import { NotHere } from './ui/NotHere'
+import { NotHere } from './frame/NotHere'
 import { wearFonts } from './ui/ownFonts'
 import { part } from './ui/part'
-import { type SignedIn, useSession } from './ui/session'
+import { type SignedIn, useSession } from './frame/session'
 
 // What is opened first is small: each place loads only its own, and a student never what only teachers use.
 const CopyPage = part(() => import('./copy/CopyPage'))

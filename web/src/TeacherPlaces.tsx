@@ -1,12 +1,12 @@
 import { Suspense, useEffect } from 'react'
 import { Route, Routes, useLocation } from 'react-router'
 import { kindOfPlace } from './places'
-import { Header } from './ui/Header'
-import { KeysSheet } from './ui/KeysSheet'
-import { NotHere } from './ui/NotHere'
+import { Header } from './frame/Header'
+import { KeysSheet } from './frame/KeysSheet'
+import { NotHere } from './frame/NotHere'
 import { part } from './ui/part'
 import { whenIdle } from './ui/whenIdle'
-import type { SignedIn } from './ui/session'
+import type { SignedIn } from './frame/session'
 
 // The places of teachers share each other's styles: all of them come together, and are small.
 import './board/board.css'
@@ -23,13 +23,15 @@ import './worksheets/library.css'
 
 // Each place is a part of its own: what is opened first loads little, the others are fetched when nothing waits.
 const BoardPage = part(async () => ({ default: (await import('./board/BoardPage')).BoardPage }))
-const BringInListPage = part(async () => ({ default: (await import('./class/bringIn/BringInPage')).BringInPage }))
+const BringInListPage = part(async () => ({ default: (await import('./class/lists/BringInPage')).BringInPage }))
 const JoinCardPage = part(async () => ({ default: (await import('./class/JoinCardPage')).JoinCardPage }))
 const JoinSettingsPage = part(async () => ({ default: (await import('./class/JoinSettingsPage')).JoinSettingsPage }))
-const RosterPage = part(async () => ({ default: (await import('./class/RosterPage')).RosterPage }))
+const RosterPage = part(async () => ({ default: (await import('./class/roster/RosterPage')).RosterPage }))
 const ShelfPage = part(async () => ({ default: (await import('./class/ShelfPage')).ShelfPage }))
 const SetUpPage = part(async () => ({ default: (await import('./class/SetUpPage')).SetUpPage }))
-const SignInCardsPage = part(async () => ({ default: (await import('./class/SignInCardsPage')).SignInCardsPage }))
+const SignInCardsPage = part(async () => ({
+  default: (await import('./class/roster/SignInCardsPage')).SignInCardsPage,
+}))
 const StaffPage = part(async () => ({ default: (await import('./class/StaffPage')).StaffPage }))
 const GroupListsPage = part(async () => ({ default: (await import('./class/groups/GroupListsPage')).GroupListsPage }))
 const GroupsPage = part(async () => ({ default: (await import('./class/groups/GroupsPage')).GroupsPage }))

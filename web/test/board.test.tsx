@@ -6,7 +6,7 @@ import { BoardTable } from '../src/board/BoardTable'
 import { classKey } from '../src/class/queries'
 import { handoutsKey } from '../src/composer/queries'
 import { TeacherDesk } from '../src/desk/TeacherDesk'
-import type { SignedIn } from '../src/ui/session'
+import type { SignedIn } from '../src/frame/session'
 import { classListed } from './support/samples'
 import { serveWith, surroundings, withRoom, withoutLive } from './support/server'
 

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals'
 import { act, cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
 import { Link, Route, Routes } from 'react-router'
-import { BringInPage } from '../src/class/bringIn/BringInPage'
+import { BringInPage } from '../src/class/lists/BringInPage'
 import { type Student, classKey, rosterKey } from '../src/class/queries'
 import { type ListTask, workOnList } from '../src/workers/listWorker'
 import { classOpened } from './support/samples'

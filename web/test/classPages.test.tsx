@@ -1,7 +1,7 @@
 import { afterEach, describe, expect, test } from '@jest/globals'
 import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
 import { SetUpPage } from '../src/class/SetUpPage'
-import { SignInCardsPage } from '../src/class/SignInCardsPage'
+import { SignInCardsPage } from '../src/class/roster/SignInCardsPage'
 import { StaffPage } from '../src/class/StaffPage'
 import { type ClassOpened, type Student, classKey, rosterKey } from '../src/class/queries'
 import { schoolYear, yearAfter } from '../src/class/schoolYear'

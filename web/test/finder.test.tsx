@@ -1,7 +1,7 @@
 import { afterEach, describe, expect, test } from '@jest/globals'
 import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react'
 import { useLocation } from 'react-router'
-import { Finder } from '../src/ui/Finder'
+import { Finder } from '../src/frame/Finder'
 import { classListed } from './support/samples'
 import { serveWith, surroundings } from './support/server'
 

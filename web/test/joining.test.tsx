@@ -5,7 +5,7 @@ import { JoinSettingsPage } from '../src/class/JoinSettingsPage'
 import { classKey, rosterKey } from '../src/class/queries'
 import JoinPage from '../src/join/JoinPage'
 import SignUpPage from '../src/student/SignUpPage'
-import type { SignedIn } from '../src/ui/session'
+import type { SignedIn } from '../src/frame/session'
 import { classOpened } from './support/samples'
 import { type Asked, serveWith, surroundings, withoutLive } from './support/server'
 

@@ -27,7 +27,7 @@ import type { Channel, ChannelConnection } from '../../server/dist/live/liveCopy
 import { DocLoader } from '../../server/dist/kept/docLoader.js'
 import { CopyChannels } from '../../server/dist/live/copyChannels.js'
 import type { LiveStore } from '../../server/dist/live/liveStore.js'
-import type { LoggedUpdate, StoredLate, StoredSpace } from '../../server/dist/kept/spaceStore.js'
+import type { LoggedUpdate, StoredLate, StoredSpace } from '../../server/dist/kept/spaces.queries.js'
 import type { ChannelEnd, LiveConnection } from '../src/live/connection'
 import { OpenCopy } from '../src/live/openCopy'
 import type { Keeping, RefusedWords, UnsentUpdate } from '../src/live/unsent'

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals'
 import { schoolYear, yearAfter } from '../src/class/schoolYear'
-import { rowsOf } from '../src/class/bringIn/source'
+import { rowsOf } from '../src/class/lists/source'
 import { workOnList } from '../src/workers/listWorker'
 
 const MEMBERS = [

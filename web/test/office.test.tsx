@@ -3,7 +3,7 @@ import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-li
 import { isFound } from '@gavrin/core'
 import { OfficePage } from '../src/people/OfficePage'
 import { PersonPage } from '../src/people/PersonPage'
-import type { SignedIn } from '../src/ui/session'
+import type { SignedIn } from '../src/frame/session'
 import { type Asked, refusal, serveWith, surroundings, withRoom } from './support/server'
 
 withRoom()

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import { act, renderHook } from '@testing-library/react'
 import { type Student, rosterKey } from '../src/class/queries'
-import { cellKey, cellOf, useRosterEdits } from '../src/class/useRosterEdits'
+import { cellKey, cellOf, useRosterEdits } from '../src/class/roster/useRosterEdits'
 import { type Asked, serveWith, surroundings } from './support/server'
 
 const STUDENT: Student = {

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals'
 import { renderHook } from '@testing-library/react'
 import type { GroupSet, Student } from '../src/class/queries'
-import { type ColumnFilter, type Sort, signInWord, useRosterView } from '../src/class/useRosterView'
+import { type ColumnFilter, type Sort, signInWord, useRosterView } from '../src/class/roster/useRosterView'
 
 const student = (personId: string, first: string, last: string, more: Partial<Student> = {}): Student => ({
   personId,

@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, it, jest } from '@jest/globals'
 import { act, fireEvent, waitFor } from '@testing-library/react'
 import { type ReactNode, Suspense, useLayoutEffect, useState } from 'react'
-import { takeOver } from '../src/ui/takeOver'
+import { takeOver } from '../src/frame/takeOver'
 import { beginAt, useNow } from '../src/ui/useNow'
 
 let renderToString: (page: ReactNode) => string

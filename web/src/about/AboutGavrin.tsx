@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import { FindField } from '../ui/FindField'
 import { Loaded } from '../ui/Loaded'
-import { PublicPage } from '../ui/PublicPage'
+import { PublicPage } from '../frame/PublicPage'
 
 interface ShippedPackage {
   readonly name: string

@@ -15,7 +15,7 @@ import { type CopyPageData, useCopy } from '../copy/queries'
 import { useOpenCopy } from '../live/useOpenCopy'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
-import type { SignedIn } from '../ui/session'
+import type { SignedIn } from '../frame/session'
 
 interface Props {
   readonly row: BoardRow

@@ -5,10 +5,10 @@ import { Button, Form } from 'react-bootstrap'
 import { Link } from 'react-router'
 import { FindField } from '../ui/FindField'
 import { Notice } from '../ui/Notice'
-import { Wordmark } from '../ui/Wordmark'
+import { Wordmark } from '../frame/Wordmark'
 import { ApiError, api, sentenceOf } from '../ui/api'
 import type { DemoPerson } from '../contract'
-import type { SessionAnswer } from '../ui/session'
+import type { SessionAnswer } from '../frame/session'
 import './signin.css'
 
 /** Signing in; in demo mode the demo people can be chosen by name. */

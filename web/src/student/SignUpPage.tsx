@@ -7,7 +7,7 @@ import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
 import { timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
-import type { SignedIn } from '../ui/session'
+import type { SignedIn } from '../frame/session'
 import { StudentFrame } from './StudentFrame'
 import type { Answers } from '../contract'
 

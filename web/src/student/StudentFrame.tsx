@@ -1,9 +1,9 @@
 import { fullName } from '@gavrin/core'
 import type { ReactNode } from 'react'
 import { Link } from 'react-router'
-import { PersonMenu } from '../ui/PersonMenu'
-import { Wordmark } from '../ui/Wordmark'
-import type { SignedIn } from '../ui/session'
+import { PersonMenu } from '../frame/PersonMenu'
+import { Wordmark } from '../frame/Wordmark'
+import type { SignedIn } from '../frame/session'
 import './student.css'
 
 /** The header line over what a student goes to. */

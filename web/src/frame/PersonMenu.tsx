@@ -1,7 +1,7 @@
 import { Suspense, lazy, useState } from 'react'
 import { Dropdown } from 'react-bootstrap'
 import { Link } from 'react-router'
-import { api } from './api'
+import { api } from '../ui/api'
 import type { SignedIn } from './session'
 
 // Seldom wanted, and on the page of a copy every kilobyte counts.

@@ -18,7 +18,7 @@ const READ: ThreadCall<typeof readPages> = {
 
 @ApiTags('file')
 @Controller('lists')
-export class FileController {
+export class ListController {
   private readonly lists = new ReadLists()
 
   constructor(private readonly tasks: ThreadTasks) {}

@@ -1,10 +1,10 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Button } from 'react-bootstrap'
 import { Link, useLocation, useNavigate } from 'react-router'
-import { Notice } from '../ui/Notice'
-import { api, sentenceOf } from '../ui/api'
-import { type ClassOpened, type Student, classKey } from './queries'
-import type { Answers } from '../contract'
+import { Notice } from '../../ui/Notice'
+import { api, sentenceOf } from '../../ui/api'
+import { type ClassOpened, type Student, classKey } from '../queries'
+import type { Answers } from '../../contract'
 
 /** What saving a list came to, carried to the class it was saved in. */
 export type SavedList = Answers['POST classes/{classId}/roster']

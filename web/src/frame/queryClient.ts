@@ -1,5 +1,5 @@
 import { QueryClient } from '@tanstack/react-query'
-import { ApiError } from './api'
+import { ApiError } from '../ui/api'
 import type { First } from './first'
 
 /** What is known of the data, beginning with what came along with the page. */

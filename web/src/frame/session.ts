@@ -1,7 +1,7 @@
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
-import { api } from './api'
-import { writeTimesAs } from './time'
+import { api } from '../ui/api'
+import { writeTimesAs } from '../ui/time'
 import type { Answers, PersonSignedIn } from '../contract'
 
 /** The person who is signed in. */

@@ -1,11 +1,11 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { type SubmitEvent, useState } from 'react'
 import { Button, Form, Modal } from 'react-bootstrap'
-import { Notice } from '../ui/Notice'
-import { TextField } from '../ui/TextField'
-import { api } from '../ui/api'
-import { problemAt, problemBeside } from '../ui/problems'
-import { type ClassOpened, classKey } from './queries'
+import { Notice } from '../../ui/Notice'
+import { TextField } from '../../ui/TextField'
+import { api } from '../../ui/api'
+import { problemAt, problemBeside } from '../../ui/problems'
+import { type ClassOpened, classKey } from '../queries'
 
 const NOBODY = { last: '', first: '', email: '' }
 

@@ -1,10 +1,10 @@
 import { Module } from '@nestjs/common'
 import { TasksModule } from '../tasks/tasks.module.js'
-import { FileController } from './file.controller.js'
+import { ListController } from './list.controller.js'
 
 /** Lists that are brought in from files. */
 @Module({
   imports: [TasksModule],
-  controllers: [FileController],
+  controllers: [ListController],
 })
-export class FileModule {}
+export class ListModule {}

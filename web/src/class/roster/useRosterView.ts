@@ -1,6 +1,6 @@
 import { foldText, isFound, nameOrder, tagsOf } from '@gavrin/core'
 import { useMemo, useState } from 'react'
-import type { GroupSet, Student } from './queries'
+import type { GroupSet, Student } from '../queries'
 import { cellOf } from './useRosterEdits'
 
 export interface Sort {

@@ -3,13 +3,13 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Button, Dropdown } from 'react-bootstrap'
 import { Link } from 'react-router'
-import { Menu } from '../ui/Menu'
-import { api, sentenceOf } from '../ui/api'
-import { AskName } from './AskName'
+import { Menu } from '../../ui/Menu'
+import { api, sentenceOf } from '../../ui/api'
+import { AskName } from '../AskName'
 import { SaveRosterMenu } from './SaveRosterMenu'
-import { type ClassListed, type ClassOpened, type GroupSet, type Student, classKey, useClasses } from './queries'
+import { type ClassListed, type ClassOpened, type GroupSet, type Student, classKey, useClasses } from '../queries'
 import { type CellEdit, cellOf } from './useRosterEdits'
-import type { Answers } from '../contract'
+import type { Answers } from '../../contract'
 
 interface Props {
   readonly opened: ClassOpened

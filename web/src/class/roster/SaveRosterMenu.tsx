@@ -1,6 +1,6 @@
 import { Dropdown } from 'react-bootstrap'
-import { Menu } from '../ui/Menu'
-import { saveFile, sentenceOf } from '../ui/api'
+import { Menu } from '../../ui/Menu'
+import { saveFile, sentenceOf } from '../../ui/api'
 
 const FORMATS = [
   ['csv', 'CSV', 'text, for any program'],

@@ -4,7 +4,7 @@ import { type KeyboardEvent, useId, useLayoutEffect, useRef, useState } from 're
 import { Form } from 'react-bootstrap'
 import { useNavigate } from 'react-router'
 import { useClasses, useCurrentClass } from '../class/queries'
-import { api } from './api'
+import { api } from '../ui/api'
 import { commandsFor } from './commands'
 import './finder.css'
 import type { Answers } from '../contract'

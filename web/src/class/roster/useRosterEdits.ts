@@ -1,10 +1,10 @@
 import type { Problem } from '@gavrin/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useRef, useState } from 'react'
-import { ApiError, api, sentenceOf } from '../ui/api'
-import { useInLine } from '../ui/useInLine'
-import { type Student, rosterKey } from './queries'
-import { whileWriting } from './whileWriting'
+import { ApiError, api, sentenceOf } from '../../ui/api'
+import { useInLine } from '../../ui/useInLine'
+import { type Student, rosterKey } from '../queries'
+import { whileWriting } from '../whileWriting'
 
 /** One cell to change: a fixed field (last, first, email, number), or the id of a column. */
 export interface CellEdit {

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
 import type { CheckedRoster } from '@gavrin/core'
 import { api } from '../../ui/api'
-import type { SavedList } from '../InviteNext'
+import type { SavedList } from '../roster/InviteNext'
 import { type ClassOpened, classKey } from '../queries'
 
 /** Saving a list that was compared with its class: what is in it, and who leaves. */
