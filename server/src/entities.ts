@@ -3,7 +3,7 @@ import { ACCOUNT_ENTITIES } from './account/account.entity.js'
 import { BRING_IN_ENTITIES } from './bringIn/bringIn.entity.js'
 import { COPY_ENTITIES } from './copy/copy.entity.js'
 import { GROUP_ENTITIES } from './group/group.entity.js'
-import { HANDOUT_ENTITIES } from './handout/handout.entity.js'
+import { SLIP_ENTITIES } from './slip/slip.entity.js'
 import { JOIN_ENTITIES } from './join/join.entity.js'
 import { KEPT_ENTITIES } from './kept/kept.entity.js'
 import { MAIL_ENTITIES } from './mail/mail.entity.js'
@@ -19,7 +19,7 @@ export const ENTITIES = [
   ...BRING_IN_ENTITIES,
   ...COPY_ENTITIES,
   ...GROUP_ENTITIES,
-  ...HANDOUT_ENTITIES,
+  ...SLIP_ENTITIES,
   ...JOIN_ENTITIES,
   ...KEPT_ENTITIES,
   ...MAIL_ENTITIES,

@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto'
 import { DataSource } from 'typeorm'
 import { dataSourceOptions } from '../dist/database/dataSource.js'
 import { ENTITIES } from '../dist/entities.js'
-import { ClassLooks } from '../dist/handout/classLooks.js'
+import { ClassLooks } from '../dist/handOut/classLooks.js'
 import { newDatabase } from './support/school.js'
 
 let source: DataSource

@@ -16,6 +16,8 @@ const FLOORS = [
   ['kept'],
   ['group', 'join', 'bringIn'],
   ['rosterOut'],
+  ['slip'],
+  ['handOut'],
   ['handout'],
   ['copy'],
   ['live', 'board', 'people', 'find'],

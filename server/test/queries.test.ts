@@ -89,9 +89,9 @@ test('who asks in all schools is known', () => {
     'account/account.queries.ts: forgetOldFailures',
     'account/account.queries.ts: peopleOfAddress',
     // Work of the server for all schools, each row with its school.
-    'handout/handout.queries.ts: looksAfter',
-    'handout/handout.queries.ts: wishLooks',
-    'handout/handout.queries.ts: wishLooksAtOld',
+    'handOut/run.queries.ts: looksAfter',
+    'handOut/run.queries.ts: wishLooks',
+    'handOut/run.queries.ts: wishLooksAtOld',
     'handout/walkIn.queries.ts: linkByCode',
     'join/join.queries.ts: classByCode',
     'kept/spaces.queries.ts: appendTo',

@@ -34,7 +34,7 @@ import {
 import { DEMO_WORKSHEETS, type DemoWorksheet } from './worksheets.js'
 import { inSchool } from '../database/inSchool.js'
 import { ClassMember, Person, School } from '../access/access.entity.js'
-import { Handout } from '../handout/handout.entity.js'
+import { Handout } from '../slip/slip.entity.js'
 import { KeptGroupSet } from '../group/group.entity.js'
 import { KeptColumn } from '../roster/roster.entity.js'
 

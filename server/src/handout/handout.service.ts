@@ -15,7 +15,7 @@ import { DataSource } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { conflict, notThere } from '../common/problemDetails.js'
 import { classRole, holdInClass } from '../access/classRole.js'
-import { Handout } from './handout.entity.js'
+import { Handout } from '../slip/slip.entity.js'
 import {
   addHandout,
   changedMeanwhile,
@@ -24,9 +24,9 @@ import {
   holdSet,
   keepInSet,
   refuseForeignWorksheets,
-} from './handoutSet.js'
-import { lastRuns, lastUndoable } from './undoing.js'
-import { existingOf, planFacts, planWorksheets, worksheetsOf } from './planFacts.js'
+} from '../slip/handoutSet.js'
+import { lastRuns, lastUndoable } from '../handOut/undoing.js'
+import { existingOf, planFacts, planWorksheets, worksheetsOf } from '../slip/planFacts.js'
 import { inSchool } from '../database/inSchool.js'
 import { Copy } from '../kept/kept.entity.js'
 import { Class } from '../access/access.entity.js'

@@ -6,9 +6,9 @@ import { DataSource } from 'typeorm'
 import { valueOf } from '../common/checked.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
-import { keptStatement } from './keptStatement.js'
+import { keptStatement } from '../slip/keptStatement.js'
 import { inSchool } from '../database/inSchool.js'
-import { Recipe } from './handout.entity.js'
+import { Recipe } from '../slip/slip.entity.js'
 
 const NAME_LIMIT = 80
 const RECIPE_LIMIT = 100

@@ -9,10 +9,10 @@ import { Events } from '../events/events.js'
 import { classCodeOf, newClassCode } from '../common/classCode.js'
 import { holdInClass } from '../access/classRole.js'
 import { studentsOf } from '../roster/students.js'
-import { HandOutRuns } from './handOutRuns.js'
-import { findHandout } from './handoutSet.js'
+import { HandOutRuns } from '../handOut/handOutRuns.js'
+import { findHandout } from '../slip/handoutSet.js'
 import { inSchool } from '../database/inSchool.js'
-import { WalkInUse } from './handout.entity.js'
+import { WalkInUse } from '../slip/slip.entity.js'
 import { Person } from '../access/access.entity.js'
 import {
   type WalkInRow,

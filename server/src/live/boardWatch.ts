@@ -7,7 +7,7 @@ import { helpedBy, holdInClass } from '../access/classRole.js'
 import type { Connection } from './connection.js'
 import { LIMITS } from './limits.js'
 import { inSchool } from '../database/inSchool.js'
-import { Handout } from '../handout/handout.entity.js'
+import { Handout } from '../slip/slip.entity.js'
 
 /** Who has which board open; they are sent its rows as they change. */
 export class BoardWatch {

@@ -4,7 +4,7 @@ import { ClassMember } from '../access/access.entity.js'
 import { GroupMember } from '../group/group.entity.js'
 import { CopyHolder, CopyReader } from '../kept/kept.entity.js'
 import { AccountLink, Message } from '../mail/mail.entity.js'
-import { Recipe, WalkInUse } from '../handout/handout.entity.js'
+import { Recipe, WalkInUse } from '../slip/slip.entity.js'
 import { Worksheet } from '../worksheet/worksheet.entity.js'
 
 /** What nobody else in a school may have too. */

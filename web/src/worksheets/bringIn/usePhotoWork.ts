@@ -59,8 +59,8 @@ export function usePhotoWork(uploadId: string) {
         const body = { version: kept.current.version, work: { pages: sent } }
         const path = `bring-in/${uploadId}/work`
         const { version } = await (atLeaving
-          ? api.putThrough<{ version: number }>(path, body)
-          : api.put<{ version: number }>(path, body))
+          ? api.putThrough<Answers['PUT bring-in/{bringInId}/work']>(path, body)
+          : api.put<Answers['PUT bring-in/{bringInId}/work']>(path, body))
         kept.current = { version, pages: sent }
         setState('saved')
       } catch (error) {

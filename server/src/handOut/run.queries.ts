@@ -1,4 +1,4 @@
-import { type Database, inSchool } from '../database/inSchool.js'
+import { type Database, anySchool, inSchool } from '../database/inSchool.js'
 
 /** The newest run of each handout. Raw: the first of each of a set. */
 export function lastRunOfEach(
@@ -108,5 +108,41 @@ export function notesSince(database: Database, schoolId: string, id: readonly st
     `SELECT count(*)::int AS count FROM notice n JOIN hand_out_run r ON r.school_id = n.school_id AND r.handout_id = n.handout_id
       WHERE r.school_id = $1 AND r.id = ANY($2) AND r.kind = 'hand out' AND n.at >= r.started_at AND (n.opens_at IS NULL OR n.opens_at <= now())`,
     id,
+  )
+}
+
+/** Wishes a look at every class that somebody joined since its handouts were handed out. Raw: across schools, a set. */
+export async function wishLooksAtOld(database: Database): Promise<void> {
+  await anySchool(database).rows(`INSERT INTO class_look (school_id, class_id)
+       SELECT DISTINCT h.school_id, h.class_id FROM handout h WHERE h.given IS NOT NULL AND EXISTS (
+         SELECT 1 FROM class_member m WHERE m.school_id = h.school_id AND m.class_id = h.class_id AND m.role = 'student' AND m.left_at IS NULL
+            AND m.joined_at > (SELECT max(r.started_at) FROM hand_out_run r WHERE r.school_id = h.school_id AND r.handout_id = h.id))
+       ON CONFLICT (school_id, class_id) DO NOTHING`)
+}
+
+/** Wishes a look at classes. Raw: across schools, many rows at once. */
+export async function wishLooks(
+  database: Database,
+  schoolIds: readonly string[],
+  classIds: readonly string[],
+): Promise<void> {
+  await anySchool(database).rows(
+    `INSERT INTO class_look (school_id, class_id) SELECT * FROM unnest($1::uuid[], $2::uuid[])
+       ON CONFLICT (school_id, class_id) DO UPDATE SET number = excluded.number`,
+    schoolIds,
+    classIds,
+  )
+}
+
+/** The next wishes after a number. Raw: across schools. */
+export function looksAfter(
+  database: Database,
+  after: string,
+  ATONCE: 20,
+): Promise<{ school_id: string; class_id: string; number: string }[]> {
+  return anySchool(database).rows<{ school_id: string; class_id: string; number: string }>(
+    'SELECT school_id, class_id, number FROM class_look WHERE number > $1 ORDER BY number LIMIT $2',
+    after,
+    ATONCE,
   )
 }

@@ -8,8 +8,8 @@ import {
   planStops,
 } from '@gavrin/core'
 import { type DataSource, Any } from 'typeorm'
-import type { Handout } from './handout.entity.js'
-import { type ClassFacts, existingOf, planFacts } from './planFacts.js'
+import type { Handout } from '../slip/slip.entity.js'
+import { type ClassFacts, existingOf, planFacts } from '../slip/planFacts.js'
 import { inSchool } from '../database/inSchool.js'
 import { Person } from '../access/access.entity.js'
 

@@ -4,9 +4,9 @@ import { type EntityManager, IsNull } from 'typeorm'
 import { randomUUID } from 'node:crypto'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { holdInClass } from '../access/classRole.js'
-import { Handout } from './handout.entity.js'
+import { Handout } from './slip.entity.js'
 import { worksheetsOf } from './planFacts.js'
-import { nextHandoutNumber, worksheetsAllowed } from './handout.queries.js'
+import { nextHandoutNumber, worksheetsAllowed } from './slip.queries.js'
 
 /** The handout of this id; for all who may not know of it there is none. */
 export async function findHandout(

@@ -354,4 +354,4 @@ export class ClassLook {
 }
 
 /** The tables of this room. */
-export const HANDOUT_ENTITIES = [Handout, HandOutRun, HandOutFailure, Notice, Recipe, WalkIn, WalkInUse, ClassLook]
+export const SLIP_ENTITIES = [Handout, HandOutRun, HandOutFailure, Notice, Recipe, WalkIn, WalkInUse, ClassLook]

@@ -16,7 +16,7 @@ import { groupSetsOf } from '../group/groupSets.js'
 import { columnsOf } from '../roster/columns.js'
 import { studentsOf } from '../roster/students.js'
 import { BUILT_INS, makeBuiltInWorksheets } from '../worksheet/builtIn.js'
-import { Notice, type Handout } from './handout.entity.js'
+import { Notice, type Handout } from './slip.entity.js'
 import { type Database, inSchool } from '../database/inSchool.js'
 import {
   type CopyRow,
@@ -29,7 +29,7 @@ import {
   readersOfCopies,
   writingOfHandout,
   contentsOfEditions,
-} from './handout.queries.js'
+} from './slip.queries.js'
 
 /** What plans of a class depend on, whichever handout they are of. */
 export type ClassFacts = Omit<PlanFacts, 'number' | 'guests' | 'worksheets' | 'begunAt'>

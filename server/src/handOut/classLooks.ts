@@ -2,8 +2,8 @@ import { Logger } from '@nestjs/common'
 import type { DataSource } from 'typeorm'
 import { isDatabaseAway } from '../common/problemDetails.js'
 import { inSchool } from '../database/inSchool.js'
-import { ClassLook } from './handout.entity.js'
-import { wishLooksAtOld, wishLooks, looksAfter } from './handout.queries.js'
+import { ClassLook } from '../slip/slip.entity.js'
+import { wishLooksAtOld, wishLooks, looksAfter } from './run.queries.js'
 
 /** How long changes of classes are gathered before they are looked at, in milliseconds. */
 const GATHER = 200
