@@ -157,9 +157,11 @@ function readRoutes() {
         })
         const isFile = writesItself || FILES.has(type.getSymbol()?.name ?? '')
         const isNothing = Boolean(type.flags & (ts.TypeFlags.Void | ts.TypeFlags.Undefined))
+        const body = method.parameters.find((parameter) => decoratorOf(parameter, ['Body']))
         routes.push({
           way,
           path,
+          ...(body && { body: schemas.of(checker.getTypeAtLocation(body), `the body of ${where}`) }),
           answer: isFile ? 'file' : isNothing ? null : schemas.of(type, where),
         })
       }
@@ -217,7 +219,7 @@ function typesOf({ routes, components }) {
     }
     Object.values(schema).forEach(visit)
   }
-  routes.forEach(({ answer }) => visit(answer))
+  routes.forEach(({ answer, body }) => [answer, body].forEach(visit))
   const own = Object.entries(components).filter(([name, schema]) => !schema['x-core'] && spoken.has(name))
   return [
     '// Made by scripts/contract.mjs out of what the controllers of the server give. Not to be written in.',
@@ -232,6 +234,10 @@ function typesOf({ routes, components }) {
         ({ way, path, answer }) =>
           `'${way.toUpperCase()} ${path}': ${answer ? typeOf(answer).replace(/^readonly (?=\()/, '') : 'undefined'}`,
       )
+      .join('\n')}\n}`,
+    `/** What is sent to each address. */\nexport interface Bodies {\n${routes
+      .filter(({ body }) => body)
+      .map(({ way, path, body }) => `'${way.toUpperCase()} ${path}': ${typeOf(body)}`)
       .join('\n')}\n}`,
   ].join('\n\n')
 }

@@ -52,6 +52,16 @@ export type MailroomLine = {
 
 export type MessageKind = 'cover note' | 'invitation' | 'new password'
 
+export type SomePeopleDto = {
+  /** Left out: everybody it can be for. */
+  readonly personIds?: readonly string[]
+}
+
+export type SomeMessagesDto = {
+  /** Left out: all that failed. */
+  readonly messageIds?: readonly string[]
+}
+
 /** A mail that the stand-in for a mail server took. */
 export type KeptMail = {
   readonly id: string
@@ -63,6 +73,10 @@ export type KeptMail = {
   readonly body: string
 }
 
+export type ForgottenDto = { readonly email: string }
+
+export type LinkDto = { readonly token: string }
+
 /** Whose password a link sets. */
 export type LinkHolder = {
   readonly first: string
@@ -71,6 +85,10 @@ export type LinkHolder = {
   readonly school: string
   readonly purpose: string
 }
+
+export type PasswordByLinkDto = { readonly password: string; readonly token: string }
+
+export type ChangePasswordDto = { readonly current: string; readonly password: string }
 
 /** Somebody who is signed in, with what their pages need to know of the school. */
 export type PersonSignedIn = {
@@ -97,6 +115,8 @@ export type DemoPerson = {
   /** The classes they are in. */
   readonly classes: string
 }
+
+export type SignInDto = { readonly email: string; readonly password: string }
 
 /** What stands at the head of a board. Times in milliseconds since 1970. */
 export type BoardHead = {
@@ -140,8 +160,26 @@ export type WorksheetListed = {
   readonly copies: number
 }
 
+export type PinWorksheetsDto = { readonly ids: readonly string[]; readonly pinned: boolean }
+
+export type MoveWorksheetsDto = { readonly ids: readonly string[]; readonly folderId: null | string }
+
+export type ArchiveWorksheetsDto = { readonly ids: readonly string[]; readonly archived: boolean }
+
+export type RenameWorksheetsDto = { readonly titles: readonly TitleDto[] }
+
+export type TitleDto = { readonly id: string; readonly title: string }
+
 /** A colleague, and what they may do with a worksheet. */
 export type Colleague = { readonly personId: string; readonly name: string; readonly may: 'edit' | 'view' | null }
+
+export type SharesDto = { readonly schoolMay: 'edit' | 'none' | 'view'; readonly people: readonly ShareDto[] }
+
+export type ShareDto = { readonly personId: string; readonly may: 'edit' | 'view' }
+
+export type FolderDto = { readonly name: string; readonly parentId?: null | string }
+
+export type CreateWorksheetDto = { readonly title: string; readonly folderId?: null | string }
 
 /** An edition in the list of its worksheet. */
 export type EditionListed = {
@@ -168,8 +206,19 @@ export type HandedOut = {
   readonly handedOutAt: null | number
 }
 
+export type KeepDraftDto = { readonly title: string; readonly content: object; readonly version: number }
+
+export type KeepEditionDto = { readonly version: number }
+
 /** A medium without its bytes. */
 export type Medium = { readonly id: string; readonly type: string; readonly width: number; readonly height: number }
+
+export type WriteOutDto = {
+  /** Null: the draft as it stands. */
+  readonly edition: null | number
+  /** With the answer key in the answer spaces. */
+  readonly key: boolean
+}
 
 /** A file on its way to be a worksheet. */
 export type Upload = {
@@ -180,6 +229,10 @@ export type Upload = {
   /** Milliseconds since 1970. */
   readonly at: number
 }
+
+export type PhotoWorkDto = { readonly version: number; readonly work: object }
+
+export type FinishDto = { readonly title: string; readonly content: object; readonly folderId: null | string }
 
 /** A copy that somebody reads who holds no part of it. */
 export type CopyToRead = {
@@ -221,6 +274,11 @@ export type LateWriting = {
 export type LastGood = {
   /** Updates that were set aside, from the one that takes too long on. */
   readonly setAside: number
+}
+
+export type InviteDto = {
+  /** Null: let out again. */
+  readonly may: 'comment' | 'edit' | 'view' | null
 }
 
 /** A handout in the list of its class. Times in milliseconds since 1970. */
@@ -277,12 +335,45 @@ export type SlipPart = {
   readonly existing: Existing
 }
 
+export type BeginHandoutDto = {
+  /** Chosen by who begins it: sent twice it is one. */
+  readonly id?: string
+  readonly title: string
+  readonly statement: object
+}
+
+export type KeepHandoutDto = { readonly version: number; readonly title: string; readonly statement: object }
+
+export type RepeatDto = { readonly classId: string }
+
+export type HandOutDto = {
+  readonly version: number
+  /** Of the changes in the proof that was seen. */
+  readonly fingerprint: string
+}
+
 /** How far a hand-out is, in all classes together. */
 export type RunSoFar = {
   readonly total: number
   readonly done: number
   readonly finished: boolean
   readonly failures: readonly { readonly slotKey: string; readonly reason: string }[]
+}
+
+export type RetryDto = {
+  /** Left out: all that failed. */
+  readonly slotKeys?: readonly string[]
+}
+
+export type UndoDto = {
+  /** Of what its proof showed. */
+  readonly fingerprint: string
+}
+
+export type TakeBackDto = {
+  readonly slotKeys: readonly string[]
+  /** True: give them again. */
+  readonly back: boolean
 }
 
 /** A link by which guests come to the copies of an item. Times in milliseconds since 1970. */
@@ -305,6 +396,26 @@ export type LinkOfItem = {
   }[]
 }
 
+export type WalkInDto = {
+  readonly permission: 'comment' | 'edit' | 'view'
+  readonly open: boolean
+  readonly endsAt: null | number
+  readonly newCode?: boolean
+  /** How many guests it lets in. */
+  readonly places?: number
+}
+
+export type ClearGuestsDto = {
+  /** Those too who have written something. */
+  readonly all: boolean
+}
+
+export type EnterDto = { readonly name: string }
+
+export type RecipeDto = { readonly name: string; readonly statement: object }
+
+export type ShelfDto = { readonly items: readonly object[]; readonly version: number }
+
 /** A class of somebody. */
 export type ClassListed = {
   readonly id: string
@@ -317,6 +428,8 @@ export type ClassListed = {
   readonly students: number
 }
 
+export type ClassDto = { readonly subject: string; readonly ink: string; readonly name: string; readonly year: string }
+
 export type StaffMember = {
   readonly personId: string
   readonly first: string
@@ -326,6 +439,36 @@ export type StaffMember = {
   readonly role: ClassRole
   /** Whom a named helper helps. */
   readonly studentIds: readonly string[]
+}
+
+export type UnitsDto = { readonly units: readonly UnitDto[] }
+
+export type UnitDto = { readonly id?: string; readonly name: string }
+
+export type AddStaffDto = {
+  readonly email: string
+  readonly first?: string
+  readonly last?: string
+  readonly role: StaffRole
+  readonly studentIds: readonly string[]
+}
+
+export type StaffRole = 'co-teacher' | 'helper' | 'named helper'
+
+export type StaffPlaceDto = { readonly role: StaffRole; readonly studentIds: readonly string[] }
+
+export type CarryDto = {
+  readonly staff: boolean
+  readonly units: boolean
+  readonly columns: boolean
+  readonly handouts: boolean
+  readonly shelf: boolean
+  /** Who comes along; null: all who are in the class now. */
+  readonly students: null | readonly string[]
+  readonly cells: boolean
+  readonly groups: boolean
+  readonly name: string
+  readonly year: string
 }
 
 /** A class that somebody is in or was in, with what stands in their row. Times in milliseconds since 1970. */
@@ -393,6 +536,16 @@ export type TroubledSignIn = {
   readonly lastAt: number
 }
 
+export type PersonDto = {
+  readonly first: string
+  readonly last: string
+  readonly email: string
+  readonly number: string
+  readonly role: SchoolRole
+}
+
+export type ResetDto = { readonly how: 'card' | 'mail' }
+
 /** What a student needs to sign in for the first time, to be printed and cut. */
 export type SignInCard = {
   readonly personId: string
@@ -402,6 +555,8 @@ export type SignInCard = {
   readonly signInName: string
   readonly password: string
 }
+
+export type MergeDto = { readonly keepId: string; readonly otherId: string }
 
 /** Somebody who was found. */
 export type FoundPerson = {
@@ -427,6 +582,50 @@ export type GroupSet = {
   readonly locked: readonly string[]
   readonly pairs: readonly GroupPair[]
 }
+
+export type NewSetDto = {
+  readonly name: string
+  readonly balanceColumn: null | string
+  readonly arrangement?: ArrangementDto
+}
+
+export type ArrangementDto = {
+  readonly groups: readonly GroupDto[]
+  readonly locked: readonly string[]
+  readonly pairs: readonly PairDto[]
+}
+
+export type GroupDto = {
+  readonly id: string
+  readonly name: string
+  readonly places: null | number
+  readonly personIds: readonly string[]
+}
+
+export type PairDto = { readonly a: string; readonly b: string; readonly kind: 'apart' | 'together' }
+
+export type ChangeSetDto = {
+  readonly name: string
+  readonly balanceColumn: null | string
+  readonly signUp: OpenTimesDto
+  readonly places?: readonly PlacesDto[]
+}
+
+/** Something that opens and closes by hand, and within times if there are any. */
+export type OpenTimesDto = { readonly open: boolean; readonly opensAt: null | number; readonly closesAt: null | number }
+
+export type PlacesDto = { readonly groupId: string; readonly places: null | number }
+
+export type ArrangeDto = {
+  readonly version: number
+  readonly groups: readonly GroupDto[]
+  readonly locked: readonly string[]
+  readonly pairs: readonly PairDto[]
+}
+
+export type MoveDto = { readonly groupId: null | string; readonly personIds: readonly string[] }
+
+export type TellApartDto = { readonly one: string; readonly two: string }
 
 /** A set in which a student may choose a group, with the name of the one they are in. */
 export type SignUpListed = {
@@ -459,6 +658,8 @@ export type SignUp = {
   readonly kept: boolean
 }
 
+export type ChooseDto = { readonly groupId: null | string }
+
 /** A student of a class. */
 export type RosterStudent = {
   readonly personId: string
@@ -477,6 +678,26 @@ export type RosterStudent = {
   readonly invitedAt: null | number
 }
 
+export type SaveRosterDto = {
+  readonly rows: readonly RosterRowDto[]
+  /** Students who are not in the list and leave the class. */
+  readonly leave?: readonly string[]
+}
+
+export type RosterRowDto = {
+  readonly first: string
+  readonly last: string
+  readonly email: string
+  /** Student number. */
+  readonly number?: string
+  /** Whom of the class it is about, where that was asked; null: somebody else of the same name. */
+  readonly sameAs?: null | string
+  /** Row of the list it stood in, counted from 0: what is said of it names that row. */
+  readonly line?: number
+  /** Extra columns, by name. */
+  readonly cells?: { readonly [key: string]: string }
+}
+
 /** What saving a list did. */
 export type SavedList = {
   readonly added: number
@@ -485,6 +706,27 @@ export type SavedList = {
   readonly back: number
   readonly left: number
 }
+
+export type CellEditsDto = { readonly edits: readonly CellEditDto[] }
+
+export type CellEditDto = {
+  readonly personId: string
+  /** last, first, email, number, or the id of a column. */
+  readonly field: string
+  readonly value: string
+}
+
+export type PeopleDto = { readonly personIds: readonly string[] }
+
+export type BringFromDto = {
+  /** The class they are in. */
+  readonly from: string
+  readonly personIds: readonly string[]
+}
+
+export type NewColumnDto = { readonly kind: 'tags' | 'text'; readonly name: string }
+
+export type ColumnDto = { readonly name: string }
 
 /** A join page as its class sees it. */
 export type JoinPage = {
@@ -514,6 +756,22 @@ export type JoinRequest = {
   }[]
 }
 
+export type JoinTimesDto = {
+  /** How many may wait at most; left out: as it is. */
+  readonly places?: number
+  readonly open: boolean
+  readonly opensAt: null | number
+  readonly closesAt: null | number
+}
+
+export type DecideDto = { readonly letIn: readonly LetInDto[]; readonly turnAway: readonly string[] }
+
+export type LetInDto = {
+  readonly id: string
+  /** The student this is; null: somebody new. */
+  readonly as: null | string
+}
+
 /** What strangers are told of a class whose code they have. */
 export type JoinFace = {
   readonly class: string
@@ -526,6 +784,8 @@ export type JoinFace = {
   readonly opensAt: null | number
   readonly closesAt: null | number
 }
+
+export type AskDto = { readonly first: string; readonly last: string; readonly email: string }
 
 /** What each address answers. */
 export interface Answers {
@@ -1019,4 +1279,69 @@ export interface Answers {
     readonly people: readonly Colleague[]
   }
   'PUT worksheets/{worksheetId}/shares': undefined
+}
+
+/** What is sent to each address. */
+export interface Bodies {
+  'POST account/forgotten': ForgottenDto
+  'POST account/link': LinkDto
+  'PUT account/password': ChangePasswordDto
+  'POST account/password-by-link': PasswordByLinkDto
+  'POST bring-in/{bringInId}/finish': FinishDto
+  'PUT bring-in/{bringInId}/work': PhotoWorkDto
+  'POST classes': ClassDto
+  'PUT classes/{classId}': ClassDto
+  'POST classes/{classId}/carry': CarryDto
+  'POST classes/{classId}/columns': NewColumnDto
+  'PUT classes/{classId}/columns/{columnId}': ColumnDto
+  'POST classes/{classId}/group-sets': NewSetDto
+  'POST classes/{classId}/handouts': BeginHandoutDto
+  'POST classes/{classId}/invitations': SomePeopleDto
+  'PUT classes/{classId}/join': JoinTimesDto
+  'POST classes/{classId}/join/decide': DecideDto
+  'POST classes/{classId}/mail/again': SomeMessagesDto
+  'PATCH classes/{classId}/roster': CellEditsDto
+  'POST classes/{classId}/roster': SaveRosterDto
+  'POST classes/{classId}/roster/from': BringFromDto
+  'POST classes/{classId}/roster/leave': PeopleDto
+  'POST classes/{classId}/roster/out/{format}': SomePeopleDto
+  'POST classes/{classId}/roster/return': PeopleDto
+  'PUT classes/{classId}/shelf': ShelfDto
+  'POST classes/{classId}/sign-in-cards': SomePeopleDto
+  'POST classes/{classId}/staff': AddStaffDto
+  'PUT classes/{classId}/staff/{personId}': StaffPlaceDto
+  'PUT classes/{classId}/units': UnitsDto
+  'PUT copies/{copyId}/invited/{personId}': InviteDto
+  'POST folders': FolderDto
+  'PUT folders/{folderId}': FolderDto
+  'PUT group-sets/{setId}': ChangeSetDto
+  'PUT group-sets/{setId}/arrangement': ArrangeDto
+  'POST group-sets/{setId}/different': TellApartDto
+  'POST group-sets/{setId}/moves': MoveDto
+  'PUT handouts/{handoutId}': KeepHandoutDto
+  'POST handouts/{handoutId}/hand-out': HandOutDto
+  'POST handouts/{handoutId}/hand-out/retry': RetryDto
+  'POST handouts/{handoutId}/repeat': RepeatDto
+  'POST handouts/{handoutId}/take-back': TakeBackDto
+  'POST handouts/{handoutId}/undo': UndoDto
+  'PUT handouts/{handoutId}/walk-ins/{itemId}': WalkInDto
+  'POST handouts/{handoutId}/walk-ins/{itemId}/clear': ClearGuestsDto
+  'POST join/{code}': AskDto
+  'POST office/merge': MergeDto
+  'POST office/people': PersonDto
+  'PUT office/people/{personId}': PersonDto
+  'POST office/people/{personId}/reset': ResetDto
+  'POST recipes': RecipeDto
+  'POST session': SignInDto
+  'POST sign-ups/{setId}': ChooseDto
+  'POST walk-in/{code}': EnterDto
+  'POST worksheets': CreateWorksheetDto
+  'POST worksheets/archive': ArchiveWorksheetsDto
+  'POST worksheets/move': MoveWorksheetsDto
+  'POST worksheets/pin': PinWorksheetsDto
+  'POST worksheets/rename': RenameWorksheetsDto
+  'PUT worksheets/{worksheetId}/draft': KeepDraftDto
+  'POST worksheets/{worksheetId}/editions': KeepEditionDto
+  'POST worksheets/{worksheetId}/out/{format}': WriteOutDto
+  'PUT worksheets/{worksheetId}/shares': SharesDto
 }

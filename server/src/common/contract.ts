@@ -71,7 +71,8 @@ export function describeAnswers(document: OpenAPIObject, { routes, components }:
       },
     }
   }
-  const schemas = { ...document.components?.schemas, ...components, ProblemDetails: PROBLEM }
+  // Of what is sent the classes say more: limits, forms.
+  const schemas = { ...components, ...document.components?.schemas, ProblemDetails: PROBLEM }
   return {
     ...document,
     openapi: '3.1.0',
