@@ -6,11 +6,14 @@ import { PublicPage } from '../frame/PublicPage'
 import { TextField } from '../ui/TextField'
 import { api } from '../ui/api'
 import { problemBeside } from '../ui/problems'
+import type { Bodies } from '../contract'
 
 /** Asks for a link for a new password. What is said afterwards is the same whether anybody has the address. */
 export default function ForgottenPage() {
   const [email, setEmail] = useState('')
-  const ask = useMutation({ mutationFn: () => api.post<void>('account/forgotten', { email }) })
+  const ask = useMutation({
+    mutationFn: () => api.post<void>('account/forgotten', { email } satisfies Bodies['POST account/forgotten']),
+  })
   const submit = (event: SubmitEvent) => {
     event.preventDefault()
     ask.mutate()

@@ -4,6 +4,7 @@ import { Notice } from '../ui/Notice'
 import { TextField } from '../ui/TextField'
 import { api } from '../ui/api'
 import { problemAt, problemBeside } from '../ui/problems'
+import type { Bodies } from '../contract'
 
 /** Changes the own password. */
 export default function OwnPassword({ close }: { readonly close: () => void }) {
@@ -13,7 +14,7 @@ export default function OwnPassword({ close }: { readonly close: () => void }) {
   const submit = async (event: SubmitEvent) => {
     event.preventDefault()
     try {
-      await api.put('account/password', entry)
+      await api.put('account/password', entry satisfies Bodies['PUT account/password'])
       setProblem(null)
       setDone(true)
     } catch (error) {

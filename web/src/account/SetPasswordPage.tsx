@@ -8,7 +8,7 @@ import { PublicPage } from '../frame/PublicPage'
 import { TextField } from '../ui/TextField'
 import { ApiError, api } from '../ui/api'
 import { problemAt, problemBeside } from '../ui/problems'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 type LinkHolder = Answers['POST account/link']
 
@@ -17,7 +17,7 @@ export default function SetPasswordPage() {
   const token = location.hash.slice(1)
   const holder = useQuery({
     queryKey: ['link', token],
-    queryFn: () => api.post<LinkHolder>('account/link', { token }),
+    queryFn: () => api.post<LinkHolder>('account/link', { token } satisfies Bodies['POST account/link']),
     retry: false,
   })
   if (holder.error instanceof ApiError && holder.error.status === 410)
@@ -53,7 +53,8 @@ function NewPassword({ token, email }: { token: string; email: string }) {
   const [password, setPassword] = useState('')
   const [shown, setShown] = useState(false)
   const set = useMutation({
-    mutationFn: () => api.post<void>('account/password-by-link', { token, password }),
+    mutationFn: () =>
+      api.post<void>('account/password-by-link', { token, password } satisfies Bodies['POST account/password-by-link']),
     onSuccess: () => {
       window.history.replaceState(null, '', '/')
       client.clear()

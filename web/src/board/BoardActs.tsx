@@ -9,7 +9,7 @@ import { handoutsKey } from '../composer/queries'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
 import { LinksDialog } from './LinksDialog'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 interface HandoutNamed {
   readonly id: string
@@ -23,7 +23,10 @@ function useTakeBack(handoutId: string) {
   const client = useQueryClient()
   return useMutation({
     mutationFn: ({ slotKeys, back }: { slotKeys: readonly string[]; back: boolean }) =>
-      api.post<unknown>(`handouts/${handoutId}/take-back`, { slotKeys, back }),
+      api.post<unknown>(`handouts/${handoutId}/take-back`, {
+        slotKeys,
+        back,
+      } satisfies Bodies['POST handouts/{handoutId}/take-back']),
     onSuccess: () => client.invalidateQueries({ queryKey: ['board', handoutId] }),
   })
 }
@@ -149,7 +152,9 @@ function RepeatDialog({ handout, close }: { handout: HandoutNamed; close: () => 
   const classId = chosen || offered.find(({ id }) => id !== handout.classId)?.id || handout.classId
   const repeat = useMutation({
     mutationFn: () =>
-      api.post<Answers['POST handouts/{handoutId}/repeat']>(`handouts/${handout.id}/repeat`, { classId }),
+      api.post<Answers['POST handouts/{handoutId}/repeat']>(`handouts/${handout.id}/repeat`, {
+        classId,
+      } satisfies Bodies['POST handouts/{handoutId}/repeat']),
     onSuccess: async ({ id }) => {
       await client.invalidateQueries({ queryKey: handoutsKey(classId) })
       await navigate(`/class/${classId}/slip/${id}`)

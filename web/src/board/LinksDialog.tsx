@@ -8,7 +8,7 @@ import { Notice } from '../ui/Notice'
 import { QrCode } from '../ui/QrCode'
 import { api, sentenceOf } from '../ui/api'
 import { timeInWords } from '../ui/time'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 type Given = Answers['GET handouts/{handoutId}']
 
@@ -90,14 +90,18 @@ interface PartProps {
 function WalkInPart({ handoutId, item, title, walkIn: kept }: PartProps) {
   const client = useQueryClient()
   const set = useMutation({
-    mutationFn: (wish: Wish) => api.put<WalkIn[]>(`handouts/${handoutId}/walk-ins/${item.id}`, wish),
+    mutationFn: (wish: Wish) =>
+      api.put<WalkIn[]>(
+        `handouts/${handoutId}/walk-ins/${item.id}`,
+        wish satisfies Bodies['PUT handouts/{handoutId}/walk-ins/{itemId}'],
+      ),
     onSuccess: (list) => client.setQueryData(walkInsKey(handoutId), list),
   })
   const clear = useMutation({
     mutationFn: (all: boolean) =>
       api.post<Answers['POST handouts/{handoutId}/walk-ins/{itemId}/clear']>(
         `handouts/${handoutId}/walk-ins/${item.id}/clear`,
-        { all },
+        { all } satisfies Bodies['POST handouts/{handoutId}/walk-ins/{itemId}/clear'],
       ),
     onSuccess: ({ list }) => client.setQueryData(walkInsKey(handoutId), list),
   })

@@ -9,7 +9,7 @@ import { problemAt, problemBeside } from '../ui/problems'
 import { StudentTicks } from './StudentTicks'
 import type { ClassOpened, Student } from './queries'
 import { yearAfter } from './schoolYear'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 const ALONG = [
   ['staff', 'Staff', 'co-teachers and helpers of the whole class'],
@@ -55,7 +55,7 @@ export function CarryClass({ opened, students, close }: Props) {
         ...entry,
         students: who === 'all' ? null : who === 'some' ? some : [],
         cells: entry.cells && entry.columns,
-      })
+      } satisfies Bodies['POST classes/{classId}/carry'])
       await client.invalidateQueries({ queryKey: ['classes'] })
       close()
       await navigate(`/class/${id}`)

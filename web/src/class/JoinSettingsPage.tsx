@@ -13,7 +13,7 @@ import { ClassFrame } from './ClassFrame'
 import { OpenTimesFields } from './OpenTimesFields'
 import { WithClass } from './WithClass'
 import { type ClassOpened, classKey, joinKey } from './queries'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 interface JoinTwin {
   readonly personId: string
@@ -90,7 +90,7 @@ function Join({ opened, page }: { opened: ClassOpened; page: JoinPage }) {
           return { id: request.id, as: choice === 'new' ? null : choice }
         }),
         turnAway: turnAway.map(({ id }) => id),
-      }),
+      } satisfies Bodies['POST classes/{classId}/join/decide']),
     )
   const state = openState(page, now)
   return (
@@ -130,7 +130,13 @@ function Join({ opened, page }: { opened: ClassOpened; page: JoinPage }) {
             label="Students may ask to join"
             times={page}
             change={({ open, opensAt, closesAt }) =>
-              void attempt(() => api.put(`classes/${opened.id}/join`, { open, opensAt, closesAt }))
+              void attempt(() =>
+                api.put(`classes/${opened.id}/join`, {
+                  open,
+                  opensAt,
+                  closesAt,
+                } satisfies Bodies['PUT classes/{classId}/join']),
+              )
             }
             problem={problem?.field === 'closesAt' ? problem.sentence : undefined}
           />
@@ -149,7 +155,7 @@ function Join({ opened, page }: { opened: ClassOpened; page: JoinPage }) {
                   opensAt: page.opensAt,
                   closesAt: page.closesAt,
                   places: Number(target.value),
-                }),
+                } satisfies Bodies['PUT classes/{classId}/join']),
               )
             }
           >

@@ -8,7 +8,7 @@ import { problemAt, problemBeside } from '../ui/problems'
 import { INKS } from '../ui/inks'
 import { type ClassEntry, ClassFields } from './ClassFields'
 import { schoolYear } from './schoolYear'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 /** Asks for what a new class needs. */
 export function NewClass({ close }: { readonly close: () => void }) {
@@ -21,7 +21,7 @@ export function NewClass({ close }: { readonly close: () => void }) {
     ink: INKS[0],
   }))
   const create = useMutation({
-    mutationFn: () => api.post<Answers['POST classes']>('classes', entry),
+    mutationFn: () => api.post<Answers['POST classes']>('classes', entry satisfies Bodies['POST classes']),
     onSuccess: async ({ id }) => {
       await client.invalidateQueries({ queryKey: ['classes'] })
       close()

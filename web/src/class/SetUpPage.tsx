@@ -11,6 +11,7 @@ import { ClassFrame } from './ClassFrame'
 import { Units } from './Units'
 import { WithClass } from './WithClass'
 import { type ClassOpened, type Student, classKey } from './queries'
+import type { Bodies } from '../contract'
 
 /** What a class is called, its units, and what becomes of it at the end of the year. */
 export function SetUpPage() {
@@ -42,7 +43,7 @@ function Names({ opened }: { opened: ClassOpened }) {
   const submit = async (event: SubmitEvent) => {
     event.preventDefault()
     try {
-      await api.put(`classes/${opened.id}`, entry)
+      await api.put(`classes/${opened.id}`, entry satisfies Bodies['PUT classes/{classId}'])
       setSaid({ bad: false, sentence: 'Kept.', errors: [] })
       await client.invalidateQueries({ queryKey: ['classes'] })
       await client.invalidateQueries({ queryKey: classKey(opened.id), exact: true })

@@ -11,7 +11,7 @@ import { OVER_PAGE } from '../ui/overPage'
 import { sinceInWords } from '../ui/time'
 import { ClassFrame } from './ClassFrame'
 import { useClass, useRoster } from './queries'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 interface ShelfItem extends HandoutItem {
   readonly title: string
@@ -34,7 +34,7 @@ export function ShelfPage() {
   const shelf = useQuery({ queryKey: key, queryFn: () => api.get<Shelf>(`classes/${classId}/shelf`), staleTime: 0 })
   const keep = useMutation({
     mutationFn: ({ items, version }: { items: readonly HandoutItem[]; version: number }) =>
-      api.put<Shelf>(`classes/${classId}/shelf`, { items, version }),
+      api.put<Shelf>(`classes/${classId}/shelf`, { items, version } satisfies Bodies['PUT classes/{classId}/shelf']),
     onSuccess: (made) => client.setQueryData(key, made),
     onError: () => client.invalidateQueries({ queryKey: key }),
   })

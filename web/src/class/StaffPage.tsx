@@ -1,4 +1,4 @@
-import { type ClassRole, STAFF_ROLES, fullName, mayInClass } from '@gavrin/core'
+import { STAFF_ROLES, fullName, mayInClass } from '@gavrin/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { type SubmitEvent, useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
@@ -9,7 +9,7 @@ import { ClassFrame } from './ClassFrame'
 import { StudentTicks } from './StudentTicks'
 import { WithClass } from './WithClass'
 import { type ClassOpened, type StaffMember, type Student, classKey } from './queries'
-import type { Answers } from '../contract'
+import type { Answers, Bodies, StaffRole } from '../contract'
 
 const PLACES = STAFF_ROLES.filter(({ role }) => role !== 'lead')
 const WORDS: Record<string, string> = {
@@ -51,8 +51,13 @@ function Staff({ opened, students }: { opened: ClassOpened; students: readonly S
     }
     await client.invalidateQueries({ queryKey: classKey(opened.id) })
   }
-  const place = (person: StaffMember, role: ClassRole, studentIds: readonly string[]) =>
-    attempt(() => api.put(`classes/${opened.id}/staff/${person.personId}`, { role, studentIds }))
+  const place = (person: StaffMember, role: StaffRole, studentIds: readonly string[]) =>
+    attempt(() =>
+      api.put(`classes/${opened.id}/staff/${person.personId}`, {
+        role,
+        studentIds,
+      } satisfies Bodies['PUT classes/{classId}/staff/{personId}']),
+    )
   return (
     <div className="set-up-page">
       {problem && <Notice kind="bad">{problem}</Notice>}
@@ -83,7 +88,7 @@ function Staff({ opened, students }: { opened: ClassOpened; students: readonly S
                     aria-label={`What ${fullName(person)} is in this class`}
                     value={naming === person.personId ? 'named helper' : person.role}
                     onChange={({ target }) => {
-                      const role = target.value as ClassRole
+                      const role = target.value as StaffRole
                       if (role === 'named helper') setNaming(person.personId)
                       else {
                         setNaming(null)
@@ -175,7 +180,7 @@ function Staff({ opened, students }: { opened: ClassOpened; students: readonly S
 
 function AddStaff({ opened, students }: { opened: ClassOpened; students: readonly Student[] }) {
   const client = useQueryClient()
-  const fresh = { email: '', role: 'co-teacher', first: '', last: '' }
+  const fresh = { email: '', role: 'co-teacher' as StaffRole, first: '', last: '' }
   const [entry, setEntry] = useState(fresh)
   const [unknown, setUnknown] = useState(false)
   const [named, setNamed] = useState<readonly string[]>([])
@@ -190,7 +195,7 @@ function AddStaff({ opened, students }: { opened: ClassOpened; students: readonl
       const { invited } = await api.post<Answers['POST classes/{classId}/staff']>(`classes/${opened.id}/staff`, {
         ...entry,
         studentIds: entry.role === 'named helper' ? named : [],
-      })
+      } satisfies Bodies['POST classes/{classId}/staff'])
       setSaid({
         bad: false,
         sentence: invited ? `${entry.email} is invited by mail.` : `${entry.email} is on the staff of this class now.`,
@@ -227,7 +232,10 @@ function AddStaff({ opened, students }: { opened: ClassOpened; students: readonl
         {field('email', 'Their e-mail')}
         <Form.Group controlId="staff-role">
           <Form.Label>In this class</Form.Label>
-          <Form.Select value={entry.role} onChange={({ target }) => setEntry({ ...entry, role: target.value })}>
+          <Form.Select
+            value={entry.role}
+            onChange={({ target }) => setEntry({ ...entry, role: target.value as StaffRole })}
+          >
             {PLACES.map(({ role }) => (
               <option key={role} value={role}>
                 {WORDS[role]}

@@ -5,6 +5,7 @@ import { Button, Form } from 'react-bootstrap'
 import { Notice } from '../ui/Notice'
 import { ApiError, api, sentenceOf } from '../ui/api'
 import { type ClassOpened, type Unit, classKey } from './queries'
+import type { Bodies } from '../contract'
 
 /** The units of a class, in the order they are taught. */
 export function Units({ opened }: { readonly opened: ClassOpened }) {
@@ -15,7 +16,7 @@ export function Units({ opened }: { readonly opened: ClassOpened }) {
   const [before, setBefore] = useState<readonly Unit[] | null>(null)
   const keep = async (units: readonly Unit[], undoable = true) => {
     try {
-      await api.put(`classes/${opened.id}/units`, { units })
+      await api.put(`classes/${opened.id}/units`, { units } satisfies Bodies['PUT classes/{classId}/units'])
       setProblem(null)
       setBefore(undoable ? opened.units : null)
       await client.invalidateQueries({ queryKey: classKey(opened.id), exact: true })

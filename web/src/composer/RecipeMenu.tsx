@@ -5,6 +5,7 @@ import { Button, Dropdown, Form } from 'react-bootstrap'
 import { api, sentenceOf } from '../ui/api'
 import { OVER_PAGE } from '../ui/overPage'
 import { type Recipe, recipesKey, useRecipes } from './queries'
+import type { Bodies } from '../contract'
 
 interface Props {
   readonly statement: Statement
@@ -17,7 +18,7 @@ export function RecipeMenu({ statement, use }: Props) {
   const recipes = useRecipes()
   const [name, setName] = useState('')
   const keep = useMutation({
-    mutationFn: () => api.post<Recipe[]>('recipes', { name, statement }),
+    mutationFn: () => api.post<Recipe[]>('recipes', { name, statement } satisfies Bodies['POST recipes']),
     onSuccess: (list) => {
       client.setQueryData(recipesKey, list)
       setName('')

@@ -7,6 +7,7 @@ import { Notice } from '../ui/Notice'
 import { ApiError, api, sentenceOf } from '../ui/api'
 import { timeInWords } from '../ui/time'
 import type { Run } from './queries'
+import type { Bodies } from '../contract'
 
 const BECOMES: Record<Exclude<ChangeKind, 'notify'>, string> = {
   create: 'is made',
@@ -35,7 +36,8 @@ export function UndoDialog({ handoutId, several, undone, close }: Props) {
     staleTime: 0,
   })
   const undo = useMutation({
-    mutationFn: (fingerprint: string) => api.post<Run>(`handouts/${handoutId}/undo`, { fingerprint }),
+    mutationFn: (fingerprint: string) =>
+      api.post<Run>(`handouts/${handoutId}/undo`, { fingerprint } satisfies Bodies['POST handouts/{handoutId}/undo']),
     onSuccess: undone,
     onError: (error) => {
       if (error instanceof ApiError && error.code === 'proof-changed') void query.refetch()

@@ -5,6 +5,7 @@ import { useNavigate } from 'react-router'
 import { ApiError, api } from '../ui/api'
 import { forgetHanding, rememberHanding, wasHandingOut } from './begun'
 import { type Run, handoutsKey } from './queries'
+import type { Bodies } from '../contract'
 
 interface Wish {
   readonly classId: string
@@ -47,7 +48,7 @@ export function useHandOut({ classId, handoutId, lastRunAt, keep, changesNow, re
       const begun = await api.post<Run>(`handouts/${kept.id}/hand-out`, {
         version: kept.version,
         fingerprint: fingerprintChanges(changesNow()),
-      })
+      } satisfies Bodies['POST handouts/{handoutId}/hand-out'])
       return { ...begun, id: kept.id }
     },
     onSuccess: ({ id }) => setRunning(id),
@@ -59,7 +60,10 @@ export function useHandOut({ classId, handoutId, lastRunAt, keep, changesNow, re
   })
   const retry = useMutation({
     mutationFn: (slotKeys: readonly string[] | null) =>
-      api.post<Run>(`handouts/${running}/hand-out/retry`, slotKeys ? { slotKeys } : {}),
+      api.post<Run>(
+        `handouts/${running}/hand-out/retry`,
+        slotKeys ? { slotKeys } : ({} satisfies Bodies['POST handouts/{handoutId}/hand-out/retry']),
+      ),
     onSuccess: async () => {
       await run.refetch()
       await refresh()

@@ -2,7 +2,7 @@ import { type SlipBlank, type SlipConflict, type SlipText, isSame, mergeSlips, p
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { ApiError, api, sentenceOf } from '../ui/api'
 import type { SlipData } from './queries'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 export type SlipState =
   | { readonly is: 'new' }
@@ -70,13 +70,16 @@ export function useSlip(
             const made = await api.post<Answers['POST classes/{classId}/handouts']>(`classes/${classId}/handouts`, {
               id: chosenId.current,
               ...sent,
-            })
+            } satisfies Bodies['POST classes/{classId}/handouts'])
             known.current = { id: made.id, version: made.version }
             // It had come, though its answer had not: what is here now is kept over it.
             if (made.wasThere) return
           } else {
             const { id, version } = known.current
-            const kept = await api.put<Answers['PUT handouts/{handoutId}']>(`handouts/${id}`, { ...sent, version })
+            const kept = await api.put<Answers['PUT handouts/{handoutId}']>(`handouts/${id}`, {
+              ...sent,
+              version,
+            } satisfies Bodies['PUT handouts/{handoutId}'])
             known.current = { id, version: kept.version }
           }
           base.current = sent

@@ -6,7 +6,7 @@ import Modal from 'react-bootstrap/Modal'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 type Mate = Answers['GET copies/{copyId}/invited'][number]
 
@@ -37,8 +37,10 @@ function Mates({ copyId }: { copyId: string }) {
   const key = ['invited', copyId]
   const mates = useQuery({ queryKey: key, queryFn: () => api.get<Mate[]>(`copies/${copyId}/invited`) })
   const invite = useMutation({
-    mutationFn: ({ personId, may }: Pick<Mate, 'personId' | 'may'>) =>
-      api.put<Mate[]>(`copies/${copyId}/invited/${personId}`, { may }),
+    mutationFn: ({ personId, may }: Bodies['PUT copies/{copyId}/invited/{personId}'] & Pick<Mate, 'personId'>) =>
+      api.put<Mate[]>(`copies/${copyId}/invited/${personId}`, {
+        may,
+      } satisfies Bodies['PUT copies/{copyId}/invited/{personId}']),
     onSuccess: (list) => client.setQueryData(key, list),
   })
   return (
@@ -55,7 +57,12 @@ function Mates({ copyId }: { copyId: string }) {
                   size="sm"
                   aria-label={`What ${name} may do`}
                   value={may ?? ''}
-                  onChange={({ target }) => invite.mutate({ personId, may: (target.value || null) as Mate['may'] })}
+                  onChange={({ target }) =>
+                    invite.mutate({
+                      personId,
+                      may: (target.value || null) as Bodies['PUT copies/{copyId}/invited/{personId}']['may'],
+                    })
+                  }
                 >
                   <option value="">does not see it</option>
                   <option value="view">may view it</option>

@@ -28,7 +28,7 @@ import { readSelection } from './readSelection'
 import { useAuthors } from './useAuthors'
 import { type DraftState, type TakenUp, useDraft } from './useDraft'
 import { usePictures } from './usePictures'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 /** A worksheet being written, as students will see it. */
 export function EditorPage({ person }: { readonly person: SignedIn }) {
@@ -105,7 +105,7 @@ function WorksheetEditor({ worksheet, person }: { readonly worksheet: WorksheetO
       if (version === null) throw new Error('not kept')
       const kept = await api.post<Answers['POST worksheets/{worksheetId}/editions']>(
         `worksheets/${worksheet.id}/editions`,
-        { version },
+        { version } satisfies Bodies['POST worksheets/{worksheetId}/editions'],
       )
       return { ...kept, version }
     },

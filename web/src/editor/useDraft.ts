@@ -3,7 +3,7 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 import { ApiError, api, sentenceOf } from '../ui/api'
 import type { WorksheetOpened } from '../worksheets/queries'
 import { type DraftKeeping, browserDrafts } from './unkept'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 /** Whether what stands on the page is kept on the server as the draft. */
 export type DraftState =
@@ -119,7 +119,7 @@ export function useDraft(
         const kept = await api.putThrough<Answers['PUT worksheets/{worksheetId}/draft']>(`worksheets/${id}/draft`, {
           ...draft,
           version: versionNow.current,
-        })
+        } satisfies Bodies['PUT worksheets/{worksheetId}/draft'])
         base.current = draft
         sent.current = []
         isFailing.current = false

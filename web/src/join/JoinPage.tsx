@@ -10,7 +10,7 @@ import { ApiError, api, sentenceOf } from '../ui/api'
 import { problemAt, problemBeside } from '../ui/problems'
 import type { SignedIn } from '../frame/session'
 import { timeInWords, writeTimesAs } from '../ui/time'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 type JoinFace = Answers['GET join/{code}']
 
@@ -45,7 +45,9 @@ function JoinClass({ code, person }: { code: string; person: SignedIn | null }) 
     last: person?.last ?? '',
     email: person?.email ?? '',
   })
-  const ask = useMutation({ mutationFn: () => api.post<void>(`join/${encodeURIComponent(code)}`, entry) })
+  const ask = useMutation({
+    mutationFn: () => api.post<void>(`join/${encodeURIComponent(code)}`, entry satisfies Bodies['POST join/{code}']),
+  })
   if (face.error instanceof ApiError && face.error.status === 404) return <TypeCode wrong={code} />
   if (!face.data)
     return (

@@ -11,7 +11,7 @@ import { api, sentenceOf } from '../ui/api'
 import { exactTime, sinceInWords, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
 import '../people/people.css'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 type MailLine = Answers['GET classes/{classId}/mail'][number]
 
@@ -57,12 +57,16 @@ function Mailroom({ classId, name, canSignIn }: { classId: string; name: string;
     await client.invalidateQueries({ queryKey: key })
   }
   const invite = (personId: string) =>
-    attempt(() => api.post(`classes/${classId}/invitations`, { personIds: [personId] }))
+    attempt(() =>
+      api.post(`classes/${classId}/invitations`, {
+        personIds: [personId],
+      } satisfies Bodies['POST classes/{classId}/invitations']),
+    )
   const sendAgain = (messageIds: readonly string[]) =>
     attempt(async () => {
       const { sent } = await api.post<Answers['POST classes/{classId}/mail/again']>(`classes/${classId}/mail/again`, {
         messageIds,
-      })
+      } satisfies Bodies['POST classes/{classId}/mail/again'])
       if (sent < messageIds.length) setProblem(NOT_ALL_AGAIN)
     })
   const failed = lines.data?.filter(({ kind, state }) => kind === 'cover note' && state === 'failed') ?? []

@@ -6,7 +6,7 @@ import { Menu } from '../ui/Menu'
 import { api, sentenceOf } from '../ui/api'
 import { PersonForm } from './PersonForm'
 import type { PersonRecord } from './personRecord'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 interface Props {
   readonly person: PersonRecord
@@ -27,7 +27,7 @@ export function OfficeActs({ person }: Props) {
     try {
       const { card: made } = await api.post<Answers['POST office/people/{personId}/reset']>(
         `office/people/${person.personId}/reset`,
-        { how },
+        { how } satisfies Bodies['POST office/people/{personId}/reset'],
       )
       setCard(made)
       setSaid(made ? null : { bad: false, text: `A link is on its way to ${person.email}.` })

@@ -16,7 +16,7 @@ import { OfficeActs } from './OfficeActs'
 import { PersonForm } from './PersonForm'
 import type { OfficePerson } from './personRecord'
 import './people.css'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 /** A page of the people who are found. */
 type PeoplePage = Answers['GET office/people']
@@ -313,7 +313,10 @@ function Merge({ pair: [keep, other], swap, close }: { pair: Pair; swap: () => v
   const [problem, setProblem] = useState<string | null>(null)
   const merge = async () => {
     try {
-      await api.post('office/merge', { keepId: keep.personId, otherId: other.personId })
+      await api.post('office/merge', {
+        keepId: keep.personId,
+        otherId: other.personId,
+      } satisfies Bodies['POST office/merge'])
       await client.invalidateQueries({ queryKey: ['office'] })
       close()
     } catch (error) {

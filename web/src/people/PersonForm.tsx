@@ -7,6 +7,7 @@ import { TextField } from '../ui/TextField'
 import { api } from '../ui/api'
 import { problemAt, problemBeside } from '../ui/problems'
 import type { PersonRecord } from './personRecord'
+import type { Bodies } from '../contract'
 
 interface Props {
   /** Null: somebody new. */
@@ -28,8 +29,9 @@ export function PersonForm({ person, close }: Props) {
   const submit = async (event: SubmitEvent) => {
     event.preventDefault()
     try {
-      if (person) await api.put(`office/people/${person.personId}`, entry)
-      else await api.post('office/people', entry)
+      if (person)
+        await api.put(`office/people/${person.personId}`, entry satisfies Bodies['PUT office/people/{personId}'])
+      else await api.post('office/people', entry satisfies Bodies['POST office/people'])
       await client.invalidateQueries({ queryKey: ['office'] })
       await client.invalidateQueries({ queryKey: ['person'] })
       close()

@@ -7,7 +7,7 @@ import { FindField } from '../ui/FindField'
 import { Notice } from '../ui/Notice'
 import { Wordmark } from '../frame/Wordmark'
 import { ApiError, api, sentenceOf } from '../ui/api'
-import type { DemoPerson } from '../contract'
+import type { Bodies, DemoPerson } from '../contract'
 import type { SessionAnswer } from '../frame/session'
 import './signin.css'
 
@@ -17,7 +17,8 @@ export default function SignInPage({ demo }: { readonly demo: SessionAnswer['dem
   const [email, setEmail] = useState('')
   const [password, setPassword] = useState('')
   const signIn = useMutation({
-    mutationFn: (entry: { email: string; password: string }) => api.post<void>('session', entry),
+    mutationFn: (entry: { email: string; password: string }) =>
+      api.post<void>('session', entry satisfies Bodies['POST session']),
     onSuccess: () => client.invalidateQueries({ queryKey: ['session'] }),
   })
   const fieldError = (field: string) =>

@@ -9,7 +9,7 @@ import { timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
 import type { SignedIn } from '../frame/session'
 import { StudentFrame } from './StudentFrame'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 export type SignUpListed = Answers['GET sign-ups'][number]
 
@@ -29,7 +29,8 @@ export default function SignUpPage({ person }: { readonly person: SignedIn }) {
     refetchInterval: FRESH,
   })
   const choose = useMutation({
-    mutationFn: (groupId: string | null) => api.post<SignUp>(`sign-ups/${setId}`, { groupId }),
+    mutationFn: (groupId: string | null) =>
+      api.post<SignUp>(`sign-ups/${setId}`, { groupId } satisfies Bodies['POST sign-ups/{setId}']),
     onSuccess: (found) => client.setQueryData(key, found),
     onSettled: async () => {
       await client.invalidateQueries({ queryKey: key })

@@ -9,7 +9,7 @@ import { TextField } from '../ui/TextField'
 import { ApiError, api, sentenceOf } from '../ui/api'
 import { problemAt, problemBeside } from '../ui/problems'
 import type { SignedIn } from '../frame/session'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 type WalkInFace = Answers['GET walk-in/{code}']
 
@@ -41,7 +41,10 @@ function Enter({ code, person }: { code: string; person: SignedIn | null }) {
   })
   const [name, setName] = useState(person?.role === 'guest' ? person.first.replace(/ \(\d+\)$/, '') : '')
   const enter = useMutation({
-    mutationFn: () => api.post<Answers['POST walk-in/{code}']>(`walk-in/${encodeURIComponent(code)}`, { name }),
+    mutationFn: () =>
+      api.post<Answers['POST walk-in/{code}']>(`walk-in/${encodeURIComponent(code)}`, {
+        name,
+      } satisfies Bodies['POST walk-in/{code}']),
     onSuccess: async ({ copyId }) => {
       await client.invalidateQueries({ queryKey: ['session'] })
       await navigate(copyId ? `/copies/${copyId}` : '/')

@@ -14,7 +14,7 @@ import { Thumbnail } from './Thumbnail'
 import { WriteOutMenu } from './WriteOutMenu'
 import './library.css'
 import { type WorksheetOpened, useWorksheet } from './queries'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 type HandedOut = Answers['GET worksheets/{worksheetId}/handouts'][number]
 
@@ -135,7 +135,7 @@ function Sharing({ worksheetId }: { worksheetId: string }) {
       api.put(`worksheets/${worksheetId}/shares`, {
         schoolMay: next.schoolMay,
         people: next.people.flatMap(({ personId, may }) => (may ? [{ personId, may }] : [])),
-      }),
+      } satisfies Bodies['PUT worksheets/{worksheetId}/shares']),
     onMutate: (next) => client.setQueryData(key, next),
     onSettled: () =>
       Promise.all([

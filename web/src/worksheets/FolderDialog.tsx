@@ -6,6 +6,7 @@ import { api, sentenceOf } from '../ui/api'
 import { problemAt, problemBeside } from '../ui/problems'
 import type { Folder } from './queries'
 import { folderTree } from './useLibrary'
+import type { Bodies } from '../contract'
 
 /** A folder to be changed, or one to be made in another (null: in none). */
 export type FolderEdit = { readonly folder: Folder } | { readonly parentId: string | null }
@@ -28,7 +29,9 @@ export function FolderDialog({ edit, folders, close, renew }: Props) {
   }
   const keep = useMutation({
     mutationFn: () =>
-      known ? api.put(`folders/${known.id}`, { name, parentId }) : api.post('folders', { name, parentId }),
+      known
+        ? api.put(`folders/${known.id}`, { name, parentId } satisfies Bodies['PUT folders/{folderId}'])
+        : api.post('folders', { name, parentId } satisfies Bodies['POST folders']),
     onSuccess: done,
   })
   const remove = useMutation({ mutationFn: () => api.delete(`folders/${known!.id}`), onSuccess: done })

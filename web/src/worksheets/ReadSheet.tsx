@@ -14,7 +14,7 @@ import { WriteOutMenu } from './WriteOutMenu'
 import './library.css'
 import { type WorksheetOpened, useWorksheet } from './queries'
 import { usePaper } from './usePaper'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 /** A worksheet as it is printed, with empty answer spaces. */
 export function ReadPage() {
@@ -50,7 +50,8 @@ export function ReadSheet({ worksheet, withKey = false }: Props) {
     onSuccess: ({ id: made }) => navigate(`/worksheets/${made}`),
   })
   const back = useMutation({
-    mutationFn: () => api.post('worksheets/archive', { ids: [id], archived: false }),
+    mutationFn: () =>
+      api.post('worksheets/archive', { ids: [id], archived: false } satisfies Bodies['POST worksheets/archive']),
     onSuccess: () => client.invalidateQueries({ queryKey: ['worksheet', id] }),
   })
   return (

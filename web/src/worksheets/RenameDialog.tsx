@@ -3,6 +3,7 @@ import { type FormEvent, useState } from 'react'
 import { Button, Form, Modal } from 'react-bootstrap'
 import { api, sentenceOf } from '../ui/api'
 import type { WorksheetListed } from './queries'
+import type { Bodies } from '../contract'
 
 interface Props {
   readonly worksheets: readonly WorksheetListed[]
@@ -19,8 +20,11 @@ export function RenameDialog({ worksheets, close }: Props) {
   const rename = useMutation({
     mutationFn: () =>
       api.post('worksheets/rename', {
-        titles: worksheets.filter(({ id, title }) => titles[id] !== title).map(({ id }) => ({ id, title: titles[id] })),
-      }),
+        titles: worksheets.flatMap(({ id, title: before }) => {
+          const title = titles[id] ?? before
+          return title === before ? [] : [{ id, title }]
+        }),
+      } satisfies Bodies['POST worksheets/rename']),
     onSuccess: close,
   })
   const replace = () =>

@@ -1,6 +1,7 @@
 import { useMutation } from '@tanstack/react-query'
 import { Dropdown } from 'react-bootstrap'
 import { saveFile, sentenceOf } from '../ui/api'
+import type { Bodies } from '../contract'
 
 interface Props {
   readonly worksheetId: string
@@ -24,7 +25,10 @@ export function WriteOutMenu({ worksheetId, edition, before }: Props) {
   const save = useMutation({
     mutationFn: async ({ format, key }: { format: string; key: boolean }) => {
       await before?.()
-      await saveFile(`worksheets/${worksheetId}/out/${format}`, { edition, key })
+      await saveFile(`worksheets/${worksheetId}/out/${format}`, {
+        edition,
+        key,
+      } satisfies Bodies['POST worksheets/{worksheetId}/out/{format}'])
     },
   })
   return (

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
-import type { Answers } from '../contract'
+import type { Answers, Bodies } from '../contract'
 import { api } from '../ui/api'
 import type { Place } from './useLibrary'
 
@@ -32,7 +32,7 @@ export function useLibraryActs(place: Place): LibraryActs {
       api.post<Answers['POST worksheets']>('worksheets', {
         title: 'Untitled worksheet',
         folderId: typeof place === 'object' ? place.folder : null,
-      }),
+      } satisfies Bodies['POST worksheets']),
     onSuccess: ({ id }) => navigate(`/worksheets/${id}`),
   })
   const act = useMutation({

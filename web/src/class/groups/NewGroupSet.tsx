@@ -9,7 +9,7 @@ import type { ClassOpened, GroupSet, Student } from '../queries'
 import { MakingFields } from './MakingFields'
 import { Pairs } from './Pairs'
 import { type Making, draftsAsGroups, makeArrangement } from './making'
-import type { Answers } from '../../contract'
+import type { Answers, Bodies } from '../../contract'
 
 interface Props {
   readonly opened: ClassOpened
@@ -85,13 +85,13 @@ export function NewGroupSet({ opened, students, sets, close, made }: Props) {
         name,
         balanceColumn: from === 'make' ? (making.balance[0] ?? null) : null,
         arrangement: await arrangement(),
-      })
+      } satisfies Bodies['POST classes/{classId}/group-sets'])
       if (from === 'sign-up')
         await api.put(`group-sets/${id}`, {
           name,
           balanceColumn: null,
           signUp: { open: true, opensAt: null, closesAt: null },
-        })
+        } satisfies Bodies['PUT group-sets/{setId}'])
       await made(id)
       close()
     } catch (error) {

@@ -7,6 +7,7 @@ import { api } from '../../ui/api'
 import { problemAt, problemBeside } from '../../ui/problems'
 import { OpenTimesFields } from '../OpenTimesFields'
 import { type GroupSet, groupsKey } from '../queries'
+import type { Bodies } from '../../contract'
 
 interface Props {
   readonly classId: string
@@ -32,7 +33,12 @@ export function SetSettings({ classId, set, close }: Props) {
         const limit = limits[group.id]?.trim() ? Number(limits[group.id]) : null
         return group.id in limits && limit !== group.places ? [{ groupId: group.id, places: limit }] : []
       })
-      await api.put(`group-sets/${set.id}`, { name, balanceColumn: set.balanceColumn, signUp, places })
+      await api.put(`group-sets/${set.id}`, {
+        name,
+        balanceColumn: set.balanceColumn,
+        signUp,
+        places,
+      } satisfies Bodies['PUT group-sets/{setId}'])
       await client.invalidateQueries({ queryKey: groupsKey(classId) })
       close()
     } catch (error) {

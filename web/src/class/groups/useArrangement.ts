@@ -5,6 +5,7 @@ import { api, sentenceOf } from '../../ui/api'
 import { useInLine } from '../../ui/useInLine'
 import { type GroupSet, groupsKey } from '../queries'
 import { whileWriting } from '../whileWriting'
+import type { Bodies } from '../../contract'
 
 const UNDO_STEPS = 50
 
@@ -60,7 +61,12 @@ export function useArrangement(classId: string, set: GroupSet) {
     })
   }
   const put = (next: Arrangement) =>
-    write(next, (version) => api.put(`group-sets/${set.id}/arrangement`, { version, ...next }))
+    write(next, (version) =>
+      api.put(`group-sets/${set.id}/arrangement`, {
+        version,
+        ...next,
+      } satisfies Bodies['PUT group-sets/{setId}/arrangement']),
+    )
   const differ = async (next: GroupSet['different'], send: () => Promise<unknown>) => {
     const { different } = current()
     show({ different: next })
@@ -98,7 +104,10 @@ export function useArrangement(classId: string, set: GroupSet) {
       inLine(async () => {
         const before = arrangementOf(current())
         const kept = await write(moved(before, personIds, groupId), () =>
-          api.post(`group-sets/${set.id}/moves`, { personIds, groupId }),
+          api.post(`group-sets/${set.id}/moves`, {
+            personIds,
+            groupId,
+          } satisfies Bodies['POST group-sets/{setId}/moves']),
         )
         if (kept) remember(before)
       }),
@@ -107,7 +116,11 @@ export function useArrangement(classId: string, set: GroupSet) {
       inLine(async () => {
         const { name, signUp } = current()
         try {
-          await api.put(`group-sets/${set.id}`, { name, balanceColumn: columnId, signUp })
+          await api.put(`group-sets/${set.id}`, {
+            name,
+            balanceColumn: columnId,
+            signUp,
+          } satisfies Bodies['PUT group-sets/{setId}'])
           show({ balanceColumn: columnId })
         } catch (error) {
           setProblem(sentenceOf(error))
@@ -117,7 +130,10 @@ export function useArrangement(classId: string, set: GroupSet) {
     tellApart: (one: string, two: string) =>
       inLine(() =>
         differ([...current().different, [one, two].sort() as [string, string]], () =>
-          api.post(`group-sets/${set.id}/different`, { one, two }),
+          api.post(`group-sets/${set.id}/different`, {
+            one,
+            two,
+          } satisfies Bodies['POST group-sets/{setId}/different']),
         ),
       ),
     /** Asks again about all names that look alike. */

@@ -8,7 +8,7 @@ import { ApiError, api, sentenceOf } from '../../ui/api'
 import { INKS } from '../../ui/inks'
 import { type ClassOpened, type Student, useClasses } from '../queries'
 import type { Source } from './source'
-import type { Answers } from '../../contract'
+import type { Answers, Bodies } from '../../contract'
 
 interface Props {
   readonly source: Extract<Source, { kind: 'bundle' }>
@@ -62,7 +62,7 @@ export function BundleClasses({ source: { bundle }, opened }: Props) {
               subject: found.subject.slice(0, 100),
               year: found.year.slice(0, 20),
               ink: INKS[0],
-            })
+            } satisfies Bodies['POST classes'])
           ).id
         else {
           const [aim, students] = await Promise.all([
@@ -80,7 +80,7 @@ export function BundleClasses({ source: { bundle }, opened }: Props) {
         setAims((before) => ({ ...before, [found.id]: into }))
         const saved = await api.post<Answers['POST classes/{classId}/roster']>(`classes/${into}/roster`, {
           rows: found.students.map(({ first, last, email, number }) => ({ first, last, email, number })),
-        })
+        } satisfies Bodies['POST classes/{classId}/roster'])
         setDone((before) => ({
           ...before,
           [found.id]: {

@@ -4,6 +4,7 @@ import type { CheckedRoster } from '@gavrin/core'
 import { api } from '../../ui/api'
 import type { SavedList } from '../roster/InviteNext'
 import { type ClassOpened, classKey } from '../queries'
+import type { Bodies } from '../../contract'
 
 /** Saving a list that was compared with its class: what is in it, and who leaves. */
 export function useSaveList(opened: ClassOpened, checked: CheckedRoster | null, leaving: ReadonlySet<string>) {
@@ -22,7 +23,7 @@ export function useSaveList(opened: ClassOpened, checked: CheckedRoster | null, 
           cells: Object.fromEntries(Object.entries(cells ?? {}).filter(([, cell]) => cell)),
         })),
         leave: checked!.missing.map(({ personId }) => personId).filter((id) => leaving.has(id)),
-      }),
+      } satisfies Bodies['POST classes/{classId}/roster']),
     onSuccess: async (saved) => {
       await Promise.all([
         client.invalidateQueries({ queryKey: classKey(opened.id) }),

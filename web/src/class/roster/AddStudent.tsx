@@ -6,6 +6,7 @@ import { TextField } from '../../ui/TextField'
 import { api } from '../../ui/api'
 import { problemAt, problemBeside } from '../../ui/problems'
 import { type ClassOpened, classKey } from '../queries'
+import type { Bodies } from '../../contract'
 
 const NOBODY = { last: '', first: '', email: '' }
 
@@ -15,7 +16,10 @@ export function AddStudent({ opened, close }: { readonly opened: ClassOpened; re
   const [entry, setEntry] = useState(NOBODY)
   const [added, setAdded] = useState<readonly string[]>([])
   const add = useMutation({
-    mutationFn: () => api.post(`classes/${opened.id}/roster`, { rows: [{ ...entry, number: '', cells: {} }] }),
+    mutationFn: () =>
+      api.post(`classes/${opened.id}/roster`, {
+        rows: [{ ...entry, number: '', cells: {} }],
+      } satisfies Bodies['POST classes/{classId}/roster']),
     onSuccess: async () => {
       setAdded([...added, `${entry.first} ${entry.last}`.trim()])
       setEntry(NOBODY)

@@ -4,7 +4,7 @@ import { Link, useLocation, useNavigate } from 'react-router'
 import { Notice } from '../../ui/Notice'
 import { api, sentenceOf } from '../../ui/api'
 import { type ClassOpened, type Student, classKey } from '../queries'
-import type { Answers } from '../../contract'
+import type { Answers, Bodies } from '../../contract'
 
 /** What saving a list came to, carried to the class it was saved in. */
 export type SavedList = Answers['POST classes/{classId}/roster']
@@ -26,7 +26,7 @@ export function useInvite(classId: string) {
     mutationFn: (students: readonly Student[]) =>
       api.post<Answers['POST classes/{classId}/invitations']>(`classes/${classId}/invitations`, {
         personIds: students.map(({ personId }) => personId),
-      }),
+      } satisfies Bodies['POST classes/{classId}/invitations']),
     onSuccess: () => client.invalidateQueries({ queryKey: classKey(classId) }),
   })
 }

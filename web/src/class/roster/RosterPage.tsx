@@ -19,6 +19,7 @@ import { WithClass } from '../WithClass'
 import { type ClassOpened, type Student, classKey, rosterKey, useGroupSets } from '../queries'
 import { type CellEdit, cellKey, useRosterEdits } from './useRosterEdits'
 import { type ColumnFilter, type Sort, groupNamesOf, shownText, useRosterView } from './useRosterView'
+import type { Bodies } from '../../contract'
 
 /** A class: its roster, worked in as in a spreadsheet. */
 export function RosterPage() {
@@ -169,12 +170,16 @@ function RosterSheet({ opened, students, may }: { opened: ClassOpened; students:
   /** Takes students out of the class; a line says what became of their work, and takes them back in. */
   const leave = (leaving: readonly Student[]) =>
     attempt(async () => {
-      await api.post(`classes/${opened.id}/roster/leave`, { personIds: leaving.map(({ personId }) => personId) })
+      await api.post(`classes/${opened.id}/roster/leave`, {
+        personIds: leaving.map(({ personId }) => personId),
+      } satisfies Bodies['POST classes/{classId}/roster/leave'])
       setGone(leaving)
     })
 
   const takeBack = (back: readonly Student[]) =>
-    api.post(`classes/${opened.id}/roster/return`, { personIds: back.map(({ personId }) => personId) })
+    api.post(`classes/${opened.id}/roster/return`, {
+      personIds: back.map(({ personId }) => personId),
+    } satisfies Bodies['POST classes/{classId}/roster/return'])
 
   /** Changes cells; rows under the last one begin new students. */
   const change = async (list: readonly { rowId: string | null; row: number; column: string; value: string }[]) => {
@@ -197,7 +202,7 @@ function RosterSheet({ opened, students, may }: { opened: ClassOpened; students:
             opened.columns.flatMap(({ id, name }) => (cells[id] ? [[name, cells[id]] as const] : [])),
           ),
         })),
-      }),
+      } satisfies Bodies['POST classes/{classId}/roster']),
     )
   }
 
@@ -314,8 +319,15 @@ function RosterSheet({ opened, students, may }: { opened: ClassOpened; students:
           done={asking.rename ? 'Rename it' : 'Add it'}
           close={() => setAsking(null)}
           keep={async (name) => {
-            if (asking.rename) await api.put(`classes/${opened.id}/columns/${asking.rename.id}`, { name })
-            else await api.post(`classes/${opened.id}/columns`, { name, kind: 'text' })
+            if (asking.rename)
+              await api.put(`classes/${opened.id}/columns/${asking.rename.id}`, {
+                name,
+              } satisfies Bodies['PUT classes/{classId}/columns/{columnId}'])
+            else
+              await api.post(`classes/${opened.id}/columns`, {
+                name,
+                kind: 'text',
+              } satisfies Bodies['POST classes/{classId}/columns'])
             await client.invalidateQueries({ queryKey: classKey(opened.id), exact: true })
             await client.invalidateQueries({ queryKey: rosterKey(opened.id) })
           }}

@@ -1,6 +1,7 @@
 import { Dropdown } from 'react-bootstrap'
 import { Menu } from '../../ui/Menu'
 import { saveFile, sentenceOf } from '../../ui/api'
+import type { Bodies } from '../../contract'
 
 const FORMATS = [
   ['csv', 'CSV', 'text, for any program'],
@@ -22,7 +23,10 @@ export function SaveRosterMenu({ classId, personIds, report, drop }: Props) {
   const save = async (format: string) => {
     report(null)
     try {
-      await saveFile(`classes/${classId}/roster/out/${format}`, personIds ? { personIds } : {})
+      await saveFile(
+        `classes/${classId}/roster/out/${format}`,
+        personIds ? { personIds } : ({} satisfies Bodies['POST classes/{classId}/roster/out/{format}']),
+      )
     } catch (error) {
       report(sentenceOf(error))
     }

@@ -9,7 +9,7 @@ import { AskName } from '../AskName'
 import { SaveRosterMenu } from './SaveRosterMenu'
 import { type ClassListed, type ClassOpened, type GroupSet, type Student, classKey, useClasses } from '../queries'
 import { type CellEdit, cellOf } from './useRosterEdits'
-import type { Answers } from '../../contract'
+import type { Answers, Bodies } from '../../contract'
 
 interface Props {
   readonly opened: ClassOpened
@@ -54,7 +54,7 @@ export function SelectionBar({ opened, sets, chosen, may, apply, clear, changed,
         await api.post<Answers['POST classes/{classId}/columns']>(`classes/${opened.id}/columns`, {
           name: 'Tags',
           kind: 'tags',
-        })
+        } satisfies Bodies['POST classes/{classId}/columns'])
       ).id
     await changed()
     await apply(
@@ -69,7 +69,7 @@ export function SelectionBar({ opened, sets, chosen, may, apply, clear, changed,
     const { added } = await api.post<Answers['POST classes/{classId}/roster/from']>(`classes/${id}/roster/from`, {
       from: opened.id,
       personIds: ids,
-    })
+    } satisfies Bodies['POST classes/{classId}/roster/from'])
     await client.invalidateQueries({ queryKey: classKey(id) })
     const there = ids.length - added
     const already = there > 0 ? `; ${there} ${there === 1 ? 'was' : 'were'} there already` : ''
@@ -97,7 +97,10 @@ export function SelectionBar({ opened, sets, chosen, may, apply, clear, changed,
                     key={group.id ?? 'none'}
                     onClick={() =>
                       void attempt(async () => {
-                        await api.post(`group-sets/${set.id}/moves`, { personIds: ids, groupId: group.id })
+                        await api.post(`group-sets/${set.id}/moves`, {
+                          personIds: ids,
+                          groupId: group.id,
+                        } satisfies Bodies['POST group-sets/{setId}/moves'])
                         return `${ids.length} moved to ${group.name}.`
                       })
                     }
@@ -118,7 +121,7 @@ export function SelectionBar({ opened, sets, chosen, may, apply, clear, changed,
                   `classes/${opened.id}/invitations`,
                   {
                     personIds: invitable.map(({ personId }) => personId),
-                  },
+                  } satisfies Bodies['POST classes/{classId}/invitations'],
                 )
                 return `${invited} ${invited === 1 ? 'invitation goes' : 'invitations go'} out by mail; the mailroom shows how.`
               })
@@ -161,7 +164,9 @@ export function SelectionBar({ opened, sets, chosen, may, apply, clear, changed,
           variant="outline-dark"
           onClick={() =>
             void attempt(async () => {
-              await api.post(`classes/${opened.id}/roster/return`, { personIds: left.map(({ personId }) => personId) })
+              await api.post(`classes/${opened.id}/roster/return`, {
+                personIds: left.map(({ personId }) => personId),
+              } satisfies Bodies['POST classes/{classId}/roster/return'])
             })
           }
         >

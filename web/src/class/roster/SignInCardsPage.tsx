@@ -8,7 +8,7 @@ import { QrCode } from '../../ui/QrCode'
 import { api, sentenceOf } from '../../ui/api'
 import { rosterKey, useClass, useRoster } from '../queries'
 import '../class.css'
-import type { Answers } from '../../contract'
+import type { Answers, Bodies } from '../../contract'
 
 type SignInCard = Answers['POST classes/{classId}/sign-in-cards'][number]
 
@@ -23,7 +23,11 @@ export function SignInCardsPage() {
   const opened = useClass(classId)
   const roster = useRoster(classId)
   const make = useMutation({
-    mutationFn: () => api.post<SignInCard[]>(`classes/${classId}/sign-in-cards`, chosen ? { personIds: chosen } : {}),
+    mutationFn: () =>
+      api.post<SignInCard[]>(
+        `classes/${classId}/sign-in-cards`,
+        chosen ? { personIds: chosen } : ({} satisfies Bodies['POST classes/{classId}/sign-in-cards']),
+      ),
     onSuccess: () => client.invalidateQueries({ queryKey: rosterKey(classId) }),
   })
   return (

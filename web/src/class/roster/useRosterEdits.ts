@@ -5,6 +5,7 @@ import { ApiError, api, sentenceOf } from '../../ui/api'
 import { useInLine } from '../../ui/useInLine'
 import { type Student, rosterKey } from '../queries'
 import { whileWriting } from '../whileWriting'
+import type { Bodies } from '../../contract'
 
 /** One cell to change: a fixed field (last, first, email, number), or the id of a column. */
 export interface CellEdit {
@@ -74,7 +75,9 @@ export function useRosterEdits(classId: string) {
         })
         change(edits, true)
         try {
-          const kept = await api.patch<Student[]>(`classes/${classId}/roster`, { edits })
+          const kept = await api.patch<Student[]>(`classes/${classId}/roster`, {
+            edits,
+          } satisfies Bodies['PATCH classes/{classId}/roster'])
           const byId = new Map(kept.map((student) => [student.personId, student]))
           client.setQueryData<Student[]>(key, (students) =>
             students?.map((student) => byId.get(student.personId) ?? student),

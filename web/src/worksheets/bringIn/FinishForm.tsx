@@ -12,7 +12,7 @@ import { EmptySpace } from '../Thumbnail'
 import { useFolders } from '../queries'
 import { folderTree } from '../useLibrary'
 import type { Upload } from './queries'
-import type { Answers } from '../../contract'
+import type { Answers, Bodies } from '../../contract'
 
 interface Props {
   readonly upload: Upload
@@ -44,7 +44,7 @@ export function FinishForm({ upload, title: found, content, notes, children }: P
         title,
         content: { ...content, source },
         folderId: folderId || null,
-      }),
+      } satisfies Bodies['POST bring-in/{bringInId}/finish']),
     onSuccess: async ({ worksheetId }) => {
       await client.invalidateQueries({ queryKey: ['worksheets'] })
       void navigate(`/worksheets/${worksheetId}`)
