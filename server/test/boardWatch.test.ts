@@ -10,7 +10,7 @@ test('rows that were asked for first are sent first, however long they took to r
   const source = {
     manager: { query: () => new Promise<object[]>((answer, fail) => readings.push({ answer, fail })) },
   } as unknown as DataSource
-  const row = (state: string) => [{ state, reservedParts: [], holderIds: [] }]
+  const row = (state: string) => [{ state, holders: [], places: [] }]
   const sent: unknown[] = []
   const connection = {
     viewer: { schoolId: 'school' },

@@ -1,7 +1,7 @@
 import type { BoardRow } from '@gavrin/core'
 import type { DataSource, EntityManager } from 'typeorm'
 import { boardRowsOf } from './kept.queries.js'
-import { withSpaces } from './counted.js'
+import { countSpaces } from './counted.js'
 
 /** The rows of a board, or only those of some copies, by title. */
 export async function boardRows(
@@ -10,7 +10,10 @@ export async function boardRows(
   handoutId: string,
   copyIds?: readonly string[],
 ): Promise<BoardRow[]> {
-  return withSpaces(await boardRowsOf(source, schoolId, handoutId, copyIds ?? null))
+  return countSpaces(await boardRowsOf(source, schoolId, handoutId, copyIds ?? null), ({ holders, places }) => ({
+    holders: holders.map(({ personId }) => personId),
+    parts: places.length,
+  }))
 }
 
 /** The rows of a board that somebody is shown: of these students, or all. */

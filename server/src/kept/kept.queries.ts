@@ -6,7 +6,7 @@ import {
   type CopyFacts,
   type ClassRole,
 } from '@gavrin/core'
-import { COUNTED, type Counted } from './counted.js'
+import { COUNTED_EDITION, type CountedEdition } from './counted.js'
 import { type Database, inSchool } from '../database/inSchool.js'
 import { ms } from '../database/sql.js'
 
@@ -53,9 +53,9 @@ export function boardRowsOf(
   schoolId: string,
   handoutId: string,
   copyIds: readonly string[] | null,
-): Promise<(Omit<BoardRow, 'spaces'> & Counted)[]> {
-  return inSchool(database, schoolId).rows<Omit<BoardRow, 'spaces'> & Counted>(
-    `SELECT c.id AS "copyId", c.title, c.state, c.pens_down AS "pensDown", c.set_aside AS "setAside", c.answered, ${COUNTED}, c.words, c.progress, c.edition, c.way, (SELECT coalesce(jsonb_agg(jsonb_build_object('id', g ->> 'id', 'name', g ->> 'name')), '[]') FROM jsonb_array_elements(c.places) AS g) AS places, c.slot_key AS "slotKey",
+): Promise<(Omit<BoardRow, 'spaces'> & CountedEdition)[]> {
+  return inSchool(database, schoolId).rows<Omit<BoardRow, 'spaces'> & CountedEdition>(
+    `SELECT c.id AS "copyId", c.title, c.state, c.pens_down AS "pensDown", c.set_aside AS "setAside", c.answered, ${COUNTED_EDITION}, c.words, c.progress, c.edition, c.way, (SELECT coalesce(jsonb_agg(jsonb_build_object('id', g ->> 'id', 'name', g ->> 'name')), '[]') FROM jsonb_array_elements(c.places) AS g) AS places, c.slot_key AS "slotKey",
             ${ms('c.due_at')} AS "dueAt", ${ms('c.submitted_at')} AS "submittedAt",
             ${ms('c.last_activity_at')} AS "lastActivityAt",
             (SELECT count(DISTINCT (l.space, l.person_id))::int FROM late_update l WHERE l.school_id = c.school_id AND l.copy_id = c.id) AS "lateWritings",
