@@ -109,7 +109,7 @@ describe('signing in', () => {
     const held = await school.source.transaction()
     await held.query('LOCK TABLE person IN ACCESS EXCLUSIVE MODE')
     const opening = LiveClient.connect(school.url, person.cookie)
-    await waits('FROM "person"')
+    await waits('SELECT role FROM person')
     await school.source.query('DELETE FROM session WHERE person_id = $1', [person.viewer.personId])
     await held.end('ROLLBACK')
     const window = await opening

@@ -1,3 +1,4 @@
+import type { Viewer } from '@gavrin/core'
 import { type ClassRole } from '@gavrin/core'
 import { type Database, anySchool, inSchool } from '../database/inSchool.js'
 
@@ -39,4 +40,17 @@ export function roleInClass(
     classId,
     personId,
   )
+}
+
+/** What somebody is in the school; undefined: they are not of it. Raw: at every request. */
+export async function roleInSchool(
+  database: Database,
+  schoolId: string,
+  personId: string,
+): Promise<Viewer['role'] | undefined> {
+  const [person] = await inSchool(database, schoolId).rows<{ role: Viewer['role'] }>(
+    'SELECT role FROM person WHERE school_id = $1 AND id = $2',
+    personId,
+  )
+  return person?.role
 }

@@ -5,8 +5,7 @@ import { InjectDataSource } from '@nestjs/typeorm'
 import type { Request } from 'express'
 import { DataSource } from 'typeorm'
 import { ProblemException, notThere } from '../common/problemDetails.js'
-import { inSchool } from '../database/inSchool.js'
-import { Person } from './access.entity.js'
+import { roleInSchool } from './access.queries.js'
 
 declare module 'express-session' {
   interface SessionData {
@@ -27,8 +26,9 @@ export async function viewerOfSession(
   session: { schoolId?: string; personId?: string } | undefined,
 ): Promise<Viewer | null> {
   if (!session?.personId || !session.schoolId) return null
-  const [person] = await inSchool(source, session.schoolId).find(Person, { id: session.personId }, { select: ['role'] })
-  return person ? { schoolId: session.schoolId, personId: session.personId, role: person.role } : null
+  const { schoolId, personId } = session
+  const role = await roleInSchool(source, schoolId, personId)
+  return role ? { schoolId, personId, role } : null
 }
 
 @Injectable()

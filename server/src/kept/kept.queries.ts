@@ -5,6 +5,8 @@ import {
   type ProgressBySpace,
   type CopyFacts,
   type ClassRole,
+  type CopyLife,
+  type JournalKind,
 } from '@gavrin/core'
 import { COUNTED_EDITION, type CountedEdition } from './counted.js'
 import { type Database, inSchool } from '../database/inSchool.js'
@@ -95,33 +97,51 @@ export function copyRow(database: Database, schoolId: string, copyId: string): P
   )
 }
 
-/** Keeps the state of a copy that follows from its journal. Raw: depends on what is there. */
-export function keepLife(
+/** What happened to a copy. */
+export interface JournalEntry {
+  readonly copyId: string
+  readonly kind: JournalKind
+  /** Who did it; null: nobody, it came by itself. */
+  readonly personId: string | null
+  /** Milliseconds since 1970. */
+  readonly at: number
+}
+
+/**
+ * The journal of a copy, whose row is held until the transaction ends: entries of one copy come one after the other. Raw, as is
+ * what adds to it: a class opens its copies within a minute.
+ */
+export async function heldJournal(
   database: Database,
   schoolId: string,
-  {
+  copyId: string,
+): Promise<{ kind: JournalKind; at: number }[]> {
+  const school = inSchool(database, schoolId)
+  await school.rows('SELECT 1 FROM copy WHERE school_id = $1 AND id = $2 FOR UPDATE', copyId)
+  return school.rows<{ kind: JournalKind; at: number }>(
+    `SELECT kind, ${ms('at')} AS at FROM copy_journal WHERE school_id = $1 AND copy_id = $2 ORDER BY number`,
     copyId,
-    state,
-    pensDown,
-    setAside,
-    submittedAt,
-    at,
-  }: {
-    readonly copyId: string
-    readonly state: string
-    readonly pensDown: boolean
-    readonly setAside: boolean
-    readonly submittedAt: Date | null
-    readonly at: Date
-  },
-): Promise<number> {
-  return inSchool(database, schoolId).write(
-    'UPDATE copy SET state = $3, pens_down = $4, set_aside = $5, submitted_at = $6, last_activity_at = greatest(last_activity_at, $7) WHERE school_id = $1 AND id = $2',
+  )
+}
+
+/** Adds an entry to the journal of a copy, and keeps the state that follows from it. */
+export async function addEntry(
+  database: Database,
+  schoolId: string,
+  { copyId, kind, at, personId }: JournalEntry,
+  life: CopyLife,
+): Promise<void> {
+  await inSchool(database, schoolId).write(
+    `WITH entry AS (INSERT INTO copy_journal (school_id, copy_id, kind, at, person_id) VALUES ($1, $2, $3, $4, $5))
+     UPDATE copy SET state = $6, pens_down = $7, set_aside = $8, submitted_at = $9, last_activity_at = greatest(last_activity_at, $4)
+      WHERE school_id = $1 AND id = $2`,
     copyId,
-    state,
-    pensDown,
-    setAside,
-    submittedAt,
-    at,
+    kind,
+    new Date(at),
+    personId,
+    life.state,
+    life.pensDown,
+    life.setAside,
+    life.submittedAt === null ? null : new Date(life.submittedAt),
   )
 }
