@@ -1,5 +1,8 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals'
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import 'reflect-metadata'
+import { firstValueFrom, of } from 'rxjs'
 import request from 'supertest'
+import { ContractHeld } from './support/contractHeld.js'
 import { TestSchool } from './support/school.js'
 
 let school: TestSchool
@@ -73,4 +76,36 @@ test('a schema is only pointed to if it is there', async () => {
   const pointed = [...JSON.stringify([...operations, schemas]).matchAll(/"#\/components\/schemas\/([^"]+)"/g)]
   expect(pointed.length).toBeGreaterThan(100)
   expect(pointed.filter(([, name]) => !schemas[name!])).toEqual([])
+})
+
+describe('holding answers against the contract', () => {
+  /** What comes of an answer of the list of classes, or of another route. */
+  const held = (answer: unknown, path = 'classes') => {
+    class Controller {}
+    const handler = () => undefined
+    Reflect.defineMetadata('path', path, Controller)
+    Reflect.defineMetadata('path', '/', handler)
+    Reflect.defineMetadata('method', 0, handler)
+    const context = { getHandler: () => handler, getClass: () => Controller }
+    return firstValueFrom(new ContractHeld().intercept(context, { handle: () => of(answer) }))
+  }
+  const named = { id: 'k', name: '8 Heron', subject: 'Geography', year: '2026/27', ink: 'plum' }
+  const whole = { ...named, role: 'lead', archived: false, students: 28 }
+
+  test('what is as its type says goes through', async () => {
+    await expect(held([whole])).resolves.toEqual([whole])
+  })
+
+  test.each<[string, object]>([
+    ['a field is missing', named],
+    ['a field is of another type', { ...whole, students: '28' }],
+    ['a field is one that no type speaks of', { ...whole, schoolId: 's' }],
+    ['a time is no number', { ...whole, archived: new Date(0) }],
+  ])('%s: an error', async (_, row) => {
+    await expect(held([row])).rejects.toThrow('get classes answers against the contract')
+  })
+
+  test('a route that the contract does not know is an error too', () => {
+    expect(() => held([], 'nowhere')).toThrow('get nowhere is not in the contract.')
+  })
 })

@@ -1,5 +1,4 @@
-import type { Viewer } from '@gavrin/core'
-import { type ClassRole } from '@gavrin/core'
+import type { ClassRole, Viewer } from '@gavrin/core'
 import { type Database, anySchool, inSchool } from '../database/inSchool.js'
 
 /** What failed before within the window. */

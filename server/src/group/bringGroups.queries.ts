@@ -3,7 +3,7 @@ import type { EntityManager } from 'typeorm'
 import { inSchool } from '../database/inSchool.js'
 import { ClassGroup, KeptGroupSet } from './group.entity.js'
 
-/** The group sets of a class, with those of their members who are students of the other one too, locks and pairs. */
+/** The group sets of a class, with those of their members who are students of the other one too, locks and pairs. Raw: sets into another class. */
 export async function bringGroups(tx: EntityManager, schoolId: string, from: string, to: string): Promise<void> {
   const sets = await inSchool(tx, schoolId).find(
     KeptGroupSet,

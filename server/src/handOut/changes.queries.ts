@@ -71,6 +71,7 @@ export async function createCopies(
   )
 }
 
+/** Gives copies other titles. */
 export async function renameCopies(
   database: Database,
   { schoolId, id: handoutId }: WrittenHandout,

@@ -24,7 +24,7 @@ export async function setLeft(
   )
 }
 
-/** Writes the rows of a list that was compared: makes who is new, joins who is known, changes what differs. */
+/** Writes the rows of a list that was compared: makes who is new, joins who is known, changes what differs. Raw: many rows at once. */
 export async function writeRows(
   tx: EntityManager,
   { schoolId, classId }: { readonly schoolId: string; readonly classId: string },

@@ -13,6 +13,9 @@ const checks = new Map(
     .map(({ way, path, answer }) => [`${way} ${path}`, ajv.compile(within(answer))]),
 )
 
+/** All routes: one that the contract does not know would go unheld. */
+const known = new Set(routes.map(({ way, path }) => `${way} ${path}`))
+
 /** The schema with its names looked up in the contract. */
 function within(schema) {
   return JSON.parse(JSON.stringify(schema).replaceAll('"#/components', '"contract#/components'))
@@ -33,6 +36,7 @@ export class ContractHeld {
       .filter(Boolean)
       .join('/')
       .replaceAll(/:(\w+)/g, '{$1}')
+    if (!known.has(`${way} ${path}`)) throw new Error(`${way} ${path} is not in the contract.`)
     const check = checks.get(`${way} ${path}`)
     return next.handle().pipe(
       map((answer) => {
