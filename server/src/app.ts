@@ -14,7 +14,7 @@ import { openSessions } from './account/sessions.js'
 import { AppModule } from './app.module.js'
 import { describeAnswers, readContract } from './common/contract.js'
 import { ProblemException, malformed, problemsOfValidation, sendProblem } from './common/problemDetails.js'
-import { RequestLogger, giveRequestId, keepRequestId } from './common/requestLog.js'
+import { RequestLogger, giveRequestId } from './common/requestLog.js'
 import { type Trust, cameOverTls, sameOrigin, trustIn } from './common/sameOrigin.js'
 import { LiveGateway } from './live/live.gateway.js'
 import type { Settings } from './common/settings.js'
@@ -74,7 +74,6 @@ export async function createApp(settings: Settings): Promise<INestApplication> {
     unreadable,
     noStore,
     sessions.handler,
-    keepRequestId,
     sessionTrouble,
   )
   app.setGlobalPrefix('api')

@@ -1,8 +1,13 @@
 import { expect, jest, test } from '@jest/globals'
 import express from 'express'
+import { readFileSync, readdirSync } from 'node:fs'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
 import request from 'supertest'
 import { ProblemException, sendProblem } from '../dist/common/problemDetails.js'
-import { RequestLogger, giveRequestId, keepRequestId } from '../dist/common/requestLog.js'
+import { OfRequest, RequestLogger, giveRequestId } from '../dist/common/requestLog.js'
+
+const SERVER = fileURLToPath(new URL('../dist', import.meta.url))
 
 /** What is written to standard output and error meanwhile, line by line. */
 async function written(work: () => Promise<unknown>): Promise<string[]> {
@@ -26,10 +31,8 @@ test('what breaks while a request is answered is logged under its id, and the an
   const app = express()
     .use(giveRequestId)
     .get('/breaks', (_request, response) => {
-      setImmediate(() => {
-        log.error('a wheel came off', undefined, 'http')
-        sendProblem(response, new ProblemException(500, 'broken', 'Something broke.'))
-      })
+      log.error(new OfRequest(response, 'a wheel came off'), undefined, 'http')
+      sendProblem(response, new ProblemException(500, 'broken', 'Something broke.'))
     })
     .get('/missing', (_request, response) => sendProblem(response, new ProblemException(404, 'not-there', 'No.')))
   let broken!: request.Response
@@ -44,28 +47,23 @@ test('what breaks while a request is answered is logged under its id, and the an
   expect(other.body).not.toHaveProperty('instance')
 })
 
-test('the id is taken up again after something that calls back from elsewhere', async () => {
-  const log = new RequestLogger('json')
-  let callBack: (() => void) | undefined
+test('people read the words alone', async () => {
+  const log = new RequestLogger('text')
   const app = express()
     .use(giveRequestId)
-    .use((_request, _response, next) => {
-      callBack = next
-    })
-    .use(keepRequestId)
     .get('/', (_request, response) => {
-      log.warn('from elsewhere')
+      log.warn(new OfRequest(response, 'low water'), 'http')
       response.end()
     })
-  // This runs outside of any request.
-  const timer = setInterval(() => {
-    if (!callBack) return
-    clearInterval(timer)
-    callBack()
-  }, 5)
-  let answer!: request.Response
-  const lines = await written(async () => (answer = await request(app).get('/').expect(200)))
-  expect(JSON.parse(lines[0]!)).toMatchObject({ requestId: answer.headers['x-request-id'] })
+  const lines = await written(() => request(app).get('/').expect(200))
+  expect(lines).toEqual([expect.stringMatching(/WARN \[http\] low water$/)])
+})
+
+// While one is used, every promise calls back: a tenth more time for each key that is written in a copy.
+test('nothing of the server keeps what it is doing in an AsyncLocalStorage', () => {
+  const loaded = readdirSync(SERVER, { recursive: true, encoding: 'utf8' }).filter((name) => name.endsWith('.js'))
+  expect(loaded.length).toBeGreaterThan(50)
+  expect(loaded.filter((name) => readFileSync(join(SERVER, name), 'utf8').includes('node:async_hooks'))).toEqual([])
 })
 
 test('outside of a request there is no id, and less than a warning is not logged', async () => {

@@ -8,7 +8,7 @@ import {
   type ValidationError,
 } from '@nestjs/common'
 import type { Response } from 'express'
-import { requestIdOf } from './requestLog.js'
+import { OfRequest, requestIdOf } from './requestLog.js'
 
 /** An error for the person who asked, as problem details (RFC 9457). */
 export class ProblemException extends HttpException {
@@ -93,13 +93,13 @@ export class ProblemFilter implements ExceptionFilter {
   catch(error: unknown, host: ArgumentsHost): void {
     const response = host.switchToHttp().getResponse<Response>()
     if (response.headersSent) return
-    sendProblem(response, this.problemOf(error))
+    sendProblem(response, this.problemOf(error, response))
   }
 
-  private problemOf(error: unknown): ProblemException {
+  private problemOf(error: unknown, response: Response): ProblemException {
     if (error instanceof ProblemException) return error
     if (isDataProblem(error)) {
-      this.log.warn(error instanceof Error ? error.message : String(error))
+      this.log.warn(new OfRequest(response, error instanceof Error ? error.message : String(error)))
       return new ProblemException(400, 'not-understood', 'This holds a sign or a number that cannot be kept.')
     }
     if (isDatabaseAway(error)) return new ProblemException(503, 'database-away', AWAY)
@@ -109,7 +109,7 @@ export class ProblemFilter implements ExceptionFilter {
     if (status === 413) return new ProblemException(413, 'too-large', 'This is more than Gavrin takes at once.')
     if (typeof status === 'number' && status >= 400 && status < 500)
       return new ProblemException(status, 'not-understood', 'This request could not be understood.')
-    this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error))
+    this.log.error(new OfRequest(response, error instanceof Error ? (error.stack ?? error.message) : String(error)))
     return new ProblemException(
       500,
       'broken',
