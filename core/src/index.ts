@@ -38,7 +38,9 @@ export {
   checkDraft,
 } from './worksheet/check.js'
 export { isLinkAddress } from './worksheet/checkRich.js'
-export { SPACE_LIMITS } from './worksheet/checkSpace.js'
+export { SPACE_LIMITS } from './worksheet/kinds/basics.js'
+export { KINDS, drawnSpace, kindOf, kindWords, newSpace } from './worksheet/kinds/index.js'
+export type { Drawn, KeptAs, Kind } from './worksheet/kinds/kind.js'
 export { CONTENT_VERSION, keptContent } from './worksheet/upgrade.js'
 export * from './worksheet/numbers.js'
 export * from './worksheet/tableGrid.js'

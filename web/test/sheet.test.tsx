@@ -8,7 +8,7 @@ import { AnswerField } from '../src/sheet/AnswerField'
 import { Sheet } from '../src/sheet/Sheet'
 import { SpaceAbout } from '../src/sheet/SpaceAbout'
 import { SheetContext } from '../src/sheet/surroundings'
-import { EmptySpace } from '../src/worksheets/Thumbnail'
+import { EmptySpace } from '../src/sheet/place'
 import { Changes } from '../src/worksheets/ComparePage'
 
 afterEach(cleanup)

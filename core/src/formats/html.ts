@@ -9,6 +9,7 @@ import {
   isAnswerSpace,
   pageMillimetres,
 } from '../worksheet/content.js'
+import { drawnSpace } from '../worksheet/kinds/index.js'
 import { keyWords } from '../worksheet/key.js'
 import { pointWords } from '../worksheet/words.js'
 import { pictureLayout } from '../worksheet/pictureLayout.js'
@@ -162,7 +163,7 @@ function tableHtml(table: TableBlock, options: PageOptions): string {
 
 /** How tall an answer space is drawn in a box is the box's matter. */
 function placedHtml(space: AnswerSpace, options: PageOptions): string {
-  if (!options.key && space.kind === 'choice') return spaceHtml(space, options)
+  if (!options.key && drawnSpace(space).is === 'options') return spaceHtml(space, options)
   return `${options.key ? esc(keyWords(space)) : ''}${pointsHtml(space)}`
 }
 
@@ -173,26 +174,26 @@ function spaceHtml(space: AnswerSpace, { key, mediaUrl }: PageOptions): string {
   const words = key ? esc(keyWords(space)) : ''
   const points = pointsHtml(space)
   const label = space.label ? `<div>${esc(space.label)}</div>` : ''
-  switch (space.kind) {
-    case 'line':
-      return `${label}<span class="line ${space.width}">${words}</span>${points}`
-    case 'passage':
-      return `${label}<div class="passage" style="min-height:${(space.lines * 1.6).toFixed(1)}em">${words || esc(space.starter ?? '')}</div>${points}`
-    case 'number':
-      return `${label}<span class="number">${words}</span> <span class="unit">${esc(space.unit)}</span>${points}`
-    case 'choice':
-      return `${label}<ul class="options">${space.options
-        .map(({ id, text }) => {
-          const isRight = key && space.right?.includes(id)
-          return `<li${isRight ? ' class="right"' : ''}>${isRight ? (space.many ? '☒' : '◉') : space.many ? '☐' : '○'} ${esc(text)}</li>`
-        })
-        .join('')}</ul>${points}`
-    case 'drawing':
-      return `${label}<div class="drawing" style="aspect-ratio:100/${space.height}">${space.ground ? `<img src="${esc(mediaUrl(space.ground))}" alt="">` : ''}${words}</div>${points}`
-    case 'file':
-      return `${label}<p class="file">Hand in: ${space.most === 1 ? 'a photograph or document' : `up to ${space.most} photographs or documents`}</p>${words}${points}`
-    default:
-      return words
+  const drawn = drawnSpace(space)
+  switch (drawn.is) {
+    case 'blank':
+      return drawn.size === 'number'
+        ? `${label}<span class="number">${words}</span> <span class="unit">${esc(drawn.unit)}</span>${points}`
+        : `${label}<span class="line ${drawn.size}">${words}</span>${points}`
+    case 'lines':
+      return `${label}<div class="passage" style="min-height:${(drawn.lines * 1.6).toFixed(1)}em">${words || esc(drawn.starter)}</div>${points}`
+    case 'options': {
+      const [empty, chosen] = drawn.many ? ['☐', '☒'] : ['○', '◉']
+      const options = drawn.options.map(({ id, text }) => {
+        const isRight = key && drawn.right.includes(id)
+        return `<li${isRight ? ' class="right"' : ''}>${isRight ? chosen : empty} ${esc(text)}</li>`
+      })
+      return `${label}<ul class="options">${options.join('')}</ul>${points}`
+    }
+    case 'canvas':
+      return `${label}<div class="drawing" style="aspect-ratio:100/${drawn.height}">${drawn.ground ? `<img src="${esc(mediaUrl(drawn.ground))}" alt="">` : ''}${words}</div>${points}`
+    case 'request':
+      return `${label}<p class="file">Hand in: ${esc(drawn.what)}</p>${words}${points}`
   }
 }
 

@@ -8,6 +8,7 @@ import {
   isAnswerSpace,
   pageMillimetres,
 } from '../worksheet/content.js'
+import { drawnSpace } from '../worksheet/kinds/index.js'
 import { keyWords } from '../worksheet/key.js'
 import { pointWords } from '../worksheet/words.js'
 import { columnCount, placeCells } from '../worksheet/tableGrid.js'
@@ -143,29 +144,28 @@ class OdtWriter {
   private space(space: AnswerSpace): string {
     const filled = this.key ? this.answer(space) : ''
     const points = this.points(space)
-    const blank = (letters: number) => filled || '_'.repeat(letters)
+    const blank = (letters: number) => '_'.repeat(letters)
     // Spaces of several lines have theirs on a line of their own.
     const own = points && `<text:p>${points.trimStart()}</text:p>`
-    switch (space.kind) {
-      case 'line':
-        return `<text:p>${blank(space.width === 'short' ? 28 : 70)}${points}</text:p>`
-      case 'passage':
+    const drawn = drawnSpace(space)
+    switch (drawn.is) {
+      case 'blank': {
+        const unit = drawn.size === 'number' ? ` ${esc(drawn.unit)}` : ''
+        return `<text:p>${filled || blank(drawn.letters)}${unit}${points}</text:p>`
+      }
+      case 'lines':
         return filled
           ? `<text:p>${filled}${points}</text:p>`
-          : `${space.starter ? `<text:p>${esc(space.starter)}</text:p>` : ''}${`<text:p>${'_'.repeat(70)}</text:p>`.repeat(space.lines)}${own}`
-      case 'number':
-        return `<text:p>${blank(16)} ${esc(space.unit)}${points}</text:p>`
-      case 'choice':
-        return space.options
-          .map(({ id, text }) => `<text:p>${this.key && space.right?.includes(id) ? '☒' : '☐'} ${esc(text)}</text:p>`)
+          : `${drawn.starter ? `<text:p>${esc(drawn.starter)}</text:p>` : ''}${`<text:p>${blank(68)}</text:p>`.repeat(drawn.lines)}${own}`
+      case 'options':
+        return drawn.options
+          .map(({ id, text }) => `<text:p>${this.key && drawn.right.includes(id) ? '☒' : '☐'} ${esc(text)}</text:p>`)
           .join('')
           .concat(own)
-      case 'drawing':
-        return `<text:p>${space.ground ? this.picture(space.ground, '', 1) : ''}</text:p>${'<text:p/>'.repeat(6)}${own}`
-      case 'file':
-        return `<text:p>${esc(space.label ?? 'Hand in a photograph or document')}${points}</text:p>`
-      default:
-        return ''
+      case 'canvas':
+        return `<text:p>${drawn.ground ? this.picture(drawn.ground, '', 1) : ''}</text:p>${'<text:p/>'.repeat(6)}${own}`
+      case 'request':
+        return `<text:p>${esc(space.label ?? `Hand in ${drawn.what}`)}${points}</text:p>`
     }
   }
 

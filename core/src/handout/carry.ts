@@ -1,4 +1,5 @@
 import { gathered } from '../common/gathered.js'
+import { KINDS } from '../worksheet/kinds/index.js'
 import { baseAddress, partAddressOf } from '../worksheet/sections.js'
 import type { Existing, ExistingCopy } from './existing.js'
 import type { PlannedCopy } from './planned.js'
@@ -153,7 +154,8 @@ function settle(
   if (there?.written[toSpace]) return { goes: [], meeting: null, why: 'place taken' }
   if (sources.length === 1) return { goes: sources, meeting: null, why: 'met' }
   const size = sources.reduce((sum, { from, space }) => sum + (existing.sizes?.[keyOf({ from, space })] ?? 0), 0)
-  const isPassage = existing.asked?.[baseAddress(toSpace).base]?.kind === 'passage'
+  const space = existing.asked?.[baseAddress(toSpace).base]
+  const isPassage = space !== undefined && KINDS[space.kind].kept === 'rich'
   const canAll = isPassage && size <= GATHER_LIMIT
   const wish = carryChosen[meetingKey(offered)]
   const one = sources.find(({ from }) => from === wish)

@@ -1,5 +1,6 @@
 import * as Y from 'yjs'
 import type { AnswerKind } from '../worksheet/content.js'
+import { KINDS } from '../worksheet/kinds/index.js'
 import type { ParsedUpdate, Struct, StructId } from './updateFormat.js'
 
 // Yjs puts an item in its place in constant time when its left neighbour's right one is its right neighbour; else it looks at
@@ -274,7 +275,7 @@ function countDeletions(doc: Y.Doc, parsed: ParsedUpdate, kind: AnswerKind, coun
     const structs = doc.store.clients.get(client)
     count.add(1)
     // What came with the update and is deleted with it.
-    if (kind === 'passage' && marksCome && clock + length > Y.getState(doc.store, client))
+    if (KINDS[kind].kept === 'rich' && marksCome && clock + length > Y.getState(doc.store, client))
       deleted += Math.min(length, parsed.structs)
     if (!structs || clock >= Y.getState(doc.store, client)) continue
     for (let at = Y.findIndexSS(structs, clock); at < structs.length && structs[at]!.id.clock < clock + length; at++) {

@@ -1,15 +1,7 @@
 import * as Y from 'yjs'
 import type { AnswerKind } from '../worksheet/content.js'
-import {
-  FILE_NAME_LIMIT,
-  ONE_CHOICE,
-  PASSAGE_ELEMENTS,
-  PASSAGE_MARKS,
-  ROOTS,
-  type RootShape,
-  STROKE,
-  STROKE_LIMIT,
-} from './space.js'
+import type { KeptAs } from '../worksheet/kinds/kind.js'
+import { FILE_NAME_LIMIT, ONE_CHOICE, PASSAGE_ELEMENTS, PASSAGE_MARKS, STROKE, STROKE_LIMIT, rootOf } from './space.js'
 import { itemsAdded, itemsOf, updateCost } from './cost.js'
 import { type NewText, ROOT_KEY, outgrows } from './room.js'
 import { type ParsedUpdate, type Struct, type StructId, parseUpdate } from './updateFormat.js'
@@ -142,7 +134,7 @@ function isDeleted(doc: Y.Doc, client: number, clock: number, length: number): b
 
 /** What a struct is a child of: the root, a type, or something that is gone. */
 type Parent =
-  { readonly at: 'root' | 'gone'; readonly shape: RootShape; readonly depth: number; readonly key: string } | TypeParent
+  { readonly at: 'root' | 'gone'; readonly shape: KeptAs; readonly depth: number; readonly key: string } | TypeParent
 interface TypeParent {
   readonly at: 'type'
   readonly shape: 'element' | 'rich-text'
@@ -175,7 +167,7 @@ class NewStructs {
     private readonly doc: Y.Doc,
     private readonly kind: AnswerKind,
   ) {
-    this.root = { at: 'root', shape: ROOTS[kind].shape, depth: 0, key: ROOT_KEY }
+    this.root = { at: 'root', shape: rootOf(kind).shape, depth: 0, key: ROOT_KEY }
   }
 
   check(parsed: ParsedUpdate, owns: InspectionRules['owns']): Inspection | null {
@@ -295,7 +287,7 @@ class NewStructs {
 
   private placeOf(struct: Struct): Place | Inspection {
     if (typeof struct.parent === 'string') {
-      if (struct.parent !== ROOTS[this.kind].name) return NOT_AN_ANSWER
+      if (struct.parent !== rootOf(this.kind).name) return NOT_AN_ANSWER
       return { parent: this.root, parentSub: struct.parentSub }
     }
     if (struct.parent) {
@@ -344,7 +336,7 @@ function fits({ content }: Struct, parent: Parent, parentSub: string | null): bo
   switch (parent.shape) {
     case 'text':
       return parentSub === null && content.kind === 'string'
-    case 'map':
+    case 'options':
       return (
         parentSub !== null &&
         content.kind === 'any' &&

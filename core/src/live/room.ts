@@ -1,6 +1,6 @@
 import * as Y from 'yjs'
 import type { AnswerKind } from '../worksheet/content.js'
-import { LINE_LIMIT, PASSAGE_LIMITS, ROOTS } from './space.js'
+import { LINE_LIMIT, PASSAGE_LIMITS, rootOf } from './space.js'
 import type { DeletedRange } from './updateFormat.js'
 
 // A page keeps an answer to the letters up to which every key is quick. Whoever writes with a page of their own could make
@@ -104,7 +104,7 @@ class Letters {
 
   /** Whether it can grow by so much. */
   fits(growth: Growth): boolean {
-    const isRich = ROOTS[this.kind].shape === 'rich'
+    const isRich = rootOf(this.kind).shape === 'rich'
     const limit = ROOM * (isRich ? PASSAGE_LIMITS.paragraph : LINE_LIMIT)
     let sum = 0
     for (const [holder, letters] of growth) {
@@ -127,7 +127,7 @@ class Letters {
   }
 
   private in(holder: string): number {
-    if (holder === ROOT_KEY) return this.doc.getText(ROOTS[this.kind].name).length
+    if (holder === ROOT_KEY) return this.doc.getText(rootOf(this.kind).name).length
     const [client, clock] = holder.split(':').map(Number) as [number, number]
     const structs = this.doc.store.clients.get(client)
     if (!structs || clock >= Y.getState(this.doc.store, client)) return 0
@@ -142,7 +142,7 @@ class Letters {
     for (const client of this.doc.store.clients.keys()) written += Y.getState(this.doc.store, client)
     return written <= PASSAGE_LIMITS.passage
       ? written
-      : this.under(this.doc.getXmlFragment(ROOTS[this.kind].name), true)
+      : this.under(this.doc.getXmlFragment(rootOf(this.kind).name), true)
   }
 
   private under(type: Pick<Y.XmlFragment, '_start'>, deep: boolean): number {

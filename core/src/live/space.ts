@@ -1,21 +1,14 @@
 import * as Y from 'yjs'
-import type { AnswerValue } from '../progress/answers.js'
 import type { AnswerKind, AnswerSpace } from '../worksheet/content.js'
+import { KINDS, drawnSpace } from '../worksheet/kinds/index.js'
+import type { KeptAs, Options } from '../worksheet/kinds/kind.js'
+import type { AnswerValue } from '../worksheet/kinds/value.js'
 
-/** The kind of shared type an answer is kept in. */
-export type RootShape = 'text' | 'map' | 'rich' | 'strokes' | 'files'
-
-/** Where in its document the answer of a space is kept, and in which shape. */
-export const ROOTS: Record<AnswerKind, { readonly name: string; readonly shape: RootShape }> = {
-  line: { name: 'line', shape: 'text' },
-  number: { name: 'number', shape: 'text' },
-  choice: { name: 'choice', shape: 'map' },
-  passage: { name: 'passage', shape: 'rich' },
-  gap: { name: 'gap', shape: 'text' },
-  cell: { name: 'cell', shape: 'text' },
-  drawing: { name: 'drawing', shape: 'strokes' },
-  file: { name: 'file', shape: 'files' },
-}
+/** Where in its document the answer of a space is kept, under the name of its kind, and in which shape. */
+export const rootOf = (kind: AnswerKind): { readonly name: string; readonly shape: KeptAs } => ({
+  name: kind,
+  shape: KINDS[kind].kept,
+})
 
 /**
  * A stroke of a drawing: the width of the pen (1 to 9), then its points in thousandths of the drawing's width, both
@@ -39,7 +32,7 @@ export const PASSAGE_MARKS = ['bold', 'italic', 'underline'] as const
 
 /** Opens the root type of a document that an answer of this kind is kept in. A document needs this once, when it is made. */
 export function openRoot(doc: Y.Doc, kind: AnswerKind): Y.Text | Y.Map<unknown> | Y.XmlFragment {
-  const { name, shape } = ROOTS[kind]
+  const { name, shape } = rootOf(kind)
   return shape === 'text' ? doc.getText(name) : shape === 'rich' ? doc.getXmlFragment(name) : doc.getMap(name)
 }
 
@@ -54,8 +47,10 @@ export function newAnswerDoc(kind: AnswerKind): Y.Doc {
 export function readAnswer(space: AnswerSpace, doc: Y.Doc): AnswerValue {
   const root = openRoot(doc, space.kind)
   if (root instanceof Y.Map) {
-    if (space.kind === 'drawing' || space.kind === 'file') return keptIn(root, space.kind)
-    return { chosen: space.kind === 'choice' ? chosenIn(root, space) : [] }
+    const shape = KINDS[space.kind].kept
+    if (shape !== 'options') return keptIn(root, shape)
+    const drawn = drawnSpace(space)
+    return { chosen: drawn.is === 'options' ? chosenIn(root, drawn) : [] }
   }
   if (root instanceof Y.XmlFragment) return { text: richText(root) }
   return { text: root.toJSON() }
@@ -73,7 +68,7 @@ export function chooseOne(doc: Y.Doc, optionId: string | null): void {
   if (root.get(ONE_CHOICE) !== (optionId ?? '')) root.set(ONE_CHOICE, optionId ?? '')
 }
 
-function chosenIn(root: Y.Map<unknown>, { many, options }: Extract<AnswerSpace, { kind: 'choice' }>): string[] {
+function chosenIn(root: Y.Map<unknown>, { many, options }: Options): string[] {
   const one = root.get(ONE_CHOICE)
   const ids = options.map(({ id }) => id)
   // Made a choice of several by a later edition, what was chosen then counts until it is ticked or not.
@@ -83,10 +78,10 @@ function chosenIn(root: Y.Map<unknown>, { many, options }: Extract<AnswerSpace, 
   return ids.filter((id) => root.get(id) === true).slice(0, 1)
 }
 
-function keptIn(root: Y.Map<unknown>, kind: 'drawing' | 'file'): AnswerValue {
+function keptIn(root: Y.Map<unknown>, shape: KeptAs): AnswerValue {
   // Keys have no order that all copies of the document share: theirs is alphabetical.
   const kept = [...root.entries()].filter((entry): entry is [string, string] => typeof entry[1] === 'string').sort()
-  return kind === 'drawing'
+  return shape === 'strokes'
     ? { strokes: kept.map(([, stroke]) => stroke) }
     : { files: kept.map(([id, name]) => ({ id, name })) }
 }

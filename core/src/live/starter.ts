@@ -1,11 +1,12 @@
 import * as Y from 'yjs'
 import type { AnswerSpace } from '../worksheet/content.js'
+import { kindOf } from '../worksheet/kinds/index.js'
 import { isSame } from '../worksheet/same.js'
 import { newAnswerDoc, openRoot } from './space.js'
 import { type Struct, parseUpdate } from './updateFormat.js'
 
 /** What an answer in this space begins with; empty: nothing. */
-export const starterOf = (space: AnswerSpace): string => (space.kind === 'passage' && space.starter) || ''
+export const starterOf = (space: AnswerSpace): string => kindOf(space).starter?.(space) || ''
 
 /** More than the structs of the longest beginning that an author can write. */
 const MOST_STRUCTS = 50_000

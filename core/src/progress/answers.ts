@@ -1,31 +1,26 @@
-import type { AnswerSpace, WorksheetContent } from '../worksheet/content.js'
+import type { AnswerSpace, ChoiceOption, WorksheetContent } from '../worksheet/content.js'
+import { drawnSpace, kindOf } from '../worksheet/kinds/index.js'
+import type { AnswerValue } from '../worksheet/kinds/value.js'
 import { isNumberText } from '../worksheet/numbers.js'
 import { isPartOf } from '../worksheet/sections.js'
 import { answerSpaces } from '../worksheet/walk.js'
 
-/** A file that was handed in. */
-export interface FileAnswer {
-  readonly id: string
-  readonly name: string
-}
-
-/** What stands in an answer space: text, the ids of the options chosen, the strokes of a drawing, or files. */
-export type AnswerValue =
-  | { readonly text: string }
-  | { readonly chosen: readonly string[] }
-  | { readonly strokes: readonly string[] }
-  | { readonly files: readonly FileAnswer[] }
+export type { AnswerValue, FileAnswer } from '../worksheet/kinds/value.js'
 
 /** An answer in words: what was written, the options that were chosen in their order, the names of the files. */
 export function answerText(space: AnswerSpace, value: AnswerValue): string {
   if ('text' in value) return value.text
   if ('files' in value) return value.files.map(({ name }) => name).join(', ')
   if ('strokes' in value) return value.strokes.length ? 'a drawing' : ''
-  if (space.kind !== 'choice') return ''
-  return space.options
+  return optionsOf(space)
     .filter(({ id }) => value.chosen.includes(id))
     .map(({ text }) => text)
     .join(', ')
+}
+
+function optionsOf(space: AnswerSpace): readonly ChoiceOption[] {
+  const drawn = drawnSpace(space)
+  return drawn.is === 'options' ? drawn.options : []
 }
 
 /** How far one answer is. */
@@ -75,18 +70,17 @@ export function countWords(text: string): number {
 /** How far the answer in a space is. */
 export function spaceProgress(space: AnswerSpace, value: AnswerValue): SpaceProgress {
   if ('chosen' in value) {
-    const known =
-      space.kind === 'choice' ? value.chosen.filter((id) => space.options.some((option) => option.id === id)) : []
-    return known.length ? { share: 1, words: 0 } : NOTHING
+    const isKnown = optionsOf(space).some(({ id }) => value.chosen.includes(id))
+    return isKnown ? { share: 1, words: 0 } : NOTHING
   }
   if ('strokes' in value) return value.strokes.length ? { share: 1, words: 0 } : NOTHING
   if ('files' in value) return value.files.length ? { share: 1, words: 0 } : NOTHING
   const text = value.text.trim()
   if (!text) return NOTHING
   // What an answer begins with is the author's, until something is added to it.
-  if (space.kind === 'passage' && space.starter && text === space.starter.trim()) return NOTHING
-  if (space.kind === 'number' || (space.kind === 'cell' && space.numeric))
-    return { share: isNumberText(value.text) ? 1 : 0.5, words: 0 }
+  const kind = kindOf(space)
+  if (text === kind.starter?.(space)?.trim()) return NOTHING
+  if (kind.isNumber?.(space)) return { share: isNumberText(value.text) ? 1 : 0.5, words: 0 }
   return { share: 1, words: countWords(value.text) }
 }
 

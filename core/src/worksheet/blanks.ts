@@ -10,7 +10,7 @@ import {
   type TextBlock,
   type WorksheetContent,
 } from './content.js'
-import { SPACE_LIMITS } from './checkSpace.js'
+import { SPACE_LIMITS } from './kinds/basics.js'
 import { cellText, plainText } from './words.js'
 import { answerSpaces } from './walk.js'
 

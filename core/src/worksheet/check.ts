@@ -18,6 +18,7 @@ import {
   type TableCell,
   type Whose,
   type WorksheetContent,
+  isAnswerSpace,
 } from './content.js'
 import { formulaProblems } from './tableFormulas.js'
 import { type Reading, isId, isRecord, oneOf, readNumber, readText, startReading } from './reading.js'
@@ -155,7 +156,7 @@ function readPlainBlock(reading: Reading, raw: unknown, field: string): PlainBlo
       return null
     default: {
       const space = readSpace(reading, raw, field)
-      if (space && (space.kind === 'gap' || space.kind === 'cell')) {
+      if (space && !isAnswerSpace(space)) {
         reading.wrong(field, 'Gaps stand in sentences and cells in tables, not by themselves.')
         return null
       }

@@ -1,5 +1,6 @@
 import { type AnswerSpace, type Block, type WorksheetContent, isAnswerSpace } from './content.js'
 import { keyWords } from './key.js'
+import { kindOf } from './kinds/index.js'
 import { isSame } from './same.js'
 import { spaceLabels, blockWords } from './words.js'
 import { answerSpaces, spacesOfBlock } from './walk.js'
@@ -61,22 +62,11 @@ export function compareContents(before: WorksheetContent, after: WorksheetConten
   return { blocks: changes, page: pageChanges(before, after), ...spaceChanges(before, after) }
 }
 
-const KIND_WORDS: Record<AnswerSpace['kind'], string> = {
-  line: 'line',
-  passage: 'passage',
-  choice: 'choice',
-  number: 'number',
-  gap: 'gap',
-  cell: 'table cell',
-  drawing: 'drawing',
-  file: 'file',
-}
-
 /** A block in words: its print, or which answer space it is. */
 function wordsOf(block: Block): string {
   const words = blockWords(block)
   if (!isAnswerSpace(block)) return words || (block.kind === 'text' ? '' : block.kind)
-  return [block.label, words, `[${KIND_WORDS[block.kind]}]`].filter(Boolean).join(' ')
+  return [block.label, words, `[${kindOf(block).name.toLowerCase()}]`].filter(Boolean).join(' ')
 }
 
 function whole(block: Block, is: 'added' | 'removed' | 'moved'): BlockChange {
@@ -106,9 +96,9 @@ function spaceDetails(before: AnswerSpace, after: AnswerSpace): string[] {
   differs('key', keyWords(before) || undefined, keyWords(after) || undefined)
   differs('hint', before.hint, after.hint)
   if (!!before.required !== !!after.required) details.push(after.required ? 'now required' : 'no longer required')
-  if (before.kind === 'number' && after.kind === 'number') differs('unit', before.unit, after.unit)
-  if (before.kind === 'choice' && after.kind === 'choice' && before.many !== after.many)
-    details.push(after.many ? 'any number may be chosen now' : 'only one may be chosen now')
+  for (const change of (before.kind === after.kind && kindOf(after).changes?.(before, after)) || [])
+    if (typeof change === 'string') details.push(change)
+    else differs(...change)
   if (details.length === 0 && !isSame(before, after)) details.push('the answer space is set up differently')
   return details
 }

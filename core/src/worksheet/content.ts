@@ -1,3 +1,27 @@
+import { type AnswerSpace, type StandingSpace, STANDING_KINDS } from './kinds/index.js'
+import type { CellSpace } from './kinds/cell.js'
+
+export {
+  ANSWER_KINDS,
+  STANDING_KINDS,
+  type AnswerKind,
+  type AnswerSpace,
+  type SpaceOf,
+  type StandingSpace,
+} from './kinds/index.js'
+export type { Proposal, SpaceBasics } from './kinds/basics.js'
+export type { ChoiceOption } from './kinds/kind.js'
+export type { CellSpace } from './kinds/cell.js'
+export type { ChoiceSpace } from './kinds/choice.js'
+export type { DrawingSpace } from './kinds/drawing.js'
+export type { FileSpace } from './kinds/file.js'
+export type { GapSpace } from './kinds/gap.js'
+export type { LineSpace } from './kinds/line.js'
+export type { NumberSpace } from './kinds/number.js'
+export type { PassageSpace } from './kinds/passage.js'
+export type { NumberKey } from './kinds/numberKey.js'
+export type { Leniency, WordKey } from './kinds/wordKey.js'
+
 /** A mark on text: bold, a colour, a link. */
 export interface Mark {
   readonly type: string
@@ -66,124 +90,6 @@ export interface LinkBlock {
   readonly title: string
   readonly note: string
 }
-
-/** Blanks that Gavrin found and proposes as an answer space, until the author takes or leaves it. */
-export interface Proposal {
-  /** The print that stands here if it is left: text, or empty. */
-  readonly was: string
-}
-
-/** What of an answer need not be the same as the accepted one. */
-export interface Leniency {
-  readonly case: boolean
-  readonly accents: boolean
-}
-
-/** What every answer space has. All but the id may be missing. */
-export interface SpaceBasics {
-  /** Stable through all editions: answers are kept under it. */
-  readonly id: string
-  /** What it is called instead of the print before it. */
-  readonly label?: string
-  readonly points?: number
-  /** Shown to students who ask for it. */
-  readonly hint?: string
-  /** On the way to a student in place of the hint: there is one, to be asked for. Never kept. */
-  readonly hasHint?: true
-  /** A copy is not complete without it. */
-  readonly required?: boolean
-  /** How a good answer reads: for the teacher. */
-  readonly model?: string
-  readonly proposed?: Proposal
-}
-
-/** How an answer in a few words is checked: it must read as one of these. */
-export interface WordKey {
-  readonly accepted?: readonly string[]
-  /** Missing: case does not matter, accents do. */
-  readonly lenient?: Leniency
-}
-
-/** How a number is checked. */
-export interface NumberKey {
-  /** As the teacher wrote it: `3.7`, `3,7`. */
-  readonly value?: string
-  /** The most that it may be away from the value, in the same unit. */
-  readonly tolerance?: number
-}
-
-/** A place for a few words on one line. */
-export interface LineSpace extends SpaceBasics, WordKey {
-  readonly kind: 'line'
-  readonly width: 'short' | 'full'
-}
-
-/** A place for sentences, with simple rich text. */
-export interface PassageSpace extends SpaceBasics {
-  readonly kind: 'passage'
-  /** How many lines tall the empty place is drawn, 2 to 40. */
-  readonly lines: number
-  /** Text that the answer begins with. */
-  readonly starter?: string
-  /** How many words are wanted. */
-  readonly wanted?: { readonly least: number | null; readonly most: number | null }
-}
-
-export interface ChoiceOption {
-  readonly id: string
-  readonly text: string
-}
-
-/** One or several of the options are chosen. */
-export interface ChoiceSpace extends SpaceBasics {
-  readonly kind: 'choice'
-  readonly many: boolean
-  readonly options: readonly ChoiceOption[]
-  /** Each copy has the options in an order of its own. */
-  readonly shuffled?: boolean
-  /** The ids of the right options. */
-  readonly right?: readonly string[]
-}
-
-/** A place for a number, with the unit printed after it. */
-export interface NumberSpace extends SpaceBasics, NumberKey {
-  readonly kind: 'number'
-  readonly unit: string
-}
-
-/** A gap inside a sentence: stands in rich text as a node of type `gap` with the space in its attributes. */
-export interface GapSpace extends SpaceBasics, WordKey {
-  readonly kind: 'gap'
-  /** In letters, 3 to 60. */
-  readonly width: number
-}
-
-/** A cell of a table to write in. */
-export interface CellSpace extends SpaceBasics, WordKey, NumberKey {
-  readonly kind: 'cell'
-  readonly numeric: boolean
-}
-
-/** A place to draw with the pen, blank or on a picture. */
-export interface DrawingSpace extends SpaceBasics {
-  readonly kind: 'drawing'
-  /** Height as a percentage of its width, 10 to 200. */
-  readonly height: number
-  /** The id of the medium that is drawn on. */
-  readonly ground: string | null
-}
-
-/** A place to hand in photographs or documents. */
-export interface FileSpace extends SpaceBasics {
-  readonly kind: 'file'
-  /** How many at most, 1 to 10. */
-  readonly most: number
-}
-
-/** The answer spaces that stand by themselves between the print. */
-export type StandingSpace = LineSpace | PassageSpace | ChoiceSpace | NumberSpace | DrawingSpace | FileSpace
-export type AnswerSpace = StandingSpace | GapSpace | CellSpace
-export type AnswerKind = AnswerSpace['kind']
 
 /** A cell of a table: print, a place to answer, or the result of a formula over the other cells. */
 export interface TableCell {
@@ -272,16 +178,6 @@ export interface WorksheetContent {
   readonly blocks: readonly Block[]
 }
 
-export const STANDING_KINDS = [
-  'line',
-  'passage',
-  'choice',
-  'number',
-  'drawing',
-  'file',
-] as const satisfies readonly StandingSpace['kind'][]
-export const ANSWER_KINDS = [...STANDING_KINDS, 'gap', 'cell'] as const satisfies readonly AnswerKind[]
-
 export const EMPTY_CONTENT: WorksheetContent = { version: 2, page: 'A4', source: '', blocks: [] }
 
 /** Width and height of a page, in millimetres. */
@@ -292,7 +188,7 @@ export function pageMillimetres(page: PageSize): { readonly width: number; reado
 
 const STANDING: ReadonlySet<string> = new Set(STANDING_KINDS)
 
-/** Whether a block is an answer space by itself. */
-export function isAnswerSpace(block: Block): block is StandingSpace {
-  return STANDING.has(block.kind)
+/** Whether a block, or an answer space, is one that stands by itself. */
+export function isAnswerSpace(one: Block | AnswerSpace): one is StandingSpace {
+  return STANDING.has(one.kind)
 }

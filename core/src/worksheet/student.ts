@@ -1,12 +1,11 @@
 import type { AnswerSpace, ChoiceOption, WorksheetContent } from './content.js'
+import { kindOf } from './kinds/index.js'
 import { mapSpaces } from './walk.js'
-
-const KEY_PARTS = ['accepted', 'lenient', 'value', 'tolerance', 'right', 'model', 'proposed'] as const
 
 /** An answer space without anything that tells the answer. */
 export function withoutKey<S extends AnswerSpace>(space: S): S {
   const bare: Record<string, unknown> = { ...space }
-  for (const part of KEY_PARTS) delete bare[part]
+  for (const part of ['model', 'proposed', ...(kindOf(space).key?.parts ?? [])] as string[]) delete bare[part]
   return bare as unknown as S
 }
 

@@ -7,6 +7,7 @@ import {
   type WorksheetContent,
   isAnswerSpace,
 } from './content.js'
+import { kindOf } from './kinds/index.js'
 
 /** All blocks in the order of the page, those in sections too, without the sections themselves. */
 export function plainBlocks(content: Pick<WorksheetContent, 'blocks'>): PlainBlock[] {
@@ -90,7 +91,10 @@ export function mediaOf(content: Pick<WorksheetContent, 'blocks'>): string[] {
   const found = new Set<string>()
   for (const block of plainBlocks(content)) {
     if (block.kind === 'picture' || block.kind === 'backdrop') found.add(block.media)
-    for (const space of spacesOfBlock(block)) if (space.kind === 'drawing' && space.ground) found.add(space.ground)
+    for (const space of spacesOfBlock(block)) {
+      const medium = kindOf(space).medium?.of(space)
+      if (medium) found.add(medium)
+    }
   }
   return [...found]
 }
@@ -108,9 +112,11 @@ export function mapMedia<T extends Pick<WorksheetContent, 'blocks'>>(
         : any.kind === 'section'
           ? { ...any, blocks: any.blocks.map(block) }
           : any
-    return mapBlockSpaces(moved as B, (space) =>
-      space.kind === 'drawing' && space.ground ? { ...space, ground: idOf(space.ground) ?? space.ground } : space,
-    )
+    return mapBlockSpaces(moved as B, (space) => {
+      const { medium } = kindOf(space)
+      const shown = medium?.of(space)
+      return medium && shown ? medium.with(space, idOf(shown) ?? shown) : space
+    })
   }
   return { ...content, blocks: content.blocks.map(block) }
 }

@@ -1,4 +1,12 @@
-import { type Block, type RichNode, type TableCell, type WorksheetContent, isAnswerSpace } from './content.js'
+import {
+  type AnswerSpace,
+  type Block,
+  type RichNode,
+  type TableCell,
+  type WorksheetContent,
+  isAnswerSpace,
+} from './content.js'
+import { drawnSpace } from './kinds/index.js'
 import { gapsIn, plainBlocks, spacesOfBlock } from './walk.js'
 
 /** What a gap or an empty place reads as in plain words. */
@@ -25,6 +33,11 @@ const BLOCKS: ReadonlySet<string> = new Set(['paragraph', 'heading', 'bulletList
 
 export const cellText = (cell: TableCell): string => cell.rich.map(plainText).join('\n')
 
+function printedIn(space: AnswerSpace): string {
+  const drawn = drawnSpace(space)
+  return drawn.is === 'options' ? drawn.options.map(({ text }) => text).join('\n') : ''
+}
+
 /** The print of a block in plain words; of an answer space nothing. */
 export function blockWords(block: Block): string {
   switch (block.kind) {
@@ -39,10 +52,8 @@ export function blockWords(block: Block): string {
       return [block.title, block.note].filter(Boolean).join('\n')
     case 'section':
       return [block.title, ...block.blocks.map(blockWords)].filter(Boolean).join('\n')
-    case 'choice':
-      return block.options.map(({ text }) => text).join('\n')
     default:
-      return ''
+      return isAnswerSpace(block) ? printedIn(block) : ''
   }
 }
 

@@ -11,6 +11,7 @@ import {
   mayWriteAt,
   mediaOf,
   withoutHints,
+  KINDS,
 } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
@@ -203,7 +204,7 @@ export class CopyService {
     hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'write', Date.now()))
     hold(mayWriteAt(viewer, copy.facts, spaceId))
     const space = answerSpaces(copy.content).find(({ id }) => id === spaceId)
-    if (space?.kind !== 'file') throw notThere()
+    if (!space || KINDS[space.kind].kept !== 'files') throw notThere()
     const kept = valueOf(await keepHandedIn(name, bytes, viewer))
     const count = await inSchool(this.source, viewer.schoolId).count(CopyFile, { copyId })
     if (count >= FILES_OF_COPY)

@@ -21,7 +21,7 @@ import { NoteView } from '../ui/NoteView'
 import { inkName } from '../ui/inks'
 import { timeInWords } from '../ui/time'
 import { useEdition } from '../worksheets/queries'
-import { EmptySpace } from '../worksheets/Thumbnail'
+import { EmptySpace } from '../sheet/place'
 
 interface Props {
   readonly copy: PlannedCopy

@@ -1,11 +1,20 @@
-import { type AnswerKind, type AnswerSpace, type GapSpace, STANDING_KINDS, type StandingSpace } from '@gavrin/core'
+import {
+  type AnswerKind,
+  type AnswerSpace,
+  type GapSpace,
+  type StandingSpace,
+  drawnSpace,
+  isAnswerSpace,
+} from '@gavrin/core'
 import { type Editor, Node, mergeAttributes } from '@tiptap/core'
 import type { Node as ProseMirrorNode } from '@tiptap/pm/model'
 import { ownStep } from './ownStep'
 import { NodeSelection, Selection, type Transaction } from '@tiptap/pm/state'
 import { NodeViewWrapper, ReactNodeViewRenderer, type ReactNodeViewProps } from '@tiptap/react'
 import { blockId } from './attributes'
+import { Unit, answerClass, placeStyle } from '../sheet/place'
 import { newSpace } from './document'
+import { IN_EDITOR, PALETTE_KINDS } from './kinds'
 import { ProposalActs } from './ProposalActs'
 import { spaceWords } from './spaceWords'
 
@@ -28,6 +37,7 @@ declare module '@tiptap/core' {
 
 function SpaceView({ node, selected, editor, getPos }: ReactNodeViewProps) {
   const space = node.attrs['space'] as StandingSpace
+  const drawn = drawnSpace(space)
   return (
     <NodeViewWrapper
       className={`space-node${selected ? ' selected' : ''}${space.proposed ? ' proposed' : ''}`}
@@ -35,13 +45,13 @@ function SpaceView({ node, selected, editor, getPos }: ReactNodeViewProps) {
     >
       {space.proposed && <ProposalActs editor={editor} at={getPos} />}
       {space.label && <div className="space-label">{space.label}</div>}
-      {space.kind === 'choice' ? (
+      {drawn.is === 'options' ? (
         <div className="options">
-          {space.options.map(({ id, text }) => (
+          {drawn.options.map(({ id, text }) => (
             <div key={id} className="option">
-              <span className={space.many ? 'tick tick-many' : 'tick'} aria-hidden="true" />
+              <span className={drawn.many ? 'tick tick-many' : 'tick'} aria-hidden="true" />
               {text || <em className="soft">empty option</em>}
-              {space.right?.includes(id) && <span className="right-option">right</span>}
+              {drawn.right.includes(id) && <span className="right-option">right</span>}
             </div>
           ))}
           {space.points !== undefined && <span className="space-points">{spaceWords(space)}</span>}
@@ -49,29 +59,23 @@ function SpaceView({ node, selected, editor, getPos }: ReactNodeViewProps) {
       ) : (
         <span className="answer-row">
           <span
-            className={`answer answer-${space.kind}${space.kind === 'line' ? ` answer-${space.width}` : ''}`}
-            style={spaceHeight(space)}
+            className={answerClass(space)}
+            style={{ ...placeStyle(drawn), ...(drawn.is === 'canvas' && { width: '100%' }) }}
           >
             {spaceWords(space)}
           </span>
-          {space.kind === 'number' && space.unit && <span className="unit">{space.unit}</span>}
+          <Unit drawn={drawn} />
         </span>
       )}
     </NodeViewWrapper>
   )
 }
 
-function spaceHeight(space: StandingSpace): React.CSSProperties | undefined {
-  if (space.kind === 'passage') return { minHeight: `${space.lines * 1.6 + 1}em` }
-  if (space.kind === 'drawing') return { aspectRatio: `100 / ${space.height}`, width: '100%' }
-  return undefined
-}
-
 function GapView({ node, selected, editor, getPos }: ReactNodeViewProps) {
   const space = node.attrs['space'] as GapSpace
   return (
     <NodeViewWrapper as="span" className={`gap-node${selected ? ' selected' : ''}${space.proposed ? ' proposed' : ''}`}>
-      <span className="answer answer-gap" style={{ minWidth: `${space.width * 0.58}em` }}>
+      <span className={answerClass(space)} style={placeStyle(drawnSpace(space))}>
         {spaceWords(space)}
       </span>
       {space.proposed && <ProposalActs editor={editor} at={getPos} />}
@@ -190,15 +194,11 @@ export const AnswerSpaceNode = Node.create({
     }
   },
   addKeyboardShortcuts() {
-    const put = (kind: Exclude<AnswerKind, 'cell'>) => () => this.editor.commands.putSpace(kind)
+    const puts = PALETTE_KINDS.flatMap((kind) =>
+      kind === 'cell' ? [] : [[`Alt-${IN_EDITOR[kind].key}`, () => this.editor.commands.putSpace(kind)] as const],
+    )
     return {
-      'Alt-1': put('line'),
-      'Alt-2': put('passage'),
-      'Alt-3': put('choice'),
-      'Alt-4': put('number'),
-      'Alt-5': put('gap'),
-      'Alt-7': put('drawing'),
-      'Alt-8': put('file'),
+      ...Object.fromEntries(puts),
       'Alt-ArrowUp': () => this.editor.commands.moveBlock('up'),
       'Alt-ArrowDown': () => this.editor.commands.moveBlock('down'),
       'Mod-d': () => this.editor.commands.copyBlock(),
@@ -255,7 +255,7 @@ export function selectedNode(editor: Editor, type: string): ProseMirrorNode | nu
 function readSpace(text: string | null, otherwise: 'gap' | 'line'): AnswerSpace {
   try {
     const space = JSON.parse(text ?? '') as AnswerSpace
-    const fits = otherwise === 'gap' ? space.kind === 'gap' : (STANDING_KINDS as readonly string[]).includes(space.kind)
+    const fits = otherwise === 'gap' ? space.kind === 'gap' : isAnswerSpace(space)
     if (fits) return space
   } catch {
     // Pasted from elsewhere: an empty one stands for it.

@@ -1,7 +1,8 @@
-import { type AnswerKind, PRINT_COLOURS, type PrintColour } from '@gavrin/core'
+import { KINDS, PRINT_COLOURS, type PrintColour } from '@gavrin/core'
 import { type Editor, useEditorState } from '@tiptap/react'
 import { useRef } from 'react'
 import { newSpace } from './document'
+import { IN_EDITOR, PALETTE_KINDS } from './kinds'
 
 interface Item {
   readonly words: string
@@ -83,20 +84,16 @@ export function Palette({ editor, toSettings, putPictures, putBackdrops }: Props
     { words: 'Page as backdrop', act: () => backdrops.current?.click() },
     { words: 'Page break', keys: 'Ctrl Enter', act: () => run().putBlock('pageBreak', {}).run() },
   ]
-  const put = (kind: Exclude<AnswerKind, 'cell'>) => () => run().putSpace(kind).run()
   const cell = () =>
     run()
       .setCells((id) => ({ ...newSpace('cell'), id }))
       .run()
   const spaces: Item[] = [
-    { words: 'Line', keys: 'Alt 1', act: put('line') },
-    { words: 'Passage', keys: 'Alt 2', act: put('passage') },
-    { words: 'Choice', keys: 'Alt 3', act: put('choice') },
-    { words: 'Number', keys: 'Alt 4', act: put('number') },
-    { words: 'Gap in a sentence', keys: 'Alt 5', act: put('gap') },
-    { words: 'Table cell', off: !at.inTable, act: cell },
-    { words: 'Drawing', keys: 'Alt 7', act: put('drawing') },
-    { words: 'File', keys: 'Alt 8', act: put('file') },
+    ...PALETTE_KINDS.map((kind): Item => {
+      const { name: words } = KINDS[kind]
+      if (kind === 'cell') return { words, off: !at.inTable, act: cell }
+      return { words, keys: `Alt ${IN_EDITOR[kind].key}`, act: () => run().putSpace(kind).run() }
+    }),
     { words: 'To its settings', keys: 'Alt Enter', act: toSettings },
   ]
   const parts: Item[] = [

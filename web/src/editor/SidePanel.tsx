@@ -20,6 +20,7 @@ import { Proposed } from './Proposed'
 import { countSpaces } from './proposals'
 import { SectionSettings } from './SectionSettings'
 import { SpaceSettings } from './SpaceSettings'
+import { IN_EDITOR } from './kinds'
 import { KIND_CHOICES } from './spaceWords'
 
 interface Props {
@@ -90,7 +91,7 @@ export function SidePanel({ editor, worksheet, about, setAbout, mediaUrl }: Prop
               />
             )}
 
-            {space.kind === 'drawing' && <p className="soft">Put a picture just before it to draw beside one.</p>}
+            {IN_EDITOR[space.kind].advice && <p className="soft">{IN_EDITOR[space.kind].advice}</p>}
           </SpaceSettings>
           {remove}
         </>

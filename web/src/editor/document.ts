@@ -1,19 +1,20 @@
-import type {
-  AnswerKind,
-  AnswerSpace,
-  BackdropBlock,
-  Block,
-  CellSpace,
-  LinkBlock,
-  Mark,
-  PictureBlock,
-  PlainBlock,
-  RichNode,
-  StandingSpace,
-  TableBlock,
-  TableCell,
-  Whose,
-  WorksheetContent,
+import {
+  type AnswerKind,
+  type BackdropBlock,
+  type Block,
+  type CellSpace,
+  type LinkBlock,
+  type Mark,
+  type PictureBlock,
+  type PlainBlock,
+  type RichNode,
+  type StandingSpace,
+  type TableBlock,
+  type TableCell,
+  type Whose,
+  type WorksheetContent,
+  type SpaceOf,
+  newSpace as freshSpace,
 } from '@gavrin/core'
 import type { JSONContent } from '@tiptap/core'
 
@@ -185,25 +186,7 @@ function mark({ type, attrs }: { type: string; attrs?: Record<string, unknown> }
 export const newId = (): string => crypto.randomUUID().replaceAll('-', '').slice(0, 16)
 
 /** A new answer space as it is put on the page. */
-export function newSpace<K extends AnswerKind>(kind: K): Extract<AnswerSpace, { kind: K }> {
-  const id = newId()
-  const spaces: { readonly [Kind in AnswerKind]: () => Extract<AnswerSpace, { kind: Kind }> } = {
-    line: () => ({ id, kind: 'line', width: 'full' }),
-    passage: () => ({ id, kind: 'passage', lines: 4 }),
-    number: () => ({ id, kind: 'number', unit: '' }),
-    choice: () => ({
-      id,
-      kind: 'choice',
-      many: false,
-      options: ['First option', 'Second option'].map((text) => ({ id: newId(), text })),
-    }),
-    gap: () => ({ id, kind: 'gap', width: 12 }),
-    cell: () => ({ id, kind: 'cell', numeric: false }),
-    drawing: () => ({ id, kind: 'drawing', height: 45, ground: null }),
-    file: () => ({ id, kind: 'file', most: 3 }),
-  }
-  return spaces[kind]()
-}
+export const newSpace = <K extends AnswerKind>(kind: K): SpaceOf<K> => freshSpace(kind, newId)
 
 /** What a space has besides what its kind makes it be. */
 const KEPT_IN_ANY: readonly string[] = ['label', 'points', 'hint', 'required', 'model', 'proposed']

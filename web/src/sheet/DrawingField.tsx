@@ -1,15 +1,9 @@
 import { type DrawingSpace, STROKE } from '@gavrin/core'
 import { type KeyboardEvent, type PointerEvent, useId, useRef, useState } from 'react'
-import type * as Y from 'yjs'
 import { DRAWING_UNITS, DrawingView, Stroke } from './DrawingView'
 import { ownHistory, undoByKey } from './ownUndo'
+import type { SpaceProps } from './place'
 import { useAnswer } from './useAnswer'
-
-interface Props {
-  readonly space: DrawingSpace
-  readonly doc: Y.Doc
-  readonly label: string
-}
 
 const PENS = [
   { width: 2, words: 'Fine pen' },
@@ -32,7 +26,7 @@ const NEAR = 14
 const newKey = () => crypto.randomUUID().replaceAll('-', '').slice(0, 16)
 
 /** A place to draw: pen, rubber, undo; with the pointer or by keys. */
-export default function DrawingField({ space, doc, label }: Props) {
+export default function DrawingField({ space, doc, label }: SpaceProps<DrawingSpace>) {
   const svg = useRef<SVGSVGElement>(null)
   const value = useAnswer(space, doc)
   const strokes = 'strokes' in value ? value.strokes : []

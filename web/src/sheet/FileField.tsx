@@ -1,21 +1,15 @@
 import { type FileSpace, HANDED_IN_BYTES } from '@gavrin/core'
 import { useMutation } from '@tanstack/react-query'
 import { useId, useState } from 'react'
-import type * as Y from 'yjs'
 import { sentenceOf } from '../ui/api'
 import { HandedIn } from './HandedIn'
 import { ownHistory } from './ownUndo'
+import type { SpaceProps } from './place'
 import { useSheet } from './surroundings'
 import { useAnswer } from './useAnswer'
 
-interface Props {
-  readonly space: FileSpace
-  readonly doc: Y.Doc
-  readonly label: string
-}
-
 /** A place to hand in photographs and documents. */
-export function FileField({ space, doc, label }: Props) {
+export function FileField({ space, doc, label }: SpaceProps<FileSpace>) {
   const id = useId()
   const { files } = useSheet()
   const [tooLarge, setTooLarge] = useState<readonly string[]>([])

@@ -10,12 +10,12 @@ import { Paragraph } from '@tiptap/extension-paragraph'
 import { Text } from '@tiptap/extension-text'
 import { Underline } from '@tiptap/extension-underline'
 import { useId, useLayoutEffect, useRef, useState } from 'react'
-import type * as Y from 'yjs'
 import { idle } from '../ui/whenIdle'
 import '../ui/editable.css'
 import { bounds } from './passage/bounds'
 import { wantedWords } from './passage/wantedWords'
 import { useSheet } from './surroundings'
+import type { SpaceProps } from './place'
 import { starterShown } from './passage/starterShown'
 
 // One by one, not as the kit: a student's page loads nothing that a passage cannot hold.
@@ -34,14 +34,8 @@ const PASSAGE = [
   Underline,
 ]
 
-interface Props {
-  readonly space: PassageSpace
-  readonly doc: Y.Doc
-  readonly label: string
-}
-
 /** A passage to write in: paragraphs and lists, bold, italic and underlined. */
-export default function PassageField({ space, doc, label }: Props) {
+export default function PassageField({ space, doc, label }: SpaceProps<PassageSpace>) {
   const place = useRef<HTMLDivElement>(null)
   const { lines, wanted } = space
   const starter = starterOf(space)

@@ -3,6 +3,7 @@ import {
   type Block,
   type WorksheetContent,
   baseAddress,
+  drawnSpace,
   isAnswerSpace,
   pageMillimetres,
   spaceLabels,
@@ -139,10 +140,11 @@ function SheetBlock({ block, filled, inline, under, toRead }: BlockProps): React
 
 /** Of an answer space what belongs to the text, in a sheet that is given to read: the options, and the gap in a sentence. */
 function PrintedSpace({ space }: { readonly space: AnswerSpace }): ReactNode {
-  if (space.kind === 'choice')
+  const drawn = drawnSpace(space)
+  if (drawn.is === 'options')
     return (
       <ul className="options printed-options">
-        {space.options.map(({ id, text }) => (
+        {drawn.options.map(({ id, text }) => (
           <li key={id} className="option" dir="auto">
             {text}
           </li>

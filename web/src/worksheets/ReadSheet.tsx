@@ -1,4 +1,4 @@
-import { type AnswerSpace, keyWords } from '@gavrin/core'
+import { type AnswerSpace, drawnSpace, isAnswerSpace, keyWords } from '@gavrin/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { type ReactNode, useEffect, useMemo } from 'react'
 import { Button } from 'react-bootstrap'
@@ -9,7 +9,7 @@ import { Loaded } from '../ui/Loaded'
 import { Menu } from '../ui/Menu'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
-import { EmptySpace } from './Thumbnail'
+import { EmptySpace, OptionList } from '../sheet/place'
 import { WriteOutMenu } from './WriteOutMenu'
 import './library.css'
 import { type WorksheetOpened, useWorksheet } from './queries'
@@ -114,20 +114,10 @@ function aboutWords({ archived, mayChange }: WorksheetOpened, withKey: boolean):
 /** An answer space with its key in it. */
 function KeySpace({ space, label }: { readonly space: AnswerSpace; readonly label: string }): ReactNode {
   const words = keyWords(space)
-  if (space.kind === 'choice')
-    return (
-      <ul className="options" aria-label={label}>
-        {space.options.map(({ id, text }) => (
-          <li key={id} className={space.right?.includes(id) ? 'option chosen' : 'option'}>
-            <span className={space.many ? 'tick tick-many' : 'tick'} aria-hidden="true" />
-            {text}
-            {space.right?.includes(id) && <span className="visually-hidden"> (right)</span>}
-          </li>
-        ))}
-      </ul>
-    )
-  if (space.kind === 'gap' || space.kind === 'cell')
-    return <span className="answer answer-gap key-words">{words || '–'}</span>
+  const drawn = drawnSpace(space)
+  if (drawn.is === 'options')
+    return <OptionList options={drawn.options} many={drawn.many} chosen={drawn.right} said="right" label={label} />
+  if (!isAnswerSpace(space)) return <span className="answer answer-gap key-words">{words || '–'}</span>
   return (
     <div className="answer answer-passage key-words" role="group" aria-label={label} dir="auto">
       {words || <span className="soft">no key</span>}

@@ -1,5 +1,5 @@
-import type { AnswerSpace } from '@gavrin/core'
 import { useEffect, useMemo, useRef, useState } from 'react'
+import { EmptySpace } from '../sheet/place'
 import { Sheet, paperShape } from '../sheet/Sheet'
 import { SheetContext, inLibrary } from '../sheet/surroundings'
 import { useFirstPage } from './queries'
@@ -40,37 +40,4 @@ export function Thumbnail({ id, version }: { readonly id: string; readonly versi
       )}
     </div>
   )
-}
-
-/** An answer space as it looks before anybody has written in it. */
-export function EmptySpace({ space }: { readonly space: AnswerSpace }) {
-  switch (space.kind) {
-    case 'choice':
-      return (
-        <ul className="options">
-          {space.options.map(({ id, text }) => (
-            <li key={id} className="option">
-              <span className={space.many ? 'tick tick-many' : 'tick'} aria-hidden="true" />
-              {text}
-            </li>
-          ))}
-        </ul>
-      )
-    case 'drawing':
-      return <div className="drawing" style={{ aspectRatio: `100 / ${space.height}` }} />
-    case 'file':
-      return <div className="handed-in soft">{space.most === 1 ? 'one file' : `up to ${space.most} files`}</div>
-    case 'gap':
-      return <span className="answer answer-gap" style={{ minWidth: `${space.width * 0.58}em` }} />
-    default:
-      return (
-        <span className="answer-row">
-          <span
-            className={`answer answer-${space.kind}${space.kind === 'line' ? ` answer-${space.width}` : ''}`}
-            style={space.kind === 'passage' ? { minHeight: `${space.lines * 1.6 + 1}em` } : undefined}
-          />
-          {space.kind === 'number' && space.unit && <span className="unit">{space.unit}</span>}
-        </span>
-      )
-  }
 }

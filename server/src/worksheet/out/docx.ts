@@ -7,6 +7,7 @@ import {
   type WorksheetContent,
   columnCount,
   isAnswerSpace,
+  drawnSpace,
   keyWords,
   pointWords,
   pageMillimetres,
@@ -183,38 +184,41 @@ class DocxWriter {
     // Spaces of several lines have theirs on a line of their own.
     const own = points.length > 0 ? [new Paragraph({ children: points })] : []
     const isFilled = this.key && keyWords(space) !== ''
-    const blank = (letters: number) => (isFilled ? this.answer(space) : new TextRun('_'.repeat(letters)))
+    const blank = (letters: number) => new TextRun('_'.repeat(letters))
     const one = (...children: ParagraphChild[]) => new Paragraph({ children })
-    switch (space.kind) {
-      case 'line':
-        return [one(blank(space.width === 'short' ? 28 : 68), ...points)]
-      case 'passage':
+    const drawn = drawnSpace(space)
+    switch (drawn.is) {
+      case 'blank':
+        return [
+          one(
+            isFilled ? this.answer(space) : blank(drawn.letters),
+            ...(drawn.size === 'number' ? [new TextRun(` ${drawn.unit}`)] : []),
+            ...points,
+          ),
+        ]
+      case 'lines':
         if (isFilled) return [one(this.answer(space), ...points)]
         return [
-          ...(space.starter ? [one(new TextRun(space.starter))] : []),
-          ...Array.from({ length: space.lines }, () => one(new TextRun('_'.repeat(68)))),
+          ...(drawn.starter ? [one(new TextRun(drawn.starter))] : []),
+          ...Array.from({ length: drawn.lines }, () => one(blank(68))),
           ...own,
         ]
-      case 'number':
-        return [one(blank(16), new TextRun(` ${space.unit}`), ...points)]
-      case 'choice':
+      case 'options':
         return [
-          ...space.options.map(({ id, text }) => {
-            const isRight = this.key && space.right?.includes(id)
+          ...drawn.options.map(({ id, text }) => {
+            const isRight = this.key && drawn.right.includes(id)
             return one(new TextRun({ text: `${isRight ? '☒' : '☐'} ${text}`, ...(isRight && { color: INK }) }))
           }),
           ...own,
         ]
-      case 'drawing':
+      case 'canvas':
         return [
-          one(...(space.ground ? this.picture(space.ground, '', 1) : [])),
+          one(...(drawn.ground ? this.picture(drawn.ground, '', 1) : [])),
           ...Array.from({ length: 6 }, () => one()),
           ...own,
         ]
-      case 'file':
-        return [one(new TextRun(space.label ?? 'Hand in a photograph or document'), ...points)]
-      default:
-        return []
+      case 'request':
+        return [one(new TextRun(space.label ?? `Hand in ${drawn.what}`), ...points)]
     }
   }
 
