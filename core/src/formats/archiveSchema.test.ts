@@ -6,11 +6,16 @@ import { readFileSync } from 'node:fs'
 import { anyContent, content } from '../worksheet/testing/samples.js'
 import { mediaOf } from '../worksheet/walk.js'
 import { writeArchive } from './archive.js'
+import { archiveSchema } from './archiveSchema.js'
 
 const schema = JSON.parse(readFileSync('docs/archive.schema.json', 'utf8')) as object
 const accepts = new Ajv2020({ strict: true, strictRequired: false }).compile(schema)
 const mainOf = (archive: Uint8Array) =>
   JSON.parse(strFromU8(unzipSync(archive)['worksheet.json']!)) as Record<string, unknown>
+
+test('docs/archive.schema.json is what the core says: node scripts/archiveSchema.mjs writes it', () => {
+  expect(schema).toEqual(archiveSchema)
+})
 
 test('whatever is written is as the published schema says', () => {
   fc.assert(

@@ -130,7 +130,7 @@ export function FileSettings({ space, change }: KindSettingsProps<FileSpace>) {
   )
 }
 
-function WordKeySettings<S extends (LineSpace | GapSpace | CellSpace) & WordKey>({
+export function WordKeySettings<S extends AnswerSpace & WordKey>({
   space,
   change,
 }: KindSettingsProps<S>) {
@@ -171,7 +171,7 @@ function WordKeySettings<S extends (LineSpace | GapSpace | CellSpace) & WordKey>
   )
 }
 
-function NumberKeySettings<S extends AnswerSpace & NumberKey>({ space, change }: KindSettingsProps<S>) {
+export function NumberKeySettings<S extends AnswerSpace & NumberKey>({ space, change }: KindSettingsProps<S>) {
   const [typed, setTyped] = useState<string | null>(null)
   const text = typed ?? space.value ?? ''
   const isWrong = text.trim() !== '' && readNumberText(text) === null

@@ -2,6 +2,7 @@ import type { SpaceBasics } from './basics.js'
 import type { Key, Kind } from './kind.js'
 import { type NumberKey, NUMBER_KEY, readNumberKey } from './numberKey.js'
 import { type WordKey, WORD_KEY, readWordKey } from './wordKey.js'
+import { numberKeySchema, wordKeySchema } from './schema.js'
 
 /** A cell of a table to write in. */
 export interface CellSpace extends SpaceBasics, WordKey, NumberKey {
@@ -21,6 +22,10 @@ export const cell: Kind<CellSpace> = {
       numeric,
       ...(numeric ? readNumberKey(reading, raw, field) : readWordKey(reading, raw, field)),
     }
+  },
+  schema: {
+    properties: { ...wordKeySchema, ...numberKeySchema, numeric: { type: 'boolean' } },
+    required: ['numeric'],
   },
   fresh: () => ({ kind: 'cell', numeric: false }),
   words: ({ numeric }) => (numeric ? 'number' : 'text'),

@@ -2,6 +2,7 @@ import { isId, isRecord } from '../reading.js'
 import { type SpaceBasics, SPACE_LIMITS } from './basics.js'
 import type { ChoiceOption, Kind } from './kind.js'
 import { RIGHT, wrong } from './value.js'
+import { idSchema, objectSchema, textSchema } from './schema.js'
 
 /** One or several of the options are chosen. */
 export interface ChoiceSpace extends SpaceBasics {
@@ -49,6 +50,20 @@ export const choice: Kind<ChoiceSpace> = {
       ...(raw['shuffled'] === true && { shuffled: true }),
       ...(right.length > 0 && { right: [...new Set(right)] }),
     }
+  },
+  schema: {
+    properties: {
+      many: { type: 'boolean' },
+      shuffled: { const: true },
+      options: {
+        type: 'array',
+        minItems: 2,
+        maxItems: SPACE_LIMITS.options,
+        items: objectSchema({ id: idSchema, text: textSchema(SPACE_LIMITS.optionText) }),
+      },
+      right: { type: 'array', items: idSchema },
+    },
+    required: ['many', 'options'],
   },
   fresh: (newId) => ({
     kind: 'choice',

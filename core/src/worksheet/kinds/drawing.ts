@@ -1,6 +1,7 @@
 import { isId, readNumber } from '../reading.js'
 import type { SpaceBasics } from './basics.js'
 import type { Kind } from './kind.js'
+import { idSchema } from './schema.js'
 
 /** A place to draw with the pen, blank or on a picture. */
 export interface DrawingSpace extends SpaceBasics {
@@ -28,6 +29,13 @@ export const drawing: Kind<DrawingSpace> = {
       ),
       ground: ground as string | null,
     }
+  },
+  schema: {
+    properties: {
+      height: { type: 'number', minimum: 10, maximum: 200 },
+      ground: { oneOf: [{ type: 'null' }, idSchema] },
+    },
+    required: ['height', 'ground'],
   },
   fresh: () => ({ kind: 'drawing', height: 45, ground: null }),
   words: () => 'drawing',

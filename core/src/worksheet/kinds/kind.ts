@@ -1,5 +1,6 @@
 import type { Reading } from '../reading.js'
 import type { SpaceBasics } from './basics.js'
+import type { OwnSchema } from './schema.js'
 import type { AnswerValue, Check } from './value.js'
 
 export type AnySpace = SpaceBasics & { readonly kind: string }
@@ -51,7 +52,7 @@ export interface Key<S extends AnySpace> {
 
 /**
  * All that is particular about a kind of answer space. From the table of kinds follow reading and checking of worksheets,
- * new spaces, how answers are kept, inspected, shown as progress and in words, the answer key, what a student may see, and how
+ * the published schema, new spaces, how answers are kept, inspected, shown as progress and in words, the answer key, what a student may see, and how
  * it is drawn on paper, in files and on the screen. What the screen adds is in one table of the sheet and one of the editor.
  */
 export interface Kind<S extends AnySpace> {
@@ -60,6 +61,8 @@ export interface Kind<S extends AnySpace> {
   readonly kept: KeptAs
   /** Reads what is its own; null, with the problem noted, if it cannot stand. */
   readonly read: (reading: Reading, raw: Record<string, unknown>, field: string) => OwnPart<S> | null
+  /** The same as it is published, for files from elsewhere. */
+  readonly schema: OwnSchema
   /** As it is put on a page. */
   readonly fresh: (newId: () => string) => OwnPart<S>
   /** Which it is, in a few words: `passage, 4 lines`. */

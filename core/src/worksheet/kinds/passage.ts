@@ -1,6 +1,7 @@
 import { type Reading, isRecord, readText } from '../reading.js'
 import { type SpaceBasics, SPACE_LIMITS, wholeNumber } from './basics.js'
 import type { Kind } from './kind.js'
+import { objectSchema, textSchema, wholeSchema } from './schema.js'
 
 /** A place for sentences, with simple rich text. */
 export interface PassageSpace extends SpaceBasics {
@@ -22,6 +23,14 @@ export const passage: Kind<PassageSpace> = {
     ...readStarter(reading, raw, field),
     ...readWanted(reading, raw, field),
   }),
+  schema: {
+    properties: {
+      lines: wholeSchema(2, 40),
+      starter: textSchema(SPACE_LIMITS.starter),
+      wanted: objectSchema({ least: { type: ['integer', 'null'] }, most: { type: ['integer', 'null'] } }),
+    },
+    required: ['lines'],
+  },
   fresh: () => ({ kind: 'passage', lines: 4 }),
   words: ({ lines }) => `passage, ${lines} lines`,
   drawn: ({ lines, starter = '' }) => ({ is: 'lines', lines, starter }),

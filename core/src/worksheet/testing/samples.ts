@@ -1,5 +1,13 @@
 import fc from 'fast-check'
-import type { Block, PlainBlock, RichNode, TableBlock, TableCell, WorksheetContent } from '../content.js'
+import {
+  type Block,
+  type PlainBlock,
+  type RichNode,
+  STANDING_KINDS,
+  type TableBlock,
+  type TableCell,
+  type WorksheetContent,
+} from '../content.js'
 
 // Worksheets to test with: small ones by hand, and any that the model allows.
 
@@ -51,8 +59,8 @@ export const anyContent: fc.Arbitrary<WorksheetContent> = fc
     kinds: fc.array(
       fc.tuple(
         fc.constantFrom(
-          ...(['text', 'gap', 'line', 'passage', 'choice', 'number', 'drawing', 'file', 'table'] as const),
-          ...(['picture', 'page break', 'link', 'backdrop', 'section'] as const),
+          ...STANDING_KINDS,
+          ...(['text', 'gap', 'table', 'picture', 'page break', 'link', 'backdrop', 'section'] as const),
         ),
         words,
         fc.integer({ min: 2, max: 40 }),
