@@ -10,6 +10,6 @@ await main(async () => {
   const { archiveSchema } = await import('../core/dist/formats/archiveSchema.js')
   const path = join(ROOT, 'docs', 'archive.schema.json')
   const options = await prettier.resolveConfig(path)
-  writeFileSync(path, await prettier.format(JSON.stringify(archiveSchema), { ...options, filepath: path }))
+  writeFileSync(path, await prettier.format(JSON.stringify(archiveSchema, null, 2), { ...options, filepath: path }))
   say('wrote docs/archive.schema.json')
 })
