@@ -3,8 +3,9 @@ import { CHROMIUM } from './scripts/lib/chromium.mjs'
 
 export default defineConfig({
   testDir: 'e2e',
-  // Machines of two cores: each worker has a server, a database and a browser of its own, and mostly waits for them.
-  workers: 2,
+  globalSetup: './e2e/support/globalSetup.mjs',
+  // Machines of two cores: each worker has a server, a database and a browser of its own, and waits for them in part.
+  workers: 3,
   // Machines are shared: what takes a second may take twenty.
   timeout: 480_000,
   expect: { timeout: 90_000 },

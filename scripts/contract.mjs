@@ -245,12 +245,16 @@ function typesOf({ routes, components }) {
 /** Reads the contract and writes it down for the server (beside its code) and for the browser. */
 export async function contract() {
   const found = readRoutes()
-  writeFileSync(join(ROOT, 'server/dist/contract.json'), JSON.stringify(found))
+  keep(join(ROOT, 'server/dist/contract.json'), JSON.stringify(found))
   const file = join(ROOT, 'web/src/contract.ts')
   const types = await prettier.format(typesOf(found), { ...(await prettier.resolveConfig(file)), filepath: file })
-  // Untouched where nothing changed, so that what watches it does not begin anew.
-  if (readFileSync(file, { encoding: 'utf8', flag: 'a+' }) !== types) writeFileSync(file, types)
+  keep(file, types)
   return found
+}
+
+/** Leaves untouched what has not changed: it may be read at the moment, or watched. */
+function keep(file, text) {
+  if (readFileSync(file, { encoding: 'utf8', flag: 'a+' }) !== text) writeFileSync(file, text)
 }
 
 if (import.meta.url === pathToFileURL(process.argv[1]).href) await main(contract)

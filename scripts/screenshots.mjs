@@ -73,7 +73,13 @@ await main(async () => {
     await teacher.getByLabel('Paste the rows from your spreadsheet').fill(ROWS)
     await shot(teacher, 'bring-in', teacher.getByText('rows have to be put right first'))
     await teacher.getByRole('link', { name: 'Worksheets', exact: true }).click()
-    await shot(teacher, 'worksheets', teacher.locator('.page-card .sheet', { hasText: 'Quayside safety' }))
+    await teacher.locator('.page-card .sheet', { hasText: 'Quayside safety' }).waitFor()
+    await teacher.waitForFunction(() =>
+      [...document.querySelectorAll('.page-card .thumbnail')].every(
+        (page) => page.getBoundingClientRect().top > globalThis.innerHeight || page.querySelector('.sheet'),
+      ),
+    )
+    await shot(teacher, 'worksheets', teacher.locator('.page-card'))
     await teacher.getByRole('link', { name: 'Harbour front page' }).click()
     await teacher.locator('.gap-node').first().click()
     await shot(teacher, 'worksheet-editor', teacher.getByRole('heading', { name: '4 · Gap in a sentence' }))

@@ -1,5 +1,5 @@
 import { type Browser, type Page, test as base, expect } from '@playwright/test'
-import { startApplication } from './server.mjs'
+import { startOnSchool } from './server.mjs'
 
 /** The data folder of the application of one worker. */
 export const clusterOf = (parallelIndex: number) => `e2e-${parallelIndex}`
@@ -10,7 +10,7 @@ export const test = base.extend<{ closing: void }, { application: void }>({
     // Playwright reads from its first argument what a fixture needs.
     // eslint-disable-next-line no-empty-pattern
     async ({}, use, { parallelIndex }) => {
-      const application = await startApplication(clusterOf(parallelIndex))
+      const application = await startOnSchool(clusterOf(parallelIndex))
       process.env['GAVRIN_URL'] = application.url
       await use()
       await application.stop()

@@ -47,9 +47,11 @@ function dataFolder(name) {
 /**
  * A PostgreSQL of the project's own on loopback: made if it is not there, started if it does not run.
  * @param name of its folder
+ * @param fresh without what is in it
+ * @param from the name of a folder whose PostgreSQL was stopped: one that is made begins as a copy of it
  * @param settings further settings of the server, e.g. `{ fsync: 'off' }`
  */
-export async function openCluster(name, { fresh = false, settings = {} } = {}) {
+export async function openCluster(name, { fresh = false, from = null, settings = {} } = {}) {
   const bin = needPostgres()
   const folder = dataFolder(name)
   const data = join(folder, 'pg')
@@ -62,6 +64,14 @@ export async function openCluster(name, { fresh = false, settings = {} } = {}) {
   if (fresh && existsSync(data)) {
     if (running()) ctl('stop', '-m', 'immediate', '-w')
     rmSync(data, { recursive: true, force: true })
+  }
+  if (from && !existsSync(data)) {
+    const made = dataFolder(from)
+    // With their owner and their rights, which `cp` alone keeps.
+    const copied = ask('cp', ['-a', join(made, 'pg'), join(made, 'password'), folder])
+    if (!copied.ok) throw new Stop(`${made} could not be copied to ${folder}.`)
+    if (asRoot) ask('chown', ['--reference', made, folder])
+    chmodSync(folder, 0o755)
   }
   if (!existsSync(join(data, 'PG_VERSION'))) {
     rmSync(data, { recursive: true, force: true })

@@ -22,11 +22,12 @@ export function ask(command, args, options = {}) {
 }
 
 /**
- * Runs a command, showing and keeping what it prints. What takes longer than `limit` minutes is ended with all that it
+ * Runs a command, showing and keeping what it prints; "later": shown when it has ended, as of something that runs beside others.
+ * What takes longer than `limit` minutes is ended with all that it
  * started, and has failed: a run that hangs must say where, and one on a
  * machine that has no time left is no hanging one.
  */
-export function runKeeping(command, args, { limit = 40, ...options } = {}) {
+export function runKeeping(command, args, { limit = 40, later = false, ...options } = {}) {
   return new Promise((resolve) => {
     const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe'], cwd: ROOT, detached: true, ...options })
     const end = () => {
@@ -49,11 +50,12 @@ export function runKeeping(command, args, { limit = 40, ...options } = {}) {
     ])
       stream.on('data', (data) => {
         text += data
-        out.write(data)
+        if (!later) out.write(data)
       })
     const finish = (ok) => {
       clearTimeout(timer)
       process.off('exit', end)
+      if (later) process.stdout.write(text)
       resolve({ ok: ok && !ended, text })
     }
     process.on('exit', end)

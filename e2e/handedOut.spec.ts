@@ -1,0 +1,175 @@
+import { expect } from '@playwright/test'
+import { test, url, windowOf } from './support/people.js'
+import { blank, fill, handOut, newSlip, proofOf } from './support/slip.js'
+
+test('a corrected worksheet reaches a copy in work; what was answered to what is gone is kept', async ({ browser }) => {
+  const teacher = await windowOf(browser, 'Birgit Sandvik')
+  await teacher.getByRole('link', { name: 'Worksheets' }).click()
+  await teacher.getByRole('button', { name: 'New worksheet' }).click()
+  await teacher.getByLabel('Title of the worksheet').fill('Salt or fresh')
+  const palette = teacher.getByRole('navigation', { name: 'What to put on the page' })
+  for (const [label, at] of [
+    ['Is it salt?', 1],
+    ['Is it cold?', 2],
+  ] as const) {
+    await palette.getByRole('button', { name: /^Line Alt/ }).click()
+    await expect(teacher.getByRole('heading', { name: `${at} · Line` })).toBeVisible()
+    await teacher.getByLabel('Label', { exact: true }).fill(label)
+  }
+  await expect(teacher.getByText(/· saved /)).toBeVisible()
+  await teacher.getByRole('button', { name: 'Make edition 1' }).click()
+  await expect(teacher.getByRole('button', { name: 'Edition 1 is made' })).toBeVisible()
+  const worksheet = teacher.url()
+  await newSlip(teacher, '7 Dunlin', /^Salt or fresh/, 'Water samples')
+  await handOut(teacher, /^Hand out 24 copies/)
+  const board = teacher.url()
+
+  const names = (await teacher.locator('tbody .row-button').allTextContents()).map((text) => text.split(', '))
+  const [last, first] = names[1]!
+  const student = await windowOf(browser, `${first} ${last}`)
+  await student.getByRole('link', { name: /Salt or fresh/ }).click()
+  await student.getByRole('textbox', { name: /Is it salt/ }).fill('very')
+  await student.getByRole('textbox', { name: /Is it cold/ }).fill('a little')
+  await expect(student.getByText(/^Saved \d\d:\d\d$/)).toBeVisible()
+
+  await teacher.goto(worksheet)
+  await teacher.locator('.space-node').nth(1).click()
+  await teacher.keyboard.press('Delete')
+  await expect(teacher.locator('.space-node')).toHaveCount(1)
+  await expect(teacher.getByText(/· saved /)).toBeVisible()
+  await teacher.getByRole('button', { name: 'Make edition 2' }).click()
+  await expect(teacher.getByRole('button', { name: 'Edition 2 is made' })).toBeVisible()
+  await teacher.goto(board)
+  await teacher.getByRole('link', { name: 'Edit the slip' }).click()
+  await expect(teacher.getByText('Edition 2 is newer than what 24 copies have.')).toBeVisible()
+  await teacher.getByRole('link', { name: 'See the difference' }).click()
+  await expect(teacher.getByText('taken out', { exact: true })).toBeVisible()
+  await teacher.goBack()
+  await teacher.getByRole('button', { name: 'Send it to all' }).click()
+  await handOut(teacher, /^Change 24 copies/)
+
+  // Open in the student's window, it becomes the new one by itself.
+  await expect(student.getByRole('heading', { name: 'Answers from an earlier edition' })).toBeVisible()
+  await expect(student.getByText('a little')).toBeVisible()
+  await expect(student.getByRole('textbox', { name: /Is it salt/ })).toHaveValue('very')
+  await expect(student.getByText('1 of 1 answered')).toBeVisible()
+})
+
+test('a late joiner who waits is shown on the desk and given theirs', async ({ browser }) => {
+  const teacher = await windowOf(browser, 'Birgit Sandvik')
+  const line = teacher.getByRole('listitem').filter({ hasText: /“Measuring ropes”: .* has no copy yet/ })
+  await expect(line).toContainText('7 Dunlin, No. 2')
+  await line.getByRole('link', { name: 'Look at the proof' }).click()
+  await handOut(teacher, /^Hand out 1 copy/)
+  await teacher.goto('/')
+  await expect(teacher.getByText('Needs you')).toBeVisible()
+  await expect(line).toHaveCount(0)
+})
+
+test('the class link opens each one’s own copy; a guest walks in by a code, to this alone', async ({ browser }) => {
+  const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
+  await newSlip(teacher, '8 Tern', /^Sea-word glossary/, 'Words for visitors')
+  await handOut(teacher, /^Hand out 26 copies/)
+  await teacher.getByRole('button', { name: 'More', exact: true }).click()
+  await teacher.getByRole('button', { name: 'Class link and walk-in link' }).click()
+  const links = teacher.getByRole('dialog', { name: 'Links' })
+  const classLink = await links.getByLabel('Class link', { exact: true }).inputValue()
+  await links.getByRole('button', { name: 'Make a walk-in link' }).click()
+  const walkIn = await links.getByLabel('Walk-in link to Sea-word glossary', { exact: true }).inputValue()
+  await expect(links.getByText('Nobody has come in yet.')).toBeVisible()
+
+  const pip = await windowOf(browser, 'Pip Calloway')
+  await pip.goto(new URL(classLink).pathname)
+  await expect(pip).toHaveURL(/\/copies\//)
+  await expect(pip.getByText('No. ', { exact: false }).first()).toBeVisible()
+
+  const guest = await (await browser.newContext({ baseURL: url() })).newPage()
+  await guest.goto(new URL(walkIn).pathname)
+  await guest.getByRole('button', { name: 'Come in' }).click()
+  await expect(guest.getByText('Give your name')).toBeVisible()
+  await guest.getByLabel('Your name').fill('Captain Amaro')
+  await guest.getByRole('button', { name: 'Come in' }).click()
+  await guest.getByRole('textbox', { name: /^Answer 3/ }).fill('painter')
+  await expect(guest.getByText(/^Saved \d\d:\d\d$/)).toBeVisible()
+  await expect(links.getByText('Captain Amaro')).toBeVisible()
+  await guest.goto('/')
+  await expect(guest.getByRole('heading', { name: 'To do' })).toBeVisible()
+  await expect(guest.locator('.my-copies > li')).toHaveCount(1)
+  await guest.goto(new URL(teacher.url()).pathname)
+  await expect(guest.getByText('Nothing is here', { exact: false })).toBeVisible()
+
+  await links.getByRole('checkbox', { name: 'open' }).click()
+  await expect(links.getByText('closed: nobody comes in')).toBeVisible()
+  await guest.goto(new URL(walkIn).pathname)
+  await expect(guest.getByText('This link is closed.')).toBeVisible()
+  await teacher.keyboard.press('Escape')
+  await expect(teacher.getByRole('button', { name: /Amaro/ })).toBeVisible()
+})
+
+test('the shelf: put on, written in by the class, taken off and put back', async ({ browser }) => {
+  const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
+  await teacher.getByRole('link', { name: '8 Tern', exact: true }).click()
+  await teacher.getByRole('link', { name: 'Shelf' }).click()
+  const together = teacher.getByRole('region', { name: 'To work on together' })
+  await together.getByRole('button', { name: 'Put a worksheet here' }).click()
+  await teacher
+    .locator('.dropdown-menu.show')
+    .getByRole('button', { name: /^Sea-word glossary/ })
+    .click()
+  await expect(together.getByRole('link', { name: 'Sea-word glossary' })).toBeVisible()
+  const reading = teacher.getByRole('region', { name: 'To read' })
+  await reading.getByLabel('Address of a link').fill('https://fennickquay.example/tides')
+  await reading.getByRole('button', { name: 'Put a link here' }).click()
+  await expect(reading.getByRole('link', { name: 'fennickquay.example/tides' })).toBeVisible()
+
+  const pip = await windowOf(browser, 'Pip Calloway')
+  await expect(pip.getByRole('heading', { name: 'Shelf' })).toBeVisible()
+  await pip.getByRole('link', { name: /^.*Sea-word glossary 8 Tern/ }).click()
+  await pip.getByRole('textbox', { name: /^Answer 3/ }).fill('leeward')
+  await expect(pip.getByText(/^Saved \d\d:\d\d$/)).toBeVisible()
+  await together.getByRole('button', { name: 'Take off' }).click()
+  await expect(together.getByText('Nothing here yet.')).toBeVisible()
+  await expect(pip.getByText('This copy was set aside by your teacher', { exact: false })).toBeVisible()
+})
+
+test('a copy nobody opened is taken back and brought back; the whole again for another class; a recipe', async ({
+  browser,
+}) => {
+  const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
+  await newSlip(teacher, '8 Tern', /^Lighthouse sectors/, 'Lights')
+  await teacher.getByRole('button', { name: 'Recipes' }).click()
+  await teacher.getByRole('button', { name: 'Crews, with a letter', exact: true }).click()
+  await expect(blank(teacher, /^Way: one per group/)).toBeVisible()
+  await expect(blank(teacher, /^Worksheet: Lighthouse sectors/)).toBeVisible()
+  await expect(proofOf(teacher).getByText('has no group set “Survey crews”')).toBeVisible()
+  await teacher.keyboard.press('Escape')
+  await fill(teacher, /^Way:/, /^one each/)
+  await handOut(teacher, /^Hand out 26 copies/)
+  await teacher.getByRole('button', { name: 'More', exact: true }).click()
+  await teacher.getByRole('button', { name: 'Take back what nobody has opened' }).click()
+  await teacher.getByRole('button', { name: 'Take 26 copies back' }).click()
+  await teacher.getByRole('button', { name: '26 set aside' }).click()
+  // The buttons of a copy stand where they are, however long it takes to load.
+  let go = () => undefined as void
+  const gate = new Promise<void>((resolve) => (go = resolve))
+  await teacher.route('**/api/copies/*', async (route) => {
+    await gate
+    await route.continue()
+  })
+  await teacher.locator('tbody .row-button').first().click()
+  const back = teacher.getByRole('button', { name: 'Bring it back' })
+  const before = await back.boundingBox()
+  go()
+  await expect(teacher.locator('.drawer .sheet')).toBeVisible()
+  expect(await back.boundingBox()).toEqual(before)
+  await back.click()
+  await expect(teacher.getByRole('button', { name: '25 set aside' })).toBeVisible()
+  await teacher.keyboard.press('Escape')
+  await teacher.getByRole('button', { name: 'More', exact: true }).click()
+  await teacher.getByRole('button', { name: 'Repeat for another class' }).click()
+  await teacher.getByLabel('For which class').selectOption({ label: '8 Heron, Geography, 2026/27' })
+  await teacher.getByRole('button', { name: 'Write the slip' }).click()
+  await expect(blank(teacher, /^To whom: all of 8 Heron/)).toBeVisible()
+  await expect(blank(teacher, /^Worksheet: Lighthouse sectors/)).toBeVisible()
+  await expect(teacher.getByRole('button', { name: 'Hand out 28 copies' })).toBeEnabled()
+})
