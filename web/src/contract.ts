@@ -11,6 +11,7 @@ import type {
   Existing,
   Group,
   GroupPair,
+  GuestPermission,
   Matching,
   NamePattern,
   NoteText,
@@ -26,6 +27,7 @@ import type {
   RosterColumn,
   RubricRow,
   SchoolRole,
+  StaffRole,
   Statement,
   UndoProof,
   WorksheetContent,
@@ -452,8 +454,6 @@ export type AddStaffDto = {
   readonly role: StaffRole
   readonly studentIds: readonly string[]
 }
-
-export type StaffRole = 'co-teacher' | 'helper' | 'named helper'
 
 export type StaffPlaceDto = { readonly role: StaffRole; readonly studentIds: readonly string[] }
 
@@ -1223,11 +1223,7 @@ export interface Answers {
   'GET sign-ups': SignUpListed[]
   'GET sign-ups/{setId}': SignUp
   'POST sign-ups/{setId}': SignUp
-  'GET walk-in/{code}': {
-    readonly class: string
-    readonly title: string
-    readonly permission: 'comment' | 'edit' | 'view'
-  }
+  'GET walk-in/{code}': { readonly class: string; readonly title: string; readonly permission: GuestPermission }
   'POST walk-in/{code}': { readonly copyId: null | string }
   'GET worksheets': WorksheetListed[]
   'POST worksheets': { readonly id: string }

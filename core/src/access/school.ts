@@ -61,6 +61,15 @@ function mayInLiveClass(role: ClassRole, action: ClassAction): Ruling {
   }
 }
 
+/**
+ * What somebody is in a class of which they are or were a member.
+ * @param gone they left it, or were taken off it
+ */
+export function memberRole<R extends ClassRole>(role: R, gone: boolean): R | 'left' | 'none' {
+  if (!gone) return role
+  return role === 'student' ? 'left' : 'none'
+}
+
 /** What each staff role may do, in words for the people concerned. */
 export const STAFF_ROLES: readonly {
   readonly role: 'lead' | 'co-teacher' | 'helper' | 'named helper'

@@ -1,6 +1,6 @@
 import { daysLater } from '../time/wallTime.js'
 import type { Change } from './changes.js'
-import type { Statement } from './statement.js'
+import type { Exception, Statement } from './statement.js'
 
 const DAY = 86_400_000
 /** Who comes when the due time is past has this long at least, and at most. */
@@ -16,6 +16,17 @@ const MOST = 14 * DAY
 export function dueForJoiner(from: number, dueAt: number, now: number, timeZone: string): number {
   const time = Math.min(MOST, Math.max(LEAST, dueAt - from))
   return daysLater(dueAt, Math.ceil((now + time - dueAt) / DAY), timeZone)
+}
+
+/**
+ * The statement with due times of single people taken over from another, so that the slip says what is true. Opening times are
+ * the slip's; who has a due time of their own there keeps it.
+ */
+export function withOwnDue(statement: Statement, exceptions: readonly Exception[]): Statement {
+  const own = new Map(statement.exceptions.map((exception) => [exception.personId, exception]))
+  for (const exception of exceptions)
+    own.set(exception.personId, { ...exception, dueAt: own.get(exception.personId)?.dueAt ?? exception.dueAt })
+  return { ...statement, exceptions: [...own.values()] }
 }
 
 /**

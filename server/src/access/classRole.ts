@@ -1,4 +1,4 @@
-import { type ClassAction, type ClassRole, type Viewer, mayInClass } from '@gavrin/core'
+import { type ClassAction, type ClassRole, type Viewer, mayInClass, memberRole } from '@gavrin/core'
 import type { DataSource, EntityManager } from 'typeorm'
 import { hold } from './viewer.js'
 import { inSchool } from '../database/inSchool.js'
@@ -13,8 +13,7 @@ export async function classRole(
 ): Promise<{ role: ClassRole; archived: boolean }> {
   const [member] = await roleInClass(database, viewer.schoolId, classId, viewer.personId)
   if (!member) return { role: 'none', archived: false }
-  const role = !member.gone ? member.role : member.role === 'student' ? 'left' : 'none'
-  return { role, archived: member.archived }
+  return { role: memberRole(member.role, member.gone), archived: member.archived }
 }
 
 /** Goes on only if the person may do this in this class. */

@@ -4,14 +4,17 @@ import {
   type UndoProof,
   type Viewer,
   changesByThemselves,
+  changesForGuests,
   countChanges,
   fingerprintChanges,
   isSame,
   planStops,
-  slotInClass,
+  slipsAfterUndo,
   standingStops,
   timesFor,
   withDueForJoiners,
+  withOwnDue,
+  withTakenBack,
 } from '@gavrin/core'
 import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
@@ -155,16 +158,18 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
           'proof-changed',
           'Something changed since you looked: here is what an undo would do now. Look at it, then undo.',
         )
-      // The slip stays as it is where nothing was handed out before, so that it can be mended and handed out again.
-      const whole = undone.find(({ target }) => target.items.length > 0)?.target
-      for (const part of all) {
-        const own = undone.find((one) => one.part.id === part.id)
-        const isFirst = own?.target.items.length === 0
-        // All classes of a handout have one statement and one version.
-        await writeStatement(tx, { ...part, version: part.version + 1 }, whole && !isFirst ? whole : part.statement)
-        // Where nothing is undone by it, as when a copy was taken back in one class, nothing changes by it either.
-        if (whole && !own && part.given)
-          await inSchool(tx, part.schoolId).update(Handout, { id: part.id }, { given: whole })
+      const after = slipsAfterUndo(
+        all.map(({ id, statement, given }) => ({
+          statement,
+          given,
+          target: undone.find((one) => one.part.id === id)?.target ?? null,
+        })),
+      )
+      for (const [at, part] of all.entries()) {
+        const { statement, given } = after[at]!
+        // All classes of a handout have one version.
+        await writeStatement(tx, { ...part, version: part.version + 1 }, statement)
+        if (given !== part.given) await inSchool(tx, part.schoolId).update(Handout, { id: part.id }, { given })
       }
       for (const [at, { part, target }] of undone.entries())
         made.push(
@@ -200,16 +205,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
         { select: ['slotKey'] },
       )
       const chosen = new Set(own.map(({ slotKey }) => slotKey))
-      // The statement is that of all its classes; what is taken back is in this one.
-      const entries = [...chosen].map((slot) => slotInClass(slot, handout.classId))
-      const alter = (statement: Statement): Statement => ({
-        ...statement,
-        items: statement.items.map((item) => {
-          const others = item.without.filter((slot) => !chosen.has(slot) && !entries.includes(slot))
-          const taken = entries.filter((slot) => slot.startsWith(`${item.id}:`))
-          return { ...item, without: back ? others : [...others, ...taken] }
-        }),
-      })
+      const alter = (statement: Statement) => withTakenBack(statement, chosen, handout.classId, back)
       const given = alter(handout.given)
       for (const part of all) {
         await writeStatement(tx, { ...part, version: part.version + 1 }, alter(part.statement))
@@ -256,20 +252,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     const { changes, facts } = await this.driver.proof(tx, handout, given)
     const guests = new Set(facts.guests.map(({ personId: id }) => id))
     const existing = await existingOf(tx, handout.schoolId, handout.id, false)
-    const before = new Map(existing.copies.map((copy) => [copy.slotKey, copy]))
-    const theirs = changes.filter((change) => {
-      if (change.kind === 'create') return change.copy.holders.some((holder) => guests.has(holder.personId))
-      if (change.kind !== 'permit') return false
-      // Of a shared copy only that guests come in or their permission changes, not what has changed in the class since.
-      const others = (holders: typeof change.holders) =>
-        holders
-          .filter((holder) => !guests.has(holder.personId))
-          .map((holder) => `${holder.personId} ${holder.permission}`)
-          .toSorted()
-          .join()
-      const known = before.get(change.slotKey)
-      return known !== undefined && others(known.holders) === others(change.holders)
-    })
+    const theirs = changesForGuests(changes, guests, existing)
     if (theirs.length === 0) return 'done'
     const slots = theirs.map(({ slotKey }) => slotKey)
     return this.driver.begin(tx, handout, {
@@ -404,14 +387,10 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     exceptions: readonly Exception[],
   ): Promise<void> {
     for (const part of set) {
-      const own = new Map(part.statement.exceptions.map((exception) => [exception.personId, exception]))
-      for (const exception of exceptions)
-        own.set(exception.personId, { ...exception, dueAt: own.get(exception.personId)?.dueAt ?? exception.dueAt })
-      const statement: Statement = { ...part.statement, exceptions: [...own.values()] }
       await inSchool(tx, part.schoolId).update(
         Handout,
         { id: part.id },
-        { statement, version: () => 'version + 1', updatedAt: () => 'now()' },
+        { statement: withOwnDue(part.statement, exceptions), version: () => 'version + 1', updatedAt: () => 'now()' },
       )
     }
   }

@@ -3,10 +3,8 @@ import {
   type Plan,
   type PlanFacts,
   type Statement,
-  carryWishes,
   changesByThemselves,
-  changesToPlan,
-  planHandout,
+  proofOf,
   timesFor,
 } from '@gavrin/core'
 import { Logger } from '@nestjs/common'
@@ -289,9 +287,9 @@ export class RunDriver {
     statement: Statement,
   ): Promise<{ plan: Plan; changes: Change[]; facts: PlanFacts }> {
     const facts = await planFacts(tx, handout, statement)
-    const plan = planHandout(statement, facts, Date.now())
     const existing = await existingOf(tx, handout.schoolId, handout.id, carries(statement))
-    return { plan, changes: changesToPlan(plan, existing, carryWishes(statement)), facts }
+    const { parts } = proofOf(statement, facts.worksheets, [{ classId: handout.classId, facts, existing }], Date.now())
+    return { ...parts[0]!, facts }
   }
 }
 

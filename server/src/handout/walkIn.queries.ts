@@ -1,3 +1,4 @@
+import type { GuestPermission } from '@gavrin/core'
 import { type Database, anySchool, inSchool } from '../database/inSchool.js'
 import { ms } from '../database/sql.js'
 
@@ -15,7 +16,7 @@ export interface WalkInRow {
 }
 
 export interface WalkInSettings {
-  readonly permission: 'view' | 'comment' | 'edit'
+  readonly permission: GuestPermission
   readonly open: boolean
   readonly endsAt: number | null
   /** How many guests it lets in. */

@@ -1,4 +1,13 @@
-import { type Viewer, cleanText, foldText, fullName } from '@gavrin/core'
+import {
+  type Viewer,
+  foldText,
+  fullName,
+  guestName,
+  isGuestCalled,
+  letsIn,
+  numberedName,
+  walkInProblem,
+} from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { randomUUID } from 'node:crypto'
@@ -28,7 +37,6 @@ import {
   linkByCode,
 } from './walkIn.queries.js'
 
-const NAME_LIMIT = 100
 /** From one address; a right code is let through between two waits, and a whole class comes from one. */
 const WRONG_CODES: Growing = { free: 60, first: 1, most: 10 }
 /** New guests by one link from one address: a class comes within minutes, a loop is slowed down. */
@@ -55,17 +63,11 @@ export class WalkInService {
     await this.source.transaction(async (tx) => {
       const handout = await findHandout(tx, viewer, handoutId, true)
       await holdInClass(tx, viewer, handout.classId, 'hand out')
-      const item = handout.given?.items.find(({ id }) => id === itemId)
-      if (!item) throw conflict('not-handed-out', 'Hand this slip out first: a walk-in link leads to what is there.')
-      if (item.way === 'one per group')
-        throw conflict(
-          'no-walk-in',
-          'A copy for a group has its group: give a walk-in link to one each, one together or to read.',
-        )
-      if (item.way === 'to read' && wish.permission === 'edit')
-        throw malformed([
-          { code: 'to-read', field: 'permission', sentence: 'This is given to read: guests may view or comment.' },
-        ])
+      const problem = walkInProblem(
+        handout.given?.items.find(({ id }) => id === itemId),
+        wish.permission,
+      )
+      if (problem) throw problem.field ? malformed([problem]) : conflict(problem.code, problem.sentence)
       await putLink(tx, viewer.schoolId, {
         id: randomUUID(),
         handoutId,
@@ -102,23 +104,21 @@ export class WalkInService {
     before: Viewer | undefined,
   ): Promise<{ guest: { schoolId: string; personId: string }; copyId: string | null }> {
     const found = await this.byCode(this.source, code, address)
-    const name = cleanText(typed)
-    if (!name || name.length > NAME_LIMIT)
-      throw malformed([
-        { code: 'guest-name', field: 'name', sentence: `Give your name, in up to ${NAME_LIMIT} characters.` },
-      ])
+    const outcome = guestName(typed)
+    if (!outcome.ok) throw malformed(outcome.problems)
+    const name = outcome.value
     if (!(await this.isGuestOf(found, before)))
       await holdBack(this.source, 'new guest', `${found.id} ${address}`, NEW_GUESTS)
     const guestId = await this.source.transaction(async (tx) => {
       await findHandout(tx, { schoolId: found.school_id }, found.handout_id, true)
       const guests = await guestsOfLink(tx, found.school_id, found.id)
-      const same = guests.find(({ id, first }) => id === before?.personId && isNumbered(first, name))
+      const same = guests.find(({ id, first }) => id === before?.personId && isGuestCalled(first, name))
       const id =
         same?.id ??
         (await this.newGuest(
           tx,
           found,
-          numbered(
+          numberedName(
             name,
             guests.map(({ first }) => first),
           ),
@@ -182,7 +182,7 @@ export class WalkInService {
       await noteAttempt(database, 'walk-in', address)
       throw notThere()
     }
-    if (!found.is_open || (found.ends_at !== null && found.ends_at.getTime() <= Date.now()))
+    if (!letsIn({ open: found.is_open, endsAt: found.ends_at?.getTime() ?? null }, Date.now()))
       throw new ProblemException(403, 'walk-in-shut', 'This link is closed. Ask the teacher who gave it to you.')
     return found
   }
@@ -223,17 +223,4 @@ export class WalkInService {
       await this.runs.settled()
     }
   }
-}
-
-const stem = (name: string) => name.replace(/ \(\d+\)$/, '')
-const isNumbered = (known: string, name: string) =>
-  foldText(known) === foldText(name) || foldText(stem(known)) === foldText(name)
-
-/** A name that no guest has yet: the name itself, or with the next number. */
-function numbered(name: string, taken: readonly string[]): string {
-  const known = new Set(taken.map(foldText))
-  if (!known.has(foldText(name))) return name
-  let number = 2
-  while (known.has(foldText(`${name} (${number})`))) number++
-  return `${name} (${number})`
 }

@@ -6,6 +6,7 @@ import {
   type WorksheetContent,
   couldWriteIn as mayHaveWritten,
   expandSections,
+  memberRole,
   reservedSpaces,
   keptContent,
 } from '@gavrin/core'
@@ -103,7 +104,7 @@ export async function findCopy(
       locale: row.locale,
       namedHelpers: new Set(row.named_helpers),
     },
-    roles: new Map(row.members.map(({ id, role }) => [id, role])),
+    roles: new Map(row.members.map(({ id, role, gone }) => [id, memberRole(role, gone)])),
   }
 }
 

@@ -45,7 +45,7 @@ export interface Row {
   guests_until: number
   holders: { id: string; permission: Permission; name: string }[]
   readers: { id: string; permission: Permission; invited: boolean }[]
-  members: { id: string; role: ClassRole }[]
+  members: { id: string; role: ClassRole; gone: boolean }[]
   named_helpers: string[]
 }
 
@@ -83,7 +83,7 @@ export function copyRow(database: Database, schoolId: string, copyId: string): P
                FROM copy_reader r WHERE r.school_id = c.school_id AND r.copy_id = c.id) AS readers,
             (SELECT coalesce(json_agg(json_build_object('id', o.person_id, 'permission', o.permission, 'name', trim(p.first_name || ' ' || p.last_name)) ORDER BY p.last_name, p.first_name, p.id), '[]')
                FROM copy_holder o JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id WHERE o.school_id = c.school_id AND o.copy_id = c.id) AS holders,
-            (SELECT coalesce(json_agg(json_build_object('id', m.person_id, 'role', CASE WHEN m.left_at IS NULL THEN m.role WHEN m.role = 'student' THEN 'left' ELSE 'none' END)), '[]')
+            (SELECT coalesce(json_agg(json_build_object('id', m.person_id, 'role', m.role, 'gone', m.left_at IS NOT NULL)), '[]')
                FROM class_member m WHERE m.school_id = c.school_id AND m.class_id = h.class_id) AS members,
             (SELECT coalesce(json_agg(n.helper_id), '[]') FROM helped_student n JOIN copy_holder o ON o.school_id = n.school_id AND o.person_id = n.student_id
               WHERE n.school_id = c.school_id AND n.class_id = h.class_id AND o.copy_id = c.id) AS named_helpers

@@ -6,10 +6,14 @@ import {
   checkRoster,
   cleanRow,
   emailKey,
+  emailProblem,
   fullName,
   mayRunOffice,
+  mergeProblem,
   numberKey,
   type possibleDoubles,
+  resetProblem,
+  roleChangeProblem,
 } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
@@ -189,28 +193,14 @@ export class OfficeService {
     await this.source.transaction(async (tx) => {
       const found = await this.find(tx, viewer, personId)
       const row = await this.checked(tx, viewer, personId, input)
-      if (found.role !== input.role) await this.holdRole(tx, viewer, personId, found.role, input.role)
+      const [inClasses] = await rolesInClasses(tx, viewer.schoolId, personId)
+      const problem = roleChangeProblem(found.role, input.role, personId === viewer.personId, {
+        student: inClasses?.student ?? false,
+        staff: inClasses?.staff ?? false,
+      })
+      if (problem) throw malformed([problem])
       await inSchool(tx, viewer.schoolId).update(Person, { id: personId }, { role: input.role, ...row })
     })
-  }
-
-  /** What somebody is in the school follows what they are in its classes; and an office is never without anybody. */
-  private async holdRole(
-    tx: EntityManager,
-    viewer: Viewer,
-    personId: string,
-    from: SchoolRole,
-    to: SchoolRole,
-  ): Promise<void> {
-    const wrong = (sentence: string) => malformed([{ code: 'role-in-use', field: 'role', sentence }])
-    if (personId === viewer.personId)
-      throw wrong('You cannot change what you are yourself: a colleague in the office can.')
-    const [member] = await rolesInClasses(tx, viewer.schoolId, personId)
-    if (from === 'student' && member?.student)
-      throw wrong('This person is a student in a class: take them out of it first.')
-    if (to === 'student' && member?.staff)
-      throw wrong('This person is on the staff of a class: take them off it first.')
-    if (to === 'office' && member?.staff) throw wrong('This person is on the staff of a class: take them off it first.')
   }
 
   private async checked(
@@ -221,8 +211,8 @@ export class OfficeService {
   ): Promise<Pick<Person, 'first' | 'last' | 'email' | 'emailKey' | 'number' | 'numberKey'>> {
     const row = cleanRow(input)
     const problems: Problem[] = checkRoster([row], []).rows[0]!.doubts.filter(({ stops }) => stops)
-    if (!row.email && input.role !== 'student')
-      problems.push({ code: 'no-email', field: 'email', sentence: 'Somebody on the staff needs an e-mail to sign in.' })
+    const missing = emailProblem(input.role, row.email)
+    if (missing) problems.push(missing)
     if (problems.length)
       throw malformed(problems.map(({ code, field, sentence }) => ({ code, sentence, ...(field && { field }) })))
     const email = row.email || null
@@ -244,22 +234,19 @@ export class OfficeService {
     if (how === 'card') {
       const card = await this.source.transaction(async (tx) => {
         const found = await this.find(tx, viewer, personId)
-        if (found.role !== 'student')
-          throw malformed([
-            { code: 'card-for-staff', field: 'how', sentence: 'Cards are for students: send staff a link by mail.' },
-          ])
+        const problem = resetProblem(how, found)
+        if (problem) throw malformed([problem])
         return newCard(tx, viewer.schoolId, personId)
       })
       await this.accounts.endSessions(viewer.schoolId, personId)
       return { card }
     }
     await this.source.transaction(async (tx) => {
-      const { email, invited } = await this.find(tx, viewer, personId)
-      if (!email)
-        throw malformed([
-          { code: 'no-email', field: 'how', sentence: 'This person has no e-mail: print a card instead.' },
-        ])
-      await this.mail.post(tx, viewer, invited ? 'invitation' : 'new password', [{ personId, address: email }], null)
+      const found = await this.find(tx, viewer, personId)
+      const problem = resetProblem(how, found)
+      if (problem) throw malformed([problem])
+      const kind = found.invited ? 'invitation' : 'new password'
+      await this.mail.post(tx, viewer, kind, [{ personId, address: found.email! }], null)
     })
     return { card: null }
   }
@@ -267,21 +254,14 @@ export class OfficeService {
   /** Makes two records of one person into one. */
   async merge(viewer: Viewer, keepId: string, otherId: string) {
     hold(mayRunOffice(viewer))
-    if (keepId === otherId)
-      throw malformed([{ code: 'same', field: 'otherId', sentence: 'Choose two different people.' }])
     const done = await this.source.transaction(async (tx) => {
       await this.lockHandouts(tx, viewer, [keepId, otherId])
       // In one order, so that two merges never wait for each other.
       const people = new Map<string, Awaited<ReturnType<OfficeService['find']>>>()
       for (const id of [keepId, otherId].toSorted()) people.set(id, await this.find(tx, viewer, id))
-      if (people.get(keepId)!.role !== people.get(otherId)!.role)
-        throw malformed([
-          {
-            code: 'other-role',
-            field: 'otherId',
-            sentence: 'One is a student and the other is not: these are two people.',
-          },
-        ])
+      const role = (personId: string) => ({ personId, role: people.get(personId)!.role })
+      const problem = mergeProblem(role(keepId), role(otherId))
+      if (problem) throw malformed([problem])
       return mergePeople(tx, viewer.schoolId, keepId, otherId)
     })
     await this.accounts.endSessions(viewer.schoolId, otherId)

@@ -1,4 +1,4 @@
-import type { Viewer } from '@gavrin/core'
+import type { StaffRole, Viewer } from '@gavrin/core'
 import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Put } from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
 import { Type } from 'class-transformer'
@@ -16,7 +16,7 @@ import {
 import { Ids } from '../common/dto.js'
 import { Asking } from '../access/viewer.js'
 import { ClassService, UNIT_LIMIT } from './class.service.js'
-import { type StaffRole, StaffService } from './staff.service.js'
+import { StaffService } from './staff.service.js'
 
 export const INKS = ['deep blue', 'plum', 'forest', 'rust', 'teal', 'charcoal'] as const
 const STAFF_ROLES = ['co-teacher', 'helper', 'named helper'] as const

@@ -11,6 +11,7 @@ import {
   cleanText,
   emailKey,
   foldText,
+  joinsOf,
   numberKey,
   rosterMembers,
 } from '@gavrin/core'
@@ -118,50 +119,17 @@ export class RosterService {
       rows.flatMap(({ row }) => (row.email ? [emailKey(row.email)] : [])),
       rows.flatMap(({ row }) => (row.number ? [numberKey(row.number)] : [])),
     )
-    const byEmail = new Map(people.flatMap((person) => (person.email_key ? [[person.email_key, person]] : [])))
-    const byNumber = new Map(people.flatMap((person) => (person.number_key ? [[person.number_key, person]] : [])))
-    const joins = new Map<number, string>()
-    const problems: Problem[] = []
-    const taken = new Set(rows.map(({ personId }) => personId))
-    rows.forEach(({ row, personId }, at) => {
-      const wrong = (code: string, field: 'email' | 'number', sentence: string) =>
-        problems.push({ code, row: at, field: `rows.${at}.${field}`, sentence })
-      const addressed = row.email ? byEmail.get(emailKey(row.email)) : undefined
-      const numbered = row.number ? byNumber.get(numberKey(row.number)) : undefined
-      const found = addressed ?? numbered
-      if (found && found.role !== 'student')
-        // A slip of the pen that would rename a colleague.
-        return wrong(
-          'email-of-staff',
-          addressed ? 'email' : 'number',
-          `This ${addressed ? 'e-mail' : 'number'} belongs to somebody on the staff.`,
-        )
-      if (personId !== null) {
-        for (const [field, other] of [
-          ['email', addressed],
-          ['number', numbered],
-        ] as const)
-          if (other && other.id !== personId)
-            wrong(
-              `${field}-taken`,
-              field,
-              `Somebody else in the school has this ${field === 'email' ? 'e-mail' : 'student number'} already.`,
-            )
-        return
-      }
-      if (!found) return
-      if (addressed && numbered && addressed !== numbered)
-        return wrong(
-          'two-people',
-          'number',
-          'This number and this e-mail belong to two different people in the school.',
-        )
-      if (taken.has(found.id)) return wrong('two-people', 'email', 'Another row of this list is about this person.')
-      taken.add(found.id)
-      joins.set(at, found.id)
-    })
-    if (problems.length) throw malformed(problems)
-    return joins
+    const joins = joinsOf(
+      rows,
+      people.map(({ id, role, email_key, number_key }) => ({
+        personId: id,
+        isStudent: role === 'student',
+        emailKey: email_key,
+        numberKey: number_key,
+      })),
+    )
+    if (!joins.ok) throw malformed(joins.problems)
+    return joins.value
   }
 
   /** The id of each column that rows speak of; columns that there are not yet are made. */

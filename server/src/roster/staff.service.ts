@@ -1,4 +1,14 @@
-import { type Viewer, cleanText, emailKey, fullName, isEmail } from '@gavrin/core'
+import {
+  type StaffRole,
+  type Viewer,
+  cleanText,
+  emailKey,
+  fullName,
+  leadProblem,
+  namedProblem,
+  staffProblem,
+  typedEmail,
+} from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { randomUUID } from 'node:crypto'
@@ -11,8 +21,6 @@ import { holdInClass } from '../access/classRole.js'
 import { amongStudents, lockClass } from './students.js'
 import { inSchool } from '../database/inSchool.js'
 import { ClassMember, HelpedStudent, Person } from '../access/access.entity.js'
-
-export type StaffRole = 'co-teacher' | 'helper' | 'named helper'
 
 /** Somebody to be added to the staff of a class. The names count only if the school does not know the e-mail yet. */
 export interface StaffInput {
@@ -33,9 +41,8 @@ export class StaffService {
 
   /** Adds somebody by e-mail; a colleague the school does not know yet gets an account and an invitation. */
   async add(viewer: Viewer, classId: string, input: StaffInput): Promise<{ personId: string; invited: boolean }> {
-    const email = cleanText(input.email).replaceAll(' ', '')
-    if (!isEmail(email))
-      throw malformed([{ code: 'malformed-email', field: 'email', sentence: 'This is not an e-mail address.' }])
+    const email = typedEmail(input.email)
+    const name = { first: cleanText(input.first ?? ''), last: cleanText(input.last ?? '') }
     const done = await this.source.transaction(async (tx) => {
       await holdInClass(tx, viewer, classId, 'change staff')
       await lockClass(tx, viewer.schoolId, classId)
@@ -44,22 +51,12 @@ export class StaffService {
         { emailKey: emailKey(email) },
         { select: ['id', 'role', 'first', 'last'] },
       )
-      if (known?.role === 'student')
-        throw malformed([
-          { code: 'email-of-student', field: 'email', sentence: `${fullName(known)} is a student of the school.` },
-        ])
       const staff = await staffOf(tx, viewer.schoolId, classId)
-      if (staff.some(({ personId }) => personId === known?.id))
-        throw conflict('staff-already', `${fullName(known!)} is on the staff of this class already.`, {
-          errors: [
-            {
-              code: 'staff-already',
-              field: 'email',
-              sentence: `${fullName(known!)} is on the staff of this class already.`,
-            },
-          ],
-        })
-      const personId = known?.id ?? (await this.newColleague(tx, viewer, email, input))
+      const isOnStaff = staff.some(({ personId }) => personId === known?.id)
+      const problem = staffProblem(email, known ? { role: known.role, name: fullName(known), isOnStaff } : null, name)
+      if (problem)
+        throw isOnStaff ? conflict(problem.code, problem.sentence, { errors: [problem] }) : malformed([problem])
+      const personId = known?.id ?? (await this.newColleague(tx, viewer, email, name))
       await inSchool(tx, viewer.schoolId).put(ClassMember, { classId, personId, role: input.role, leftAt: null }, [
         'role',
         'leftAt',
@@ -73,16 +70,12 @@ export class StaffService {
     return done
   }
 
-  private async newColleague(tx: EntityManager, viewer: Viewer, email: string, input: StaffInput): Promise<string> {
-    const [first, last] = [cleanText(input.first ?? ''), cleanText(input.last ?? '')]
-    if (!first && !last)
-      throw malformed([
-        {
-          code: 'unknown-colleague',
-          field: 'last',
-          sentence: 'The school does not know this e-mail yet: give the name too, and an invitation goes out.',
-        },
-      ])
+  private async newColleague(
+    tx: EntityManager,
+    viewer: Viewer,
+    email: string,
+    { first, last }: { readonly first: string; readonly last: string },
+  ): Promise<string> {
     const id = randomUUID()
     await inSchool(tx, viewer.schoolId).insert(Person, {
       id,
@@ -139,12 +132,11 @@ export class StaffService {
     await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
   }
 
-  /** A class is never without somebody who leads it. */
   private async holdNotLead(tx: EntityManager, schoolId: string, classId: string, personId: string): Promise<void> {
     const found = (await staffOf(tx, schoolId, classId)).find((person) => person.personId === personId)
     if (!found) throw notThere()
-    if (found.role === 'lead')
-      throw conflict('lead-stays', `${fullName(found)} leads this class: that cannot be taken away here.`)
+    const problem = leadProblem(found.role, fullName(found))
+    if (problem) throw conflict(problem.code, problem.sentence)
   }
 }
 
@@ -156,10 +148,8 @@ async function nameStudents(
   { role, studentIds }: { readonly role: StaffRole; readonly studentIds: readonly string[] },
 ): Promise<void> {
   const named = role === 'named helper' ? await amongStudents(tx, schoolId, classId, studentIds) : []
-  if (role === 'named helper' && named.length === 0)
-    throw malformed([
-      { code: 'nobody-named', field: 'studentIds', sentence: 'Name at least one student whom they help.' },
-    ])
+  const problem = namedProblem(role, named)
+  if (problem) throw malformed([problem])
   await inSchool(tx, schoolId).delete(HelpedStudent, { classId, helperId })
   if (named.length)
     await inSchool(tx, schoolId).insert(

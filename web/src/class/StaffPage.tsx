@@ -1,4 +1,4 @@
-import { STAFF_ROLES, fullName, mayInClass } from '@gavrin/core'
+import { STAFF_ROLES, type StaffRole, fullName, mayInClass } from '@gavrin/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { type SubmitEvent, useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
@@ -9,7 +9,7 @@ import { ClassFrame } from './ClassFrame'
 import { StudentTicks } from './StudentTicks'
 import { WithClass } from './WithClass'
 import { type ClassOpened, type StaffMember, type Student, classKey } from './queries'
-import type { Answers, Bodies, StaffRole } from '../contract'
+import type { Answers, Bodies } from '../contract'
 
 const PLACES = STAFF_ROLES.filter(({ role }) => role !== 'lead')
 const WORDS: Record<string, string> = {

@@ -130,10 +130,7 @@ export function FileSettings({ space, change }: KindSettingsProps<FileSpace>) {
   )
 }
 
-export function WordKeySettings<S extends AnswerSpace & WordKey>({
-  space,
-  change,
-}: KindSettingsProps<S>) {
+export function WordKeySettings<S extends AnswerSpace & WordKey>({ space, change }: KindSettingsProps<S>) {
   // As typed: a line that is still empty is no answer, and no reason to take the line away.
   const [typed, setTyped] = useState<string | null>(null)
   const accepted = space.accepted ?? []
