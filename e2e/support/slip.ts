@@ -16,7 +16,7 @@ export async function fill(page: Page, label: RegExp, choice: RegExp): Promise<v
 
 /** A new slip in a class of the demo, with a worksheet chosen. */
 export async function newSlip(page: Page, className: string, worksheet: RegExp, title: string): Promise<void> {
-  await page.goto('/')
+  if (new URL(page.url()).pathname !== '/') await page.goto('/')
   await page.getByRole('link', { name: className, exact: true }).click()
   await page.getByRole('link', { name: 'New handout' }).click()
   await fill(page, /^Worksheet:/, worksheet)
