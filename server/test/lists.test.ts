@@ -140,3 +140,96 @@ test('a teacher is shown the worksheets that open for them, and no others', asyn
     { numRuns: runs(6, 60) },
   )
 })
+
+test('whoever is on the staff is shown the classes, the handouts and the people that open for them; a student the sign-ups', async () => {
+  const other = await school.classOf(2, teachers[1])
+  const classes = [given, other]
+  const { id: elsewhere } = await school.draft(
+    other,
+    statementFor(other.id, worksheets.find(({ owner }) => owner === teachers[1])!.id),
+  )
+  await school.handOut(teachers[1]!, elsewhere)
+  const all = [...handouts.map((id) => ({ id, classId: given.id })), { id: elsewhere, classId: other.id }]
+  await school.source.query(`UPDATE handout SET title = 'Shore ' || title WHERE id = ANY($1)`, [
+    all.map(({ id }) => id),
+  ])
+  const people = [...(await school.peopleOf(given)), ...(await school.peopleOf(other))]
+  const sets = [
+    await school.groupSet(given, 'Trades', { Pilots: [], Smiths: [0] }),
+    await school.groupSet(other, 'Watches', { Port: [1] }),
+  ]
+  const ROLES = ['co-teacher', 'helper', 'named helper', 'named helper', null, null]
+  const arrange = async (roll: ReturnType<typeof dice>) => {
+    const gone = () => (roll(4) === 0 ? new Date() : null)
+    await school.source.query('DELETE FROM helped_student')
+    for (const { id } of classes) {
+      await school.source.query('UPDATE class SET archived_at = $2 WHERE id = $1', [id, gone()])
+      for (const { viewer } of teachers.slice(1)) {
+        await school.source.query(`DELETE FROM class_member WHERE class_id = $1 AND person_id = $2`, [
+          id,
+          viewer.personId,
+        ])
+        const role = ROLES[roll(ROLES.length)]
+        if (!role) continue
+        await school.source.query(
+          'INSERT INTO class_member (school_id, class_id, person_id, role, left_at) VALUES ($1, $2, $3, $4, $5)',
+          [viewer.schoolId, id, viewer.personId, role, gone()],
+        )
+        for (const student of people)
+          if (role === 'named helper' && roll(2) === 0)
+            await school.source.query(
+              `INSERT INTO helped_student (school_id, class_id, helper_id, student_id)
+               SELECT school_id, class_id, $3, person_id FROM class_member WHERE class_id = $1 AND person_id = $2 AND role = 'student'`,
+              [id, student, viewer.personId],
+            )
+      }
+    }
+    for (const student of people)
+      await school.source.query(`UPDATE class_member SET left_at = $2 WHERE person_id = $1`, [student, gone()])
+    for (const { id } of sets)
+      await school.source.query('UPDATE group_set SET sign_up_open = $2 WHERE id = $1', [id, roll(3) > 0])
+  }
+  await fc.assert(
+    fc.asyncProperty(fc.nat(), async (seed) => {
+      await arrange(dice(seed))
+      for (const teacher of teachers) {
+        const listed = await idsAt(teacher, '/api/classes')
+        const found = (await teacher.http.get('/api/find?typed=shore').expect(200)).body as {
+          handouts: { id: string }[]
+        }
+        const met = (await teacher.http.get('/api/find?typed=last0').expect(200)).body as {
+          people: { personId: string }[]
+        }
+        for (const { id } of classes) {
+          const isOpen = await opens(teacher, `/api/classes/${id}`)
+          expect([id, listed.includes(id)]).toEqual([id, isOpen])
+          const own = isOpen ? await idsAt(teacher, `/api/classes/${id}/handouts`) : []
+          for (const handout of all)
+            if (handout.classId === id) {
+              const isThere = await opens(teacher, `/api/handouts/${handout.id}/board`)
+              expect([
+                handout.id,
+                own.includes(handout.id),
+                found.handouts.some((one) => one.id === handout.id),
+              ]).toEqual([handout.id, isThere, isThere])
+            }
+        }
+        for (const id of people)
+          expect([id, met.people.some(({ personId }) => personId === id)]).toEqual([
+            id,
+            await opens(teacher, `/api/people/${id}`),
+          ])
+      }
+      for (const student of students) {
+        const offered = await idsAt(student, '/api/sign-ups')
+        for (const { id } of sets) {
+          // One that was closed can be looked at still.
+          const { status, body } = await student.http.get(`/api/sign-ups/${id}`)
+          const isOpen = status === 200 && (body as { state: string }).state === 'open'
+          expect([id, offered.includes(id)]).toEqual([id, isOpen])
+        }
+      }
+    }),
+    { numRuns: runs(6, 60) },
+  )
+})
