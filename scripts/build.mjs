@@ -3,7 +3,7 @@ import { existsSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync 
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { contract } from './contract.mjs'
-import { ROOT, main, run, say } from './lib/run.mjs'
+import { ROOT, Stop, main, run, runKeeping, say } from './lib/run.mjs'
 
 const SOURCES = [
   'core/src',
@@ -50,8 +50,10 @@ export async function build() {
     rmSync(join(ROOT, part, 'tsconfig.tsbuildinfo'), { force: true })
   }
   run(process.execPath, ['node_modules/typescript7/bin/tsc', '-b', 'server'])
-  await contract()
-  run(process.execPath, ['node_modules/vite/bin/vite.js', 'build', 'web', '--logLevel', 'warn'])
+  // The browser's part needs nothing of the contract but types.
+  const vite = ['node_modules/vite/bin/vite.js', 'build', 'web', '--logLevel', 'warn']
+  const [{ ok }] = await Promise.all([runKeeping(process.execPath, vite), contract()])
+  if (!ok) throw new Stop('The web application could not be built.')
   run(process.execPath, [
     'node_modules/vite/bin/vite.js',
     'build',

@@ -54,7 +54,7 @@ await main(async () => {
   }
   say('checking types, format and lint meanwhile ...')
   const checked = check('format', 'format:check')
-    .then(() => check('types', 'typecheck'))
+    .then(() => check('types', 'typecheck:built'))
     .then(() => check('lint', 'lint'))
   // What the browser tests begin with is made meanwhile: much of it waits for the database.
   const school = import('../e2e/support/server.mjs')
