@@ -129,14 +129,18 @@ function RosterSheet({ opened, students, may }: { opened: ClassOpened; students:
     { key: 'sign-in', label: 'Sign-in', editable: false, extra: false },
   ]
   const invalidate = () => client.invalidateQueries({ queryKey: classKey(opened.id) })
-  const attempt = async (work: () => Promise<unknown>) => {
+  /** @param done what is told of it then: the page shows it already */
+  const attempt = async (work: () => Promise<unknown>, done?: () => void) => {
     setProblem(null)
+    let told = done
     try {
       await work()
     } catch (error) {
       setProblem(sentenceOf(error))
+      told = undefined
     }
     await invalidate()
+    told?.()
   }
   const labelOf = (key: string) => fields.find((field) => field.key === key)?.label ?? ''
   const columns: GridColumn[] = fields
@@ -169,12 +173,13 @@ function RosterSheet({ opened, students, may }: { opened: ClassOpened; students:
 
   /** Takes students out of the class; a line says what became of their work, and takes them back in. */
   const leave = (leaving: readonly Student[]) =>
-    attempt(async () => {
-      await api.post(`classes/${opened.id}/roster/leave`, {
-        personIds: leaving.map(({ personId }) => personId),
-      } satisfies Bodies['POST classes/{classId}/roster/leave'])
-      setGone(leaving)
-    })
+    attempt(
+      () =>
+        api.post(`classes/${opened.id}/roster/leave`, {
+          personIds: leaving.map(({ personId }) => personId),
+        } satisfies Bodies['POST classes/{classId}/roster/leave']),
+      () => setGone(leaving),
+    )
 
   const takeBack = (back: readonly Student[]) =>
     api.post(`classes/${opened.id}/roster/return`, {
