@@ -134,15 +134,15 @@ export async function wishLooks(
   )
 }
 
-/** The next wishes after a number. Raw: across schools. */
+/** The next wishes after a number, at most so many. Raw: across schools. */
 export function looksAfter(
   database: Database,
   after: string,
-  ATONCE: 20,
+  limit: number,
 ): Promise<{ school_id: string; class_id: string; number: string }[]> {
   return anySchool(database).rows<{ school_id: string; class_id: string; number: string }>(
     'SELECT school_id, class_id, number FROM class_look WHERE number > $1 ORDER BY number LIMIT $2',
     after,
-    ATONCE,
+    limit,
   )
 }

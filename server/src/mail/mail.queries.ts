@@ -119,7 +119,7 @@ export function alterNoteMessages(
   database: Database,
   schoolId: string,
   id: string,
-  MAILQUEUE: string,
+  queue: string,
 ): Promise<(Waiting & { state: 'waiting' | 'withdrawn' })[]> {
   return inSchool(database, schoolId).rows<Waiting & { state: 'waiting' | 'withdrawn' }>(
     `WITH now_so AS (
@@ -143,7 +143,7 @@ export function alterNoteMessages(
         WHERE m.school_id = $1 AND m.id = a.id
        RETURNING m.id, m.state, ${ms('a.opens_at')} AS "opensAt"`,
     id,
-    MAILQUEUE,
+    queue,
   )
 }
 
@@ -293,19 +293,19 @@ export function peopleToInvite(
 }
 
 /** Jobs that wait for mails go. Raw: tables of a package. */
-export function dropJobs(database: Database, MAILQUEUE: string, messageIds: readonly string[]): Promise<number> {
+export function dropJobs(database: Database, queue: string, messageIds: readonly string[]): Promise<number> {
   return anySchool(database).write(
     `DELETE FROM jobs.job WHERE name = $1 AND state IN ('created', 'retry') AND data ->> 'messageId' = ANY($2)`,
-    MAILQUEUE,
+    queue,
     messageIds,
   )
 }
 
 /** Whether a job is tried for the last time. Raw: tables of a package. */
-export function isLastTryOf(database: Database, MAILQUEUE: string, jobId: string): Promise<{ last: boolean }[]> {
+export function isLastTryOf(database: Database, queue: string, jobId: string): Promise<{ last: boolean }[]> {
   return anySchool(database).rows<{ last: boolean }>(
     'SELECT retry_count >= retry_limit AS last FROM jobs.job WHERE name = $1 AND id = $2',
-    MAILQUEUE,
+    queue,
     jobId,
   )
 }

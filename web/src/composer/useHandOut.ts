@@ -62,7 +62,7 @@ export function useHandOut({ classId, handoutId, lastRunAt, keep, changesNow, re
     mutationFn: (slotKeys: readonly string[] | null) =>
       api.post<Run>(
         `handouts/${running}/hand-out/retry`,
-        slotKeys ? { slotKeys } : ({} satisfies Bodies['POST handouts/{handoutId}/hand-out/retry']),
+        (slotKeys ? { slotKeys } : {}) satisfies Bodies['POST handouts/{handoutId}/hand-out/retry'],
       ),
     onSuccess: async () => {
       await run.refetch()

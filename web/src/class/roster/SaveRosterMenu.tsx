@@ -25,7 +25,7 @@ export function SaveRosterMenu({ classId, personIds, report, drop }: Props) {
     try {
       await saveFile(
         `classes/${classId}/roster/out/${format}`,
-        personIds ? { personIds } : ({} satisfies Bodies['POST classes/{classId}/roster/out/{format}']),
+        (personIds ? { personIds } : {}) satisfies Bodies['POST classes/{classId}/roster/out/{format}'],
       )
     } catch (error) {
       report(sentenceOf(error))

@@ -26,7 +26,7 @@ export function SignInCardsPage() {
     mutationFn: () =>
       api.post<SignInCard[]>(
         `classes/${classId}/sign-in-cards`,
-        chosen ? { personIds: chosen } : ({} satisfies Bodies['POST classes/{classId}/sign-in-cards']),
+        (chosen ? { personIds: chosen } : {}) satisfies Bodies['POST classes/{classId}/sign-in-cards'],
       ),
     onSuccess: () => client.invalidateQueries({ queryKey: rosterKey(classId) }),
   })
