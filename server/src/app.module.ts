@@ -7,6 +7,7 @@ import type { Sessions } from './account/sessions.js'
 import { AccountModule } from './account/account.module.js'
 import { BoardModule } from './board/board.module.js'
 import { BringInModule } from './bringIn/bringIn.module.js'
+import { CommentModule } from './comment/comment.module.js'
 import { CopyModule } from './copy/copy.module.js'
 import { ListModule } from './list/list.module.js'
 import { FindModule } from './find/find.module.js'
@@ -62,6 +63,7 @@ export class AppModule {
         RosterOutModule,
         MailModule,
         HandoutModule,
+        CommentModule,
         CopyModule,
         LiveModule,
         BoardModule,

@@ -19,7 +19,7 @@ const FLOORS = [
   ['slip'],
   ['handOut'],
   ['handout'],
-  ['copy'],
+  ['copy', 'comment'],
   ['live', 'board', 'people', 'find'],
   ['web', 'health', 'demo'],
   ['.'],

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals'
 import { GroupCommit } from '../dist/live/groupCommit.js'
-import { Bucket } from '../dist/live/limits.js'
+import { Bucket } from '../dist/common/bucket.js'
 import type { LoggedUpdate } from '../dist/kept/spaces.queries.js'
 
 const update = (copyId: string, seq: number): LoggedUpdate => ({

@@ -362,6 +362,32 @@ const TABLE: Record<
     body: () => ({ may: 'view' }),
     answers: only({ ...staff(403), holder: 403 }),
   },
+  'GET /api/copies/{copyId}/comments': { answers: only({ ...staff(200), holder: 200 }) },
+  'POST /api/copies/{copyId}/comments/seen': { answers: only({ ...staff(204), holder: 204 }) },
+  'PUT /api/copies/{copyId}/comments/{commentId}': {
+    to: () => ({ commentId: randomUUID() }),
+    body: () => ({
+      text: 'Who is that?',
+      threadId: randomUUID(),
+      begins: { kind: 'comment', staffOnly: false, anchor: { is: 'copy' } },
+    }),
+    answers: only({ ...staff(200), holder: 200 }),
+  },
+  // A comment that is not there.
+  'POST /api/copies/{copyId}/comments/{commentId}/delete': {
+    to: () => ({ commentId: randomUUID() }),
+    answers: only({}),
+  },
+  'POST /api/copies/{copyId}/comments/{commentId}/bring-back': {
+    to: () => ({ commentId: randomUUID() }),
+    answers: only({}),
+  },
+  'PUT /api/copies/{copyId}/threads/{threadId}': {
+    to: () => ({ threadId: randomUUID() }),
+    body: () => ({ done: true }),
+    answers: only({}),
+  },
+  'GET /api/desk/questions': { answers: signedIn(200) },
   'GET /api/copies/{copyId}/late-writing': { answers: only({ ...staff(200), holder: 200 }) },
   // Not submitted yet: the holder is told, in 403; so are those who see it but do not hold it.
   'POST /api/copies/{copyId}/last-good': {
@@ -483,12 +509,12 @@ test('every route of the API is in the table', async () => {
 
 test.each(Object.entries(TABLE))('%s', async (route, { to, query, body, answers }) => {
   const [method, pattern] = route.split(' ') as [string, string]
-  const values: Record<string, string> = { ...ids, number: '1', ...to?.(ids) }
-  const path = pattern.replace(/\{(\w+)\}/g, (_, name: string) => values[name] ?? '')
   const found: Partial<Record<Role, number>> = {}
   // The strangers first: what they try must not change what the others are told.
   const order = ROLES.toSorted((a, b) => Number(a === 'holder') - Number(b === 'holder'))
   for (const role of order) {
+    const values: Record<string, string> = { ...ids, number: '1', ...to?.(ids) }
+    const path = pattern.replace(/\{(\w+)\}/g, (_, name: string) => values[name] ?? '')
     const client = role === 'nobody' ? request(school.url) : people[role].http
     const call = client[method.toLowerCase() as 'get'](query ? `${path}?${query}` : path)
     const answer = await (body ? call.send(body(ids)) : call)

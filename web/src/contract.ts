@@ -29,6 +29,8 @@ import type {
   SchoolRole,
   StaffRole,
   Statement,
+  ThreadKind,
+  ThreadSeen,
   UndoProof,
   WorksheetContent,
 } from '@gavrin/core'
@@ -235,6 +237,23 @@ export type Upload = {
 export type PhotoWorkDto = { readonly version: number; readonly work: object }
 
 export type FinishDto = { readonly title: string; readonly content: object; readonly folderId: null | string }
+
+export type CommentDto = {
+  readonly text: string
+  readonly threadId: string
+  /** With the first one on something; null: a reply, or other words. */
+  readonly begins: null | BeginsDto
+}
+
+export type BeginsDto = {
+  readonly kind: ThreadKind
+  /** Of a question: only the staff of the class sees it. */
+  readonly staffOnly: boolean
+  /** What it is about. */
+  readonly anchor: object
+}
+
+export type DoneDto = { readonly done: boolean }
 
 /** A copy that somebody reads who holds no part of it. */
 export type CopyToRead = {
@@ -967,6 +986,7 @@ export interface Answers {
     readonly link: null | string
     readonly worksheet: string
     readonly kind: 'handout' | 'shelf'
+    readonly words: number
     readonly handoutId: string
     readonly class: string
     readonly subject: string
@@ -979,12 +999,13 @@ export interface Answers {
     /** It was taken out of their hands, with something of theirs in it. */
     readonly setAside: boolean
     readonly answered: number
-    readonly words: number
     readonly permission: 'comment' | 'edit' | 'none' | 'view'
     readonly dueAt: null | number
     readonly submittedAt: null | number
     readonly lastActivityAt: null | number
     readonly givenAt: number
+    /** Comments of others that they have not seen. */
+    readonly newComments: number
     readonly spaces: number
   }[]
   'GET copies/reading': CopyToRead[]
@@ -1031,6 +1052,15 @@ export interface Answers {
     readonly mayBringToLastGood: boolean
     readonly mayInvite: boolean
   }
+  'GET copies/{copyId}/comments': {
+    readonly threads: readonly ThreadSeen[]
+    readonly seenAt: null | number
+    readonly mayAsk: boolean
+  }
+  'POST copies/{copyId}/comments/seen': undefined
+  'PUT copies/{copyId}/comments/{commentId}': { readonly thread: null | ThreadSeen }
+  'POST copies/{copyId}/comments/{commentId}/bring-back': { readonly thread: null | ThreadSeen }
+  'POST copies/{copyId}/comments/{commentId}/delete': { readonly thread: null | ThreadSeen }
   'POST copies/{copyId}/files': { readonly id: string; readonly name: string }
   'GET copies/{copyId}/hint': { readonly hint: string }
   'GET copies/{copyId}/invited': {
@@ -1053,6 +1083,7 @@ export interface Answers {
     readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
     readonly submittedAt: null | number
   }
+  'PUT copies/{copyId}/threads/{threadId}': { readonly thread: null | ThreadSeen }
   'GET desk/needs': {
     readonly count: number
     readonly sentence: string
@@ -1061,6 +1092,19 @@ export interface Answers {
     readonly class: string
     readonly number: number
     readonly title: string
+  }[]
+  'GET desk/questions': {
+    readonly by: string
+    readonly threadId: string
+    readonly copyId: string
+    readonly copyTitle: string
+    readonly handoutId: string
+    readonly handoutTitle: string
+    readonly number: number
+    readonly classId: string
+    readonly class: string
+    readonly text: string
+    readonly at: number
   }[]
   'GET find': {
     readonly people: readonly FoundPerson[]
@@ -1201,16 +1245,16 @@ export interface Answers {
       readonly handout: string
       readonly id: string
       readonly title: string
+      readonly words: number
       readonly handoutId: string
+      readonly classId: string
       readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
       readonly pensDown: boolean
       readonly setAside: boolean
       readonly answered: number
-      readonly words: number
       readonly dueAt: null | number
       readonly submittedAt: null | number
       readonly lastActivityAt: null | number
-      readonly classId: string
       readonly spaces: number
     }[]
   }
@@ -1307,7 +1351,9 @@ export interface Bodies {
   'POST classes/{classId}/staff': AddStaffDto
   'PUT classes/{classId}/staff/{personId}': StaffPlaceDto
   'PUT classes/{classId}/units': UnitsDto
+  'PUT copies/{copyId}/comments/{commentId}': CommentDto
   'PUT copies/{copyId}/invited/{personId}': InviteDto
+  'PUT copies/{copyId}/threads/{threadId}': DoneDto
   'POST folders': FolderDto
   'PUT folders/{folderId}': FolderDto
   'PUT group-sets/{setId}': ChangeSetDto

@@ -44,6 +44,7 @@ const row = (copyId: string, first: string, last: string, more: object = {}) => 
   submittedAt: null,
   lastActivityAt: null,
   lateWritings: 0,
+  questions: 0,
   unreadable: false,
   ...more,
 })

@@ -32,6 +32,7 @@ const VIEW: CopyView = {
   closed: null,
   generation: 0,
   lateNews: 0,
+  openings: 1,
 }
 const labelOf = (space: string) => `“${spaceLabel(SHEET, space)}”`
 

@@ -4,6 +4,7 @@ import type { Permission } from '../access/permission.js'
 import type { Way } from '../handout/statement.js'
 import type { CopyState } from '../progress/journal.js'
 import type { ProgressBySpace } from '../progress/answers.js'
+import type { ThreadSeen } from '../comment/thread.js'
 
 // The live protocol. Text frames carry JSON; binary frames carry what is written. A channel is one copy opened over the
 // socket, numbered by the client. docs/live.md tells the order of things.
@@ -62,6 +63,8 @@ export interface BoardRow {
   readonly submittedAt: number | null
   /** In how many answer spaces somebody wrote too late. */
   readonly lateWritings: number
+  /** How many questions wait for an answer. */
+  readonly questions: number
   /** It cannot be opened in time; its teachers can bring it to its last good state. */
   readonly unreadable: boolean
   readonly edition: number
@@ -123,6 +126,13 @@ export type ServerMessage =
   | { readonly type: 'resend'; readonly channel: number; readonly space: string; readonly number: number }
   /** Writing of somebody, here or in another window, was kept beside this copy: read the late writing again. */
   | { readonly type: 'late writing'; readonly channel: number }
+  /** Comments of this copy as they are now; `gone`: the ids of threads of which nothing is left to see. */
+  | {
+      readonly type: 'comments'
+      readonly channel: number
+      readonly threads: readonly ThreadSeen[]
+      readonly gone: readonly string[]
+    }
   /** This answer space is nearly full. */
   | { readonly type: 'filling'; readonly channel: number; readonly space: string }
   | { readonly type: 'writer-taken'; readonly channel: number; readonly space: string; readonly client: number }

@@ -13,6 +13,7 @@ import { PeopleFound1764900000000 } from './migrations/1764900000000-PeopleFound
 import { PhotoWork1765000000000 } from './migrations/1765000000000-PhotoWork.js'
 import { DifferentGroups1765100000000 } from './migrations/1765100000000-DifferentGroups.js'
 import { KeysForAll1765200000000 } from './migrations/1765200000000-KeysForAll.js'
+import { Comments1765300000000 } from './migrations/1765300000000-Comments.js'
 
 /** Entities come from whoever asks for them: here is below all that has tables. */
 export function dataSourceOptions(url: string, poolSize: number): DataSourceOptions {
@@ -33,6 +34,7 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       PhotoWork1765000000000,
       DifferentGroups1765100000000,
       KeysForAll1765200000000,
+      Comments1765300000000,
     ],
     synchronize: false,
     // PostgreSQL makes ids by itself.

@@ -1,4 +1,4 @@
-import type { ClassPart, Viewer } from '@gavrin/core'
+import type { ClassPart, KeptThread, Viewer } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 
 interface InSchool {
@@ -13,6 +13,12 @@ export interface Happenings {
   'members changed': InSchool & { readonly classId: string }
   /** Copies of a handout were made or changed; into those that are named answers were carried. */
   'handout changed': InSchool & { readonly handoutId: string; readonly written?: readonly string[] }
+  /** What is said in a copy: these threads, as they are now. */
+  'comments changed': InSchool & {
+    readonly handoutId: string
+    readonly copyId: string
+    readonly threads: readonly KeptThread[]
+  }
   /** The draft of a worksheet was kept, by somebody, in this version. */
   'worksheet kept': { readonly by: Viewer; readonly worksheetId: string; readonly version: number }
   /** The account of somebody has ended or changed hands, and with it their sessions, but for one. */

@@ -130,7 +130,7 @@ export function copyOfGuest(
   )
 }
 
-/** The guests who came by the link of an item: those who wrote nothing, or all. Raw: four tables. */
+/** The guests who came by the link of an item: those who wrote nothing, or all. Raw: five tables. */
 export function guestsToClear(
   database: Database,
   schoolId: string,
@@ -140,7 +140,9 @@ export function guestsToClear(
     `SELECT DISTINCT u.person_id FROM walk_in_use u JOIN walk_in w ON w.school_id = u.school_id AND w.id = u.walk_in_id
           WHERE w.school_id = $1 AND w.handout_id = $2 AND w.item_id = $3 AND u.cleared_at IS NULL
             AND ($4 OR NOT EXISTS (SELECT 1 FROM live_update l JOIN copy c ON c.school_id = l.school_id AND c.id = l.copy_id
-                  WHERE l.school_id = $1 AND c.handout_id = $2 AND l.person_id = u.person_id))`,
+                  WHERE l.school_id = $1 AND c.handout_id = $2 AND l.person_id = u.person_id)
+              AND NOT EXISTS (SELECT 1 FROM comment o JOIN copy c ON c.school_id = o.school_id AND c.id = o.copy_id
+                  WHERE o.school_id = $1 AND c.handout_id = $2 AND o.person_id = u.person_id))`,
     handoutId,
     itemId,
     all,

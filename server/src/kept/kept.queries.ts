@@ -61,6 +61,7 @@ export function boardRowsOf(
             ${ms('c.due_at')} AS "dueAt", ${ms('c.submitted_at')} AS "submittedAt",
             ${ms('c.last_activity_at')} AS "lastActivityAt",
             (SELECT count(DISTINCT (l.space, l.person_id))::int FROM late_update l WHERE l.school_id = c.school_id AND l.copy_id = c.id) AS "lateWritings",
+            (SELECT count(*)::int FROM comment_thread t WHERE t.school_id = c.school_id AND t.copy_id = c.id AND t.waiting) AS questions,
             c.unreadable_space IS NOT NULL AS unreadable,
             (SELECT coalesce(json_agg(json_build_object('personId', p.id, 'first', p.first_name, 'last', p.last_name) ORDER BY p.last_name, p.first_name, p.id), '[]')
                FROM copy_holder o JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id WHERE o.school_id = c.school_id AND o.copy_id = c.id) AS holders

@@ -1,4 +1,5 @@
-import { Bucket, LIMITS } from './limits.js'
+import { Bucket } from '../common/bucket.js'
+import { LIMITS } from './limits.js'
 
 /** What one person may ask of the server, over all connections: messages, and time of the server's own thread. */
 export class Budget {

@@ -1,4 +1,5 @@
 import {
+  type KeptThread,
   type SpaceUpdate,
   type Viewer,
   NOT_THERE,
@@ -7,6 +8,7 @@ import {
   mayWriteAt,
   starterClient,
   starterOf,
+  threadSeen,
 } from '@gavrin/core'
 import { Logger } from '@nestjs/common'
 import * as Y from 'yjs'
@@ -121,6 +123,19 @@ export class CopyChannels {
         if (!(error instanceof ProblemException)) throw error
       }
     if (copies.length > 0) await this.progress.flush()
+  }
+
+  /** Something is said in a copy: whoever has it open is shown what of it is for them, and the board counts questions. */
+  async commented(schoolId: string, handoutId: string, copyId: string, threads: readonly KeptThread[]): Promise<void> {
+    const copy = await this.copies.ifLoaded(copyId)
+    for (const { connection, number } of copy?.channels ?? []) {
+      const { viewer } = connection
+      const reader = { viewer, role: roleIn(copy!.record, viewer), copy: copy!.record.facts, now: Date.now() }
+      const seen = threads.flatMap((thread) => threadSeen(thread, reader) ?? [])
+      const gone = threads.map(({ id }) => id).filter((id) => !seen.some((thread) => thread.id === id))
+      connection.send({ type: 'comments', channel: number, threads: seen, gone })
+    }
+    if (threads.some(({ kind }) => kind === 'question')) await this.boards.send(schoolId, handoutId, [copyId])
   }
 
   /** Members of a class, or what they are in it, have changed. */

@@ -110,6 +110,9 @@ export class LiveGateway implements BeforeApplicationShutdown {
       this.classes.tell(schoolId, classId, 'roster')
     })
     events.on('class changed', ({ schoolId, classId, part }) => this.classes.tell(schoolId, classId, part))
+    events.on('comments changed', ({ schoolId, handoutId, copyId, threads }) =>
+      this.copies.commented(schoolId, handoutId, copyId, threads),
+    )
     events.on('worksheet kept', ({ by, worksheetId, version }) => this.worksheets.changed(by, worksheetId, version))
     events.on('account ended', ({ schoolId, personId, exceptSession }) => {
       for (const { viewer, sessionId, socket } of this.connections)

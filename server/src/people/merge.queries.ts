@@ -1,3 +1,4 @@
+import { Comment, CommentThread, SeenComments } from '../comment/comment.entity.js'
 import type { EntityManager } from 'typeorm'
 import { inSchool } from '../database/inSchool.js'
 import { ClassMember } from '../access/access.entity.js'
@@ -137,6 +138,11 @@ export async function mergePeople(
     keepId,
     otherId,
   )
+  await inSchool(tx, schoolId).update(CommentThread, { personId: otherId }, { personId: keepId })
+  await inSchool(tx, schoolId).update(CommentThread, { doneBy: otherId }, { doneBy: keepId })
+  await inSchool(tx, schoolId).update(Comment, { personId: otherId }, { personId: keepId })
+  await inSchool(tx, schoolId).update(Comment, { deletedBy: otherId }, { deletedBy: keepId })
+  await inSchool(tx, schoolId).delete(SeenComments, { personId: otherId })
   await inSchool(tx, schoolId).update(Recipe, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(WalkInUse, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(Worksheet, { ownerId: otherId }, { ownerId: keepId })

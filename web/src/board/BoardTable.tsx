@@ -119,6 +119,9 @@ const Row = memo(function Row({ row, spaces, now, narrow, choose, isChosen }: Ro
           </span>
         )}
         {row.unreadable && <span className="tag tag-warn">cannot be opened</span>}
+        {row.questions > 0 && (
+          <span className="tag tag-ask">{row.questions === 1 ? 'asks' : `${row.questions} questions`}</span>
+        )}
         {row.lateWritings > 0 && <span className="tag tag-warn">late writing</span>}
       </td>
       {!narrow && (

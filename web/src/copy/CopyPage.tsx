@@ -8,13 +8,14 @@ import {
   spaceProgress,
 } from '@gavrin/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { type ComponentType, Suspense, lazy, useEffect, useMemo, useRef, useState } from 'react'
+import { type ComponentType, Suspense, lazy, useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import Button from 'react-bootstrap/Button'
 import { Link, useParams } from 'react-router'
 import type { OpenCopy } from '../live/openCopy'
 import { useOpenCopy } from '../live/useOpenCopy'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
+import { heightAs } from '../ui/heightAs'
 import { SheetMark } from '../ui/SheetMark'
 import { api, sentenceOf } from '../ui/api'
 import { inkName } from '../ui/inks'
@@ -25,6 +26,8 @@ import { whenIdle } from '../ui/whenIdle'
 import { AnswerField } from '../sheet/AnswerField'
 import { AnswerRoom, AnswerView } from '../sheet/AnswerView'
 import { NoteView } from '../ui/NoteView'
+import type { CommentMarginProps } from '../comment/CommentMargin'
+import '../comment/comment.css'
 import { BringToLastGood } from './BringToLastGood'
 import { Invite } from './Invite'
 import { KeptAnswers } from './KeptAnswers'
@@ -43,6 +46,9 @@ import './copy.css'
 const fetchSubmitAsk = () => import('./SubmitAsk')
 /** Where it cannot be asked, as without a connection, what was wished is done. */
 const SubmitAsk = lazy<ComponentType<SubmitAskProps>>(() => fetchSubmitAsk().catch(() => ({ default: SubmitAtOnce })))
+
+/** The page can be written in before its margin is there. */
+const CommentMargin = lazy<ComponentType<CommentMarginProps>>(() => import('../comment/CommentMargin'))
 
 function SubmitAtOnce({ submit }: SubmitAskProps) {
   useEffect(submit, [submit])
@@ -73,6 +79,10 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
       client.invalidateQueries({ queryKey: ['mine'] }),
     ])
 
+  const [sheet, setSheet] = useState<HTMLElement | null>(null)
+  const [isMarginOpen, setMarginOpen] = useState(false)
+  const [said, setSaid] = useState({ all: 0, fresh: 0 })
+  const countSaid = useCallback((all: number, fresh: number) => setSaid({ all, fresh }), [])
   const [asking, setAsking] = useState(false)
   // It is here before it is needed: by then there may be no connection.
   useEffect(() => (data.isHolder ? whenIdle([fetchSubmitAsk]) : undefined), [data.isHolder])
@@ -152,7 +162,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
   )
   return (
     <div className="copy-page" data-ink={inkName(data.ink)}>
-      <header className="copy-line">
+      <header className="copy-line" ref={LINE_HEIGHT}>
         <Link
           to={back}
           onClick={leaving.leave}
@@ -182,6 +192,16 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
           </div>
         )}
         <span className="copy-others">{links}</span>
+        <Button
+          size="sm"
+          variant="outline-dark"
+          className="comments-toggle"
+          aria-expanded={isMarginOpen}
+          onClick={() => setMarginOpen(!isMarginOpen)}
+        >
+          Comments{said.all > 0 && ` ${said.all}`}
+          {said.fresh > 0 && `, ${said.fresh} new`}
+        </Button>
         <span role="status">
           {expected === 'edit' || view?.save.is === 'not saved' ? (
             <SaveNote save={view?.save ?? { is: 'opening' }} />
@@ -282,23 +302,42 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
           </p>
         )}
         <SheetContext value={surroundings}>
-          <Sheet
-            content={data.content}
-            ink={data.ink}
-            toRead={toRead}
-            theirs={expected === 'edit' ? others : NOBODYS}
-            answer={(space, label) => {
-              if (!opened) return <AnswerRoom space={space} />
-              const doc = opened.copy.doc(space.id)
-              return mayType && !others.has(space.id) && !opened.view.resting.has(space.id) ? (
-                <AnswerField key={`${space.id}-${opened.view.generation}`} space={space} doc={doc} label={label} />
+          <div className="sheet-and-margin">
+            <Sheet
+              content={data.content}
+              ink={data.ink}
+              toRead={toRead}
+              page={setSheet}
+              theirs={expected === 'edit' ? others : NOBODYS}
+              answer={(space, label) => {
+                if (!opened) return <AnswerRoom space={space} />
+                const doc = opened.copy.doc(space.id)
+                return mayType && !others.has(space.id) && !opened.view.resting.has(space.id) ? (
+                  <AnswerField key={`${space.id}-${opened.view.generation}`} space={space} doc={doc} label={label} />
+                ) : (
+                  <AnswerView key={`${space.id}-${opened.view.generation}`} space={space} doc={doc} label={label} />
+                )
+              }}
+            >
+              {act && <div className="sheet-end">{act}</div>}
+            </Sheet>
+            {/* Its room is there from the beginning: nothing moves when it comes. */}
+            <Suspense fallback={<div className="margin" />}>
+              {opened ? (
+                <CommentMargin
+                  data={data}
+                  person={person}
+                  opened={opened}
+                  sheet={sheet}
+                  isOpen={isMarginOpen}
+                  close={() => setMarginOpen(false)}
+                  count={countSaid}
+                />
               ) : (
-                <AnswerView key={`${space.id}-${opened.view.generation}`} space={space} doc={doc} label={label} />
-              )
-            }}
-          >
-            {act && <div className="sheet-end">{act}</div>}
-          </Sheet>
+                <div className="margin" />
+              )}
+            </Suspense>
+          </div>
         </SheetContext>
         <KeptAnswers kept={data.kept} />
         <LateWritings copyId={data.id} content={data.content} news={view ? view.generation + view.lateNews : 0} />
@@ -306,6 +345,9 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
     </div>
   )
 }
+
+/** The line over the copy is as high as its words need. */
+const LINE_HEIGHT = heightAs('--copy-line')
 
 const NOBODYS: ReadonlySet<string> = new Set()
 

@@ -63,9 +63,15 @@ function Lanes({ classes }: { classes: readonly ClassListed[] }) {
     queryFn: () => api.get<Difference[]>('desk/needs'),
     refetchInterval: 60_000,
   })
+  const questions = useQuery({
+    queryKey: ['desk', 'questions'],
+    queryFn: () => api.get<Question[]>('desk/questions'),
+    refetchInterval: 30_000,
+  })
   const days = schoolDays(now, 10, zoneOfTimes())
   const today = days.find((day) => day <= now)
   const needs = [
+    ...questionNeeds(questions.data ?? [], now),
     ...(waiting.data ?? []).map(differenceNeed),
     ...classes.flatMap((listed, index) =>
       (handouts[index]?.data ?? []).flatMap((handout) => needsOf(listed, handout, now)),
@@ -141,6 +147,29 @@ function Slip({ classId, handout }: { classId: string; handout: HandoutListed })
       {draft ? <span className="soft">draft</span> : <StateBar states={handout.states} />}
     </Link>
   )
+}
+
+/** A question that waits for its answer. */
+type Question = Answers['GET desk/questions'][number]
+
+/** Letters of a question that a line of the desk has room for. */
+const ASKED = 90
+
+/** A line for each copy in which something is asked, with the question that waits longest. */
+function questionNeeds(questions: readonly Question[], now: number) {
+  const copies = [...new Set(questions.map(({ copyId }) => copyId))]
+  return copies.map((copy) => {
+    const asked = questions.filter((question) => question.copyId === copy)
+    const { copyId, threadId, by, text, handoutTitle, number, class: className, at } = asked[0]!
+    return {
+      key: `${copyId}-asks`,
+      count: asked.length,
+      words: `${by} asks: “${text.length > ASKED ? `${text.slice(0, ASKED).trimEnd()} …` : text}”`,
+      about: `${handoutTitle}, No. ${number} · ${className} · ${timeInWords(at, now)}`,
+      to: `/copies/${copyId}?said=${threadId}`,
+      act: 'Answer',
+    }
+  })
 }
 
 /** A handout of which something else exists than what was handed out says. */

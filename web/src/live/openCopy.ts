@@ -4,6 +4,7 @@ import {
   type Permission,
   type ServerMessage,
   type SpaceUpdate,
+  type ThreadSeen,
   type WorksheetContent,
   answerSpaces,
   answerText,
@@ -51,7 +52,11 @@ export interface CopyView {
   readonly generation: number
   /** Grows when there may be other late writing beside the copy than before, from elsewhere. */
   readonly lateNews: number
+  /** How often it was opened: what is not sent with it is to be read again. */
+  readonly openings: number
 }
+
+type CommentsListener = (threads: readonly ThreadSeen[], gone: readonly string[]) => void
 
 interface Unsaved {
   readonly space: string
@@ -106,6 +111,7 @@ const START: CopyView = {
   closed: null,
   generation: 0,
   lateNews: 0,
+  openings: 0,
 }
 
 const isServers = (origin: unknown) => origin === 'server'
@@ -122,6 +128,7 @@ export class OpenCopy implements ChannelEnd {
   private readonly docs = new Map<string, Y.Doc>()
   private readonly registered = new Set<string>()
   private readonly listeners = new Set<() => void>()
+  private readonly commentListeners = new Set<CommentsListener>()
   private readonly stopped = new Map<string, Stopped>()
   private readonly resent = new Map<string, number>()
   private unsaved: Unsaved[] = []
@@ -156,6 +163,12 @@ export class OpenCopy implements ChannelEnd {
   }
 
   readonly view = (): CopyView => this.shown
+
+  /** Hears what of the comments has changed, and which threads are gone. */
+  hearComments(listener: CommentsListener): () => void {
+    this.commentListeners.add(listener)
+    return () => this.commentListeners.delete(listener)
+  }
 
   /** The document of an answer space, the same until the generation grows. */
   doc(space: string): Y.Doc {
@@ -221,6 +234,7 @@ export class OpenCopy implements ChannelEnd {
     if (this.again) clearTimeout(this.again)
     this.connection.leave(this.channel)
     this.listeners.clear()
+    this.commentListeners.clear()
     for (const doc of this.docs.values()) doc.destroy()
   }
 
@@ -249,7 +263,8 @@ export class OpenCopy implements ChannelEnd {
         this.show({ permission, reason, state, closed: null })
         if (message.type === 'ready') {
           // What a window before this one sent may have come in between the page and this.
-          this.show({ page: message.page, lateNews: this.shown.lateNews + 1 })
+          const { lateNews, openings } = this.shown
+          this.show({ page: message.page, lateNews: lateNews + 1, openings: openings + 1 })
           void this.begin()
         }
         return
@@ -265,6 +280,9 @@ export class OpenCopy implements ChannelEnd {
         return this.stop(message.number, message.space, { refused: message.sentence })
       case 'resend':
         return this.resend(message.number, message.space)
+      case 'comments':
+        for (const listener of [...this.commentListeners]) listener(message.threads, message.gone)
+        return
       case 'filling':
         return this.show({ filling: new Set([...this.shown.filling, message.space]) })
       case 'writer-taken':

@@ -6,10 +6,12 @@ interface Props {
   readonly node: RichNode
   /** What stands in a gap. */
   readonly gap: (space: GapSpace) => ReactNode
+  /** The id of the block that this is the whole of. */
+  readonly block?: string
 }
 
 /** Print, as it stands on the page. */
-export function RichText({ node, gap }: Props): ReactNode {
+export function RichText({ node, gap, block }: Props): ReactNode {
   switch (node.type) {
     case 'text':
       return marked(node)
@@ -24,20 +26,34 @@ export function RichText({ node, gap }: Props): ReactNode {
   switch (node.type) {
     case 'heading':
       return node.attrs?.['level'] === 1 ? (
-        <h2 dir="auto">{inner}</h2>
+        <h2 data-block={block} dir="auto">
+          {inner}
+        </h2>
       ) : node.attrs?.['level'] === 2 ? (
-        <h3 dir="auto">{inner}</h3>
+        <h3 data-block={block} dir="auto">
+          {inner}
+        </h3>
       ) : (
-        <h4 dir="auto">{inner}</h4>
+        <h4 data-block={block} dir="auto">
+          {inner}
+        </h4>
       )
     case 'bulletList':
-      return <ul>{inner}</ul>
+      return <ul data-block={block}>{inner}</ul>
     case 'orderedList':
-      return <ol start={Number(node.attrs?.['start'] ?? 1)}>{inner}</ol>
+      return (
+        <ol data-block={block} start={Number(node.attrs?.['start'] ?? 1)}>
+          {inner}
+        </ol>
+      )
     case 'listItem':
       return <li>{inner}</li>
     default:
-      return <p dir="auto">{inner.length ? inner : <br />}</p>
+      return (
+        <p data-block={block} dir="auto">
+          {inner.length ? inner : <br />}
+        </p>
+      )
   }
 }
 

@@ -9,7 +9,7 @@ import {
   spaceLabels,
   spacesOfBlock,
 } from '@gavrin/core'
-import { type ReactNode, useMemo } from 'react'
+import { type ReactNode, type Ref, useMemo } from 'react'
 import { inkName } from '../ui/inks'
 import { BackdropPage } from './BackdropPage'
 import { Picture } from './Picture'
@@ -30,12 +30,14 @@ interface Props {
   readonly toRead?: boolean
   /** Answer spaces in places of others: theirs is told from one's own. */
   readonly theirs?: ReadonlySet<string>
+  /** Takes the page itself. */
+  readonly page?: Ref<HTMLElement>
   /** Beneath the last block. */
   readonly children?: ReactNode
 }
 
 /** A worksheet as a page: its print, and in each answer space what the caller puts there. */
-export function Sheet({ content, ink, answer, under, toRead = false, theirs = NOBODYS, children }: Props) {
+export function Sheet({ content, ink, answer, under, toRead = false, theirs = NOBODYS, page, children }: Props) {
   const labels = useMemo(() => spaceLabels(content), [content])
   const filled = (space: AnswerSpace): ReactNode => answer(space, labels.get(space.id) ?? '')
   const inline = (space: AnswerSpace): ReactNode =>
@@ -55,7 +57,7 @@ export function Sheet({ content, ink, answer, under, toRead = false, theirs = NO
   const { language } = useSheet()
   const places = useMemo(() => placesOf(content.blocks, theirs), [content.blocks, theirs])
   return (
-    <article className="sheet" data-ink={inkName(ink)} lang={language || content.language}>
+    <article ref={page} className="sheet" data-ink={inkName(ink)} lang={language || content.language}>
       {content.blocks.map((block, at) => {
         const shown = <SheetBlock key={block.id} {...{ block, filled, inline, under, toRead }} />
         const place = places[at]
@@ -108,7 +110,7 @@ function SheetBlock({ block, filled, inline, under, toRead }: BlockProps): React
     )
   switch (block.kind) {
     case 'text':
-      return <RichText node={block.rich} gap={inline} />
+      return <RichText node={block.rich} gap={inline} block={block.id} />
     case 'picture':
       return <Picture block={block} />
     case 'table':

@@ -220,6 +220,11 @@ function List({ title, about, copies, now }: ListProps) {
                       {copy.answered} of {copy.spaces} answered
                     </span>
                   )}
+                  {copy.newComments > 0 && (
+                    <span className="warn">
+                      {copy.newComments} new {copy.newComments === 1 ? 'comment' : 'comments'}
+                    </span>
+                  )}
                 </span>
                 <span className={overdue ? 'my-copy-due overdue' : 'my-copy-due'}>
                   {copy.setAside ? (

@@ -1,0 +1,85 @@
+import { type CopyFacts, copyAccess } from '../access/copy.js'
+import { includes } from '../access/permission.js'
+import { type ClassRole, NOT_THERE, type Ruling, type Viewer, allowed, denied } from '../access/viewer.js'
+import type { KeptComment, KeptThread } from './kept.js'
+
+/** Who looks at the comments of a copy, and when. */
+export interface Reader {
+  readonly viewer: Viewer
+  readonly role: ClassRole
+  readonly copy: CopyFacts
+  /** Milliseconds since 1970. */
+  readonly now: number
+}
+
+/** How long a deleted comment can be brought back, in milliseconds. */
+export const BRING_BACK = 10 * 60_000
+
+export const isOfStaff = (role: ClassRole): boolean =>
+  role === 'lead' || role === 'co-teacher' || role === 'helper' || role === 'named helper'
+
+/** Whether somebody may say something in a copy: comment, or only ask. */
+export function mayBegin(reader: Reader, kind: KeptThread['kind']): Ruling {
+  const { viewer, role, copy, now } = reader
+  const access = copyAccess(viewer, role, copy, now)
+  if (access.permission === 'none') return NOT_THERE
+  if (kind === 'comment')
+    return includes(access.permission, 'comment') ? allowed(access.code) : denied(access.code, readOnly(access.code))
+  if (isOfStaff(role)) return denied('staff', 'A question goes to the staff of the class: write a comment.')
+  // Whoever a copy was given to may ask about it, though they may not comment in it.
+  const isGiven = copy.holders.has(viewer.personId) && access.code === 'as-given'
+  return isGiven || includes(access.permission, 'comment')
+    ? allowed(access.code)
+    : denied(access.code, readOnly(access.code))
+}
+
+const readOnly = (code: string) =>
+  code === 'set-aside'
+    ? 'This copy was set aside: it can be read, and nothing more is said in it.'
+    : code === 'left-class'
+      ? 'You are no longer in this class: your work is kept and can be read.'
+      : 'This copy was given to read, not to comment.'
+
+export type ThreadAct = 'see' | 'reply' | 'do'
+
+/** Whether somebody may do something with the comments on one thing. `do`: say that it is done with, or take that back. */
+export function mayWithThread(reader: Reader, thread: KeptThread, act: ThreadAct): Ruling {
+  const { viewer, role, copy, now } = reader
+  if (copyAccess(viewer, role, copy, now).permission === 'none') return NOT_THERE
+  const isOwn = thread.personId === viewer.personId
+  if (thread.staffOnly && !isOwn && !isOfStaff(role)) return NOT_THERE
+  if (act === 'see') return allowed('see')
+  const may = mayBegin(reader, isOwn && !isOfStaff(role) ? thread.kind : 'comment')
+  if (!may.may || act === 'reply') return may
+  return isOwn || isOfStaff(role) || copy.holders.has(viewer.personId)
+    ? may
+    : denied('not-yours', 'Who began it says that it is done with, whose copy it is, or the staff.')
+}
+
+export type CommentAct = 'edit' | 'delete' | 'bring back'
+
+/** Whether somebody may do something with a comment. */
+export function mayWithComment(reader: Reader, thread: KeptThread, comment: KeptComment, act: CommentAct): Ruling {
+  const { viewer, role, now } = reader
+  const ruling = mayWithThread(reader, thread, 'reply')
+  if (!ruling.may) return ruling
+  const isOwn = comment.personId === viewer.personId
+  const isTeacher = role === 'lead' || role === 'co-teacher'
+  if (act === 'bring back') {
+    if (comment.deletedAt === null) return denied('not-deleted', 'This comment stands.')
+    if (comment.deletedBy !== viewer.personId) return NOT_THERE
+    return now < backUntil(comment)! ? ruling : denied('too-late', 'This was deleted too long ago.')
+  }
+  if (comment.deletedAt !== null) return denied('deleted', 'This comment was deleted.')
+  if (isOwn || (act === 'delete' && isTeacher)) return ruling
+  return denied(
+    'not-yours',
+    act === 'edit'
+      ? 'Only who wrote a comment changes it.'
+      : 'Only who wrote a comment deletes it, or a teacher of the class.',
+  )
+}
+
+/** Until when a deleted comment can be brought back; null: it stands. */
+export const backUntil = ({ deletedAt }: Pick<KeptComment, 'deletedAt'>): number | null =>
+  deletedAt === null ? null : deletedAt + BRING_BACK

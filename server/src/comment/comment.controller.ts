@@ -1,0 +1,106 @@
+import type { ThreadKind, Viewer } from '@gavrin/core'
+import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Put } from '@nestjs/common'
+import { ApiProperty, ApiTags } from '@nestjs/swagger'
+import { Type } from 'class-transformer'
+import { IsBoolean, IsIn, IsObject, IsOptional, IsString, IsUUID, MaxLength, ValidateNested } from 'class-validator'
+import { Asking } from '../access/viewer.js'
+import { CommentService } from './comment.service.js'
+
+class BeginsDto {
+  @ApiProperty({ enum: ['comment', 'question'] })
+  @IsIn(['comment', 'question'])
+  kind: ThreadKind
+
+  /** Of a question: only the staff of the class sees it. */
+  @IsBoolean()
+  staffOnly: boolean
+
+  /** What it is about. */
+  @IsObject()
+  anchor: object
+}
+
+class CommentDto {
+  // More than a comment takes: how much that is, is said with the sentence of the core.
+  @IsString()
+  @MaxLength(50_000)
+  text: string
+
+  @IsUUID()
+  threadId: string
+
+  /** With the first one on something; null: a reply, or other words. */
+  @ApiProperty({ type: BeginsDto, nullable: true })
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => BeginsDto)
+  begins: BeginsDto | null
+}
+
+class DoneDto {
+  @IsBoolean()
+  done: boolean
+}
+
+@ApiTags('comment')
+@Controller()
+export class CommentController {
+  constructor(private readonly comments: CommentService) {}
+
+  @Get('copies/:copyId/comments')
+  list(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {
+    return this.comments.list(viewer, copyId)
+  }
+
+  @Post('copies/:copyId/comments/seen')
+  @HttpCode(204)
+  seen(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {
+    return this.comments.seen(viewer, copyId)
+  }
+
+  /** The page chooses the ids: what is sent twice is there once. */
+  @Put('copies/:copyId/comments/:commentId')
+  async write(
+    @Asking() viewer: Viewer,
+    @Param('copyId', ParseUUIDPipe) copyId: string,
+    @Param('commentId', ParseUUIDPipe) commentId: string,
+    @Body() { text, threadId, begins }: CommentDto,
+  ) {
+    return { thread: await this.comments.write(viewer, copyId, { commentId, text, threadId, begins: begins ?? null }) }
+  }
+
+  @Post('copies/:copyId/comments/:commentId/delete')
+  @HttpCode(200)
+  async delete(
+    @Asking() viewer: Viewer,
+    @Param('copyId', ParseUUIDPipe) copyId: string,
+    @Param('commentId', ParseUUIDPipe) commentId: string,
+  ) {
+    return { thread: await this.comments.delete(viewer, copyId, commentId) }
+  }
+
+  @Post('copies/:copyId/comments/:commentId/bring-back')
+  @HttpCode(200)
+  async bringBack(
+    @Asking() viewer: Viewer,
+    @Param('copyId', ParseUUIDPipe) copyId: string,
+    @Param('commentId', ParseUUIDPipe) commentId: string,
+  ) {
+    return { thread: await this.comments.bringBack(viewer, copyId, commentId) }
+  }
+
+  @Put('copies/:copyId/threads/:threadId')
+  async done(
+    @Asking() viewer: Viewer,
+    @Param('copyId', ParseUUIDPipe) copyId: string,
+    @Param('threadId', ParseUUIDPipe) threadId: string,
+    @Body() { done }: DoneDto,
+  ) {
+    return { thread: await this.comments.done(viewer, copyId, threadId, done) }
+  }
+
+  @Get('desk/questions')
+  questions(@Asking() viewer: Viewer) {
+    return this.comments.questions(viewer)
+  }
+}

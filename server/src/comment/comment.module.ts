@@ -1,0 +1,10 @@
+import { Module } from '@nestjs/common'
+import { CommentController } from './comment.controller.js'
+import { CommentService } from './comment.service.js'
+
+/** Comments and questions beside what is written in copies. */
+@Module({
+  controllers: [CommentController],
+  providers: [CommentService],
+})
+export class CommentModule {}

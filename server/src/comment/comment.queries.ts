@@ -1,0 +1,99 @@
+import { type KeptThread, fullName } from '@gavrin/core'
+import { type Database, inSchool } from '../database/inSchool.js'
+
+const ms = (column: string) => `(extract(epoch FROM ${column}) * 1000)::float8`
+
+interface Name {
+  readonly first: string
+  readonly last: string
+}
+
+type ThreadRow = Omit<KeptThread, 'comments' | 'doneBy'> & {
+  readonly doneBy: Name | null
+  readonly comments: readonly (Omit<KeptThread['comments'][number], 'name'> & Name)[]
+}
+
+/** What was said in a copy, or some of it, in the order in which it was begun. Raw: a tree of three tables in one go. */
+export async function threadsOf(
+  database: Database,
+  schoolId: string,
+  copyId: string,
+  threadIds: readonly string[] | null,
+): Promise<KeptThread[]> {
+  const rows = await inSchool(database, schoolId).rows<ThreadRow>(
+    `SELECT t.id, t.copy_id AS "copyId", t.kind, t.staff_only AS "staffOnly", t.anchor, t.person_id AS "personId", ${ms('t.done_at')} AS "doneAt",
+            CASE WHEN d.id IS NOT NULL THEN json_build_object('first', d.first_name, 'last', d.last_name) END AS "doneBy",
+            (SELECT coalesce(json_agg(json_build_object('id', c.id, 'personId', c.person_id, 'first', p.first_name, 'last', p.last_name, 'byStaff', c.by_staff,
+                      'at', ${ms('c.at')}, 'editedAt', ${ms('c.edited_at')}, 'deletedAt', ${ms('c.deleted_at')}, 'deletedBy', c.deleted_by, 'text', c.text) ORDER BY c.at, c.id), '[]')
+               FROM comment c JOIN person p ON p.school_id = c.school_id AND p.id = c.person_id WHERE c.school_id = t.school_id AND c.thread_id = t.id) AS comments
+       FROM comment_thread t LEFT JOIN person d ON d.school_id = t.school_id AND d.id = t.done_by
+      WHERE t.school_id = $1 AND t.copy_id = $2 AND ($3::uuid[] IS NULL OR t.id = ANY($3))
+      ORDER BY t.created_at, t.id`,
+    copyId,
+    threadIds,
+  )
+  return rows.map((row) => ({
+    ...row,
+    doneBy: row.doneBy && fullName(row.doneBy),
+    comments: row.comments.map(({ first, last, ...comment }) => ({ ...comment, name: fullName({ first, last }) })),
+  }))
+}
+
+/** A question that waits, where it was asked. */
+export interface WaitingQuestion {
+  readonly threadId: string
+  readonly copyId: string
+  readonly copyTitle: string
+  readonly handoutId: string
+  readonly handoutTitle: string
+  readonly number: number
+  readonly classId: string
+  readonly class: string
+  readonly first: string
+  readonly last: string
+  readonly text: string
+  readonly at: number
+}
+
+/** The questions that wait in the classes of somebody of their staff, the oldest first. Raw: seven tables. */
+export function questionsFor(
+  database: Database,
+  schoolId: string,
+  personId: string,
+  most: number,
+): Promise<WaitingQuestion[]> {
+  return inSchool(database, schoolId).rows<WaitingQuestion>(
+    `SELECT t.id AS "threadId", c.id AS "copyId", c.title AS "copyTitle", h.id AS "handoutId", h.title AS "handoutTitle", h.number, k.id AS "classId", k.name AS class,
+            p.first_name AS first, p.last_name AS last, q.text, ${ms('q.at')} AS at
+       FROM class_member m
+       JOIN class k ON k.school_id = m.school_id AND k.id = m.class_id AND k.archived_at IS NULL
+       JOIN handout h ON h.school_id = k.school_id AND h.class_id = k.id
+       JOIN copy c ON c.school_id = h.school_id AND c.handout_id = h.id
+       JOIN comment_thread t ON t.school_id = c.school_id AND t.copy_id = c.id AND t.waiting
+       JOIN person p ON p.school_id = t.school_id AND p.id = t.person_id
+       JOIN LATERAL (SELECT o.text, o.at FROM comment o WHERE o.school_id = t.school_id AND o.thread_id = t.id AND o.person_id = t.person_id AND o.deleted_at IS NULL
+                      ORDER BY o.at DESC LIMIT 1) q ON true
+      WHERE m.school_id = $1 AND m.person_id = $2 AND m.left_at IS NULL
+        AND (m.role IN ('lead', 'co-teacher', 'helper')
+          OR m.role = 'named helper' AND EXISTS (SELECT 1 FROM helped_student n JOIN copy_holder o ON o.school_id = n.school_id AND o.person_id = n.student_id
+               WHERE n.school_id = m.school_id AND n.class_id = m.class_id AND n.helper_id = m.person_id AND o.copy_id = c.id))
+      ORDER BY q.at LIMIT $3`,
+    personId,
+    most,
+  )
+}
+
+/** How many comments a copy has, and how many of them are of somebody. Raw: two counts of one look. */
+export async function commentCounts(
+  database: Database,
+  schoolId: string,
+  copyId: string,
+  personId: string,
+): Promise<{ readonly all: number; readonly own: number }> {
+  const [counts] = await inSchool(database, schoolId).rows<{ all: number; own: number }>(
+    'SELECT count(*)::int AS all, count(*) FILTER (WHERE person_id = $3)::int AS own FROM comment WHERE school_id = $1 AND copy_id = $2',
+    copyId,
+    personId,
+  )
+  return counts!
+}

@@ -1,0 +1,258 @@
+import {
+  type Anchor,
+  type CommentAct,
+  type KeptComment,
+  type KeptThread,
+  type Reader,
+  type ThreadKind,
+  type ThreadSeen,
+  type Viewer,
+  answerSpaces,
+  commentText,
+  fullName,
+  isOfStaff,
+  isWaiting,
+  mayBegin,
+  mayWithComment,
+  mayWithCopy,
+  mayWithThread,
+  plainBlocks,
+  readAnchor,
+  threadSeen,
+} from '@gavrin/core'
+import { Injectable } from '@nestjs/common'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { DataSource, type EntityManager } from 'typeorm'
+import { hold } from '../access/viewer.js'
+import { valueOf } from '../common/checked.js'
+import { Bucket } from '../common/bucket.js'
+import { ProblemException, conflict, malformed, notThere } from '../common/problemDetails.js'
+import { inSchool } from '../database/inSchool.js'
+import { Events } from '../events/events.js'
+import { type CopyRecord, copyOf, roleIn } from '../kept/copyRecord.js'
+import { Copy } from '../kept/kept.entity.js'
+import { Comment, CommentThread, SeenComments } from './comment.entity.js'
+import { commentCounts, questionsFor, threadsOf } from './comment.queries.js'
+
+/** Comments of a copy, and of one person in it: more than a conversation ever has. */
+const LIMITS = { ofCopy: 2_000, ofPerson: 500 }
+/** Questions that a desk shows at once. */
+const QUESTIONS = 100
+
+/** Changes of one person a second, and in one burst. */
+const RATE = { second: 2, burst: 40 }
+/** After this time a rate is full again, in milliseconds. */
+const FORGET = 60_000
+
+/** A comment as a page sends it: the first on something, another one, or one in other words. */
+export interface Written {
+  readonly commentId: string
+  readonly text: string
+  readonly threadId: string
+  /** What the first one is about; a reply says nothing of it. */
+  readonly begins: { readonly kind: ThreadKind; readonly staffOnly: boolean; readonly anchor: unknown } | null
+}
+
+/** What is said beside copies. Each change is told once it is committed, to whoever has the copy open. */
+@Injectable()
+export class CommentService {
+  private readonly rates = new Map<string, { readonly bucket: Bucket; usedAt: number }>()
+
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly events: Events,
+  ) {}
+
+  /** All that somebody is shown of what is said in a copy, and up to when they have seen it. */
+  async list(
+    viewer: Viewer,
+    copyId: string,
+  ): Promise<{ threads: ThreadSeen[]; seenAt: number | null; mayAsk: boolean }> {
+    const { reader } = await accessTo(this.source, viewer, copyId)
+    const threads = await threadsOf(this.source, viewer.schoolId, copyId, null)
+    const [seen] = await inSchool(this.source, viewer.schoolId).find(
+      SeenComments,
+      { copyId, personId: viewer.personId },
+      { select: ['at'] },
+    )
+    return {
+      threads: threads.flatMap((thread) => threadSeen(thread, reader) ?? []),
+      seenAt: seen?.at ?? null,
+      mayAsk: mayBegin(reader, 'question').may,
+    }
+  }
+
+  /** Somebody has seen what is said in a copy up to now. */
+  async seen(viewer: Viewer, copyId: string): Promise<void> {
+    await accessTo(this.source, viewer, copyId)
+    const row = { copyId, personId: viewer.personId, at: Date.now() }
+    await inSchool(this.source, viewer.schoolId).put(SeenComments, row, ['at'])
+  }
+
+  /** Keeps a comment. Sent twice it is there once; by who wrote it in other words it is changed. */
+  write(viewer: Viewer, copyId: string, written: Written): Promise<ThreadSeen | null> {
+    const text = valueOf(commentText(written.text))
+    const { commentId, threadId } = written
+    return this.change(viewer, copyId, threadId, async (tx, { record, reader }, thread) => {
+      const rows = inSchool(tx, viewer.schoolId)
+      const [known] = await rows.find(Comment, { id: commentId }, { select: ['threadId', 'text'] })
+      if (known) {
+        if (!thread || known.threadId !== threadId) throw notThere()
+        hold(mayWithComment(reader, thread, commentIn(thread, commentId), 'edit'))
+        if (known.text !== text) await rows.update(Comment, { id: commentId }, { text, editedAt: Date.now() })
+        return
+      }
+      const counts = await commentCounts(tx, viewer.schoolId, copyId, viewer.personId)
+      if (counts.all >= LIMITS.ofCopy || counts.own >= LIMITS.ofPerson)
+        throw conflict('too-many-comments', 'So much is said in this copy already that no more can be added.')
+      if (thread) hold(mayWithThread(reader, thread, 'reply'))
+      else await begin(tx, record, reader, written)
+      const by = { personId: viewer.personId, byStaff: isOfStaff(reader.role) }
+      await rows.insert(Comment, { id: commentId, copyId, threadId, ...by, text, at: Date.now() })
+      // What is said of a thing that was done with takes it up again.
+      if (thread?.doneAt) await rows.update(CommentThread, { id: threadId }, NOT_DONE)
+    })
+  }
+
+  /** Deletes a comment; it can be brought back for a while. */
+  delete(viewer: Viewer, copyId: string, commentId: string): Promise<ThreadSeen | null> {
+    const to = { deletedAt: Date.now(), deletedBy: viewer.personId }
+    return this.changeComment(viewer, { copyId, commentId }, 'delete', to)
+  }
+
+  bringBack(viewer: Viewer, copyId: string, commentId: string): Promise<ThreadSeen | null> {
+    return this.changeComment(viewer, { copyId, commentId }, 'bring back', { deletedAt: null, deletedBy: null })
+  }
+
+  private async changeComment(
+    viewer: Viewer,
+    { copyId, commentId }: { readonly copyId: string; readonly commentId: string },
+    act: CommentAct,
+    to: Pick<Comment, 'deletedAt' | 'deletedBy'>,
+  ): Promise<ThreadSeen | null> {
+    await accessTo(this.source, viewer, copyId)
+    const [found] = await inSchool(this.source, viewer.schoolId).find(
+      Comment,
+      { id: commentId, copyId },
+      { select: ['threadId'] },
+    )
+    if (!found) throw notThere()
+    return this.change(viewer, copyId, found.threadId, async (tx, { reader }, thread) => {
+      hold(mayWithComment(reader, thread!, commentIn(thread!, commentId), act))
+      await inSchool(tx, viewer.schoolId).update(Comment, { id: commentId }, to)
+    })
+  }
+
+  /** Says that a thing is done with, or that it is not. */
+  done(viewer: Viewer, copyId: string, threadId: string, done: boolean): Promise<ThreadSeen | null> {
+    return this.change(viewer, copyId, threadId, async (tx, { reader }, thread) => {
+      if (!thread) throw notThere()
+      hold(mayWithThread(reader, thread, 'do'))
+      const to = done ? { doneAt: Date.now(), doneBy: viewer.personId } : NOT_DONE
+      await inSchool(tx, viewer.schoolId).update(CommentThread, { id: threadId }, to)
+    })
+  }
+
+  /** The questions that wait in the classes of a teacher, the oldest first. */
+  async questions(viewer: Viewer) {
+    const rows = await questionsFor(this.source, viewer.schoolId, viewer.personId, QUESTIONS)
+    return rows.map(({ first, last, ...row }) => ({ ...row, by: fullName({ first, last }) }))
+  }
+
+  /** Changes what is said of one thing, alone with it, and tells of it after. */
+  private async change(
+    viewer: Viewer,
+    copyId: string,
+    threadId: string,
+    work: (tx: EntityManager, access: Access, thread: KeptThread | null) => Promise<void>,
+  ): Promise<ThreadSeen | null> {
+    this.slowDown(viewer)
+    const { schoolId } = viewer
+    const { changed, access } = await this.source.transaction(async (tx) => {
+      const access = await accessTo(tx, viewer, copyId)
+      // Of who says something in a copy at once one waits for the other.
+      await inSchool(tx, schoolId).hold(Copy, { id: copyId })
+      const [other] = await inSchool(tx, schoolId).find(CommentThread, { id: threadId }, { select: ['copyId'] })
+      if (other && other.copyId !== copyId) throw notThere()
+      const [thread] = await threadsOf(tx, schoolId, copyId, [threadId])
+      if (thread) hold(mayWithThread(access.reader, thread, 'see'))
+      await work(tx, access, thread ?? null)
+      const [changed] = await threadsOf(tx, schoolId, copyId, [threadId])
+      await inSchool(tx, schoolId).update(CommentThread, { id: threadId }, { waiting: isWaiting(changed!) })
+      return { changed: changed!, access }
+    })
+    const { handoutId } = access.record
+    await this.events.tell('comments changed', { schoolId, handoutId, copyId, threads: [changed] })
+    return threadSeen(changed, access.reader)
+  }
+
+  /** Whoever sends more than anybody writes is sent away for a moment: each comment is told to everybody who has the copy open. */
+  private slowDown({ personId }: Viewer): void {
+    const now = Date.now()
+    for (const [id, { usedAt }] of this.rates) if (now - usedAt > FORGET) this.rates.delete(id)
+    const rate = this.rates.get(personId) ?? { bucket: new Bucket(RATE.second, RATE.burst), usedAt: now }
+    this.rates.set(personId, rate)
+    rate.usedAt = now
+    const wait = rate.bucket.take(0)
+    // Who is put off owes nothing for it.
+    if (wait <= 0) return void rate.bucket.take(1)
+    throw new ProblemException(429, 'too-fast', 'These are many comments at once: wait a moment, then go on.', {
+      retryAfter: Math.ceil(wait / 1_000),
+    })
+  }
+}
+
+const NOT_DONE = { doneAt: null, doneBy: null }
+
+/** Begins to say something of a thing. */
+async function begin(tx: EntityManager, copy: CopyRecord, reader: Reader, written: Written): Promise<void> {
+  const { begins, threadId } = written
+  // A reply to what is not there, or not here.
+  if (!begins) throw notThere()
+  const { kind } = begins
+  hold(mayBegin(reader, kind))
+  const anchor = valueOf(readAnchor(begins.anchor))
+  if (!isIn(copy, anchor))
+    throw malformed([{ code: 'anchor', field: 'anchor', sentence: 'What this is about is not in this worksheet.' }])
+  await inSchool(tx, copy.schoolId).insert(CommentThread, {
+    id: threadId,
+    copyId: copy.copyId,
+    personId: reader.viewer.personId,
+    kind,
+    staffOnly: kind === 'question' && begins.staffOnly,
+    anchor,
+  })
+}
+
+/** A copy, and somebody who sees it. */
+interface Access {
+  readonly record: CopyRecord
+  readonly reader: Reader
+}
+
+/** A copy that somebody sees. */
+async function accessTo(database: DataSource | EntityManager, viewer: Viewer, copyId: string): Promise<Access> {
+  const record = await copyOf(database, viewer.schoolId, copyId)
+  const reader = { viewer, role: roleIn(record, viewer), copy: record.facts, now: Date.now() }
+  hold(mayWithCopy(viewer, reader.role, record.facts, 'see', reader.now))
+  return { record, reader }
+}
+
+function commentIn(thread: KeptThread, commentId: string): KeptComment {
+  const found = thread.comments.find(({ id }) => id === commentId)
+  if (!found) throw notThere()
+  return found
+}
+
+/** Whether a copy has what something is said of. */
+function isIn({ content }: CopyRecord, anchor: Anchor): boolean {
+  switch (anchor.is) {
+    case 'copy':
+      return true
+    case 'print':
+      return plainBlocks(content).some(({ id }) => id === anchor.block)
+    case 'space':
+    case 'words':
+      return answerSpaces(content).some(({ id }) => id === anchor.space)
+  }
+}

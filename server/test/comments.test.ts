@@ -1,0 +1,315 @@
+import { type Anchor, type KeptThread, type ServerMessage, type ThreadSeen, anchorAtWords, withWay } from '@gavrin/core'
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { randomUUID } from 'node:crypto'
+import { LiveClient } from './support/liveClient.js'
+import { type TestClass, type TestPerson, TestSchool, sessionCookie, statementFor } from './support/school.js'
+import request from 'supertest'
+
+let school: TestSchool
+let given: TestClass
+let students: TestPerson[]
+const clients: LiveClient[] = []
+
+beforeAll(async () => {
+  school = await TestSchool.open()
+  given = await school.classOf(3)
+  students = await Promise.all(given.emails.map((email) => school.signInByEmail(email)))
+})
+afterAll(async () => {
+  for (const client of clients) client.close()
+  await school.close()
+})
+
+async function open(person: TestPerson, copyId: string): Promise<LiveClient> {
+  const client = await LiveClient.open(school.url, person.cookie, copyId)
+  clients.push(client)
+  return client
+}
+
+/** A copy that all three students of the class share; with what a slip says otherwise. */
+async function shared(item: Parameters<typeof statementFor>[3] = {}): Promise<{ handoutId: string; copyId: string }> {
+  const worksheet = await school.worksheet(given.teacher)
+  const statement = statementFor(given.id, worksheet.id)
+  const first = { ...withWay(statement.items[0]!, 'one together', []), ...item }
+  const { id } = await school.draft(given, { ...statement, items: [first] })
+  await school.handOut(given.teacher, id)
+  const [copy] = await school.source.query<{ id: string }[]>('SELECT id FROM copy WHERE handout_id = $1', [id])
+  return { handoutId: id, copyId: copy!.id }
+}
+
+/** The first student's own copy. */
+async function own(): Promise<{ handoutId: string; copyId: string }> {
+  const { id, copies } = await school.handedOut(given)
+  return { handoutId: id, copyId: copies.get(given.emails[0]!)! }
+}
+
+interface Said {
+  readonly text?: string
+  readonly commentId?: string
+  readonly threadId?: string
+  readonly kind?: KeptThread['kind']
+  readonly staffOnly?: boolean
+  readonly anchor?: Anchor | object
+}
+
+function send(person: TestPerson, copyId: string, said: Said = {}) {
+  const { text = 'Who is that?', commentId = randomUUID(), threadId = randomUUID() } = said
+  const { kind = 'comment', staffOnly = false, anchor = { is: 'copy' } } = said
+  return person.http
+    .put(`/api/copies/${copyId}/comments/${commentId}`)
+    .send({ text, threadId, begins: { kind, staffOnly, anchor } })
+}
+const seenIn = ({ body }: { body: unknown }) => (body as { thread: ThreadSeen | null }).thread
+const begin = async (person: TestPerson, copyId: string, said: Said = {}): Promise<ThreadSeen> =>
+  seenIn(await send(person, copyId, said).expect(200))!
+const reply = (person: TestPerson, copyId: string, threadId: string, text: string) =>
+  person.http.put(`/api/copies/${copyId}/comments/${randomUUID()}`).send({ text, threadId, begins: null })
+const listed = async (person: TestPerson, copyId: string): Promise<ThreadSeen[]> =>
+  ((await person.http.get(`/api/copies/${copyId}/comments`).expect(200)).body as { threads: ThreadSeen[] }).threads
+const wordsIn = (threads: readonly ThreadSeen[]) => threads.map(({ comments }) => comments.map(({ text }) => text))
+
+type Told = Extract<ServerMessage, { type: 'comments' }>
+const isTold = (message: ServerMessage): message is Told => message.type === 'comments'
+const told = async (client: LiveClient, is: (message: Told) => boolean): Promise<Told> =>
+  (await client.message((message) => isTold(message) && is(message))) as Told
+
+describe('a comment', () => {
+  test('is kept, and shown in every open window of those who see the copy', async () => {
+    const { copyId } = await shared()
+    const [writer, teacher] = await Promise.all([open(students[1]!, copyId), open(given.teacher, copyId)])
+    const thread = await begin(students[0]!, copyId)
+    expect(thread).toMatchObject({ kind: 'comment', isMine: true, mayReply: true, mayDo: true })
+    for (const [client, isMine] of [
+      [writer, false],
+      [teacher, false],
+    ] as const) {
+      const { threads, gone } = await told(client, ({ threads }) => threads.some(({ id }) => id === thread.id))
+      expect(gone).toEqual([])
+      expect(threads[0]).toMatchObject({ isMine, comments: [{ text: 'Who is that?', name: 'First0 Last0000' }] })
+    }
+    expect(wordsIn(await listed(students[2]!, copyId))).toEqual([['Who is that?']])
+  })
+
+  test('sent twice is there once; in other words it is changed, by who wrote it alone', async () => {
+    const { copyId } = await shared()
+    const [commentId, threadId] = [randomUUID(), randomUUID()]
+    await begin(students[0]!, copyId, { commentId, threadId })
+    const again = await begin(students[0]!, copyId, { commentId, threadId })
+    expect(again.comments).toHaveLength(1)
+    expect(again.comments[0]!.editedAt).toBeNull()
+    const changed = await begin(students[0]!, copyId, { commentId, threadId, text: 'Who is he?' })
+    expect(changed.comments[0]).toMatchObject({ text: 'Who is he?' })
+    expect(changed.comments[0]!.editedAt).not.toBeNull()
+    await send(students[1]!, copyId, { commentId, threadId, text: 'Mine now' }).expect(403)
+    await send(given.teacher, copyId, { commentId, threadId, text: 'Mine now' }).expect(403)
+    expect(wordsIn(await listed(students[0]!, copyId))).toEqual([['Who is he?']])
+  })
+
+  test('on words follows them in what is written, and is read strictly', async () => {
+    const { copyId } = await own()
+    const writer = await open(students[0]!, copyId)
+    await writer.saved(writer.type('The harbour master waited.'))
+    const anchor = anchorAtWords({ space: 'line', kind: 'line' }, writer.doc('line'), { from: 4, to: 18 })!
+    const thread = await begin(given.teacher, copyId, { anchor })
+    expect(thread.anchor).toEqual(anchor)
+    for (const bad of [
+      { is: 'words', space: 'line' },
+      { is: 'space', space: 'nowhere' },
+      { is: 'print', block: 'nowhere', from: 0, words: 'x', before: '', after: '' },
+    ])
+      expect((await send(given.teacher, copyId, { anchor: bad }).expect(422)).body).toMatchObject({
+        errors: [{ field: 'anchor' }],
+      })
+    await begin(given.teacher, copyId, {
+      anchor: { is: 'print', block: 'q', from: 5, words: 'is high', before: 'When ', after: ' water' },
+    })
+  })
+
+  test('takes so many letters and no more, says so, and none of nothing', async () => {
+    const { copyId } = await own()
+    for (const text of ['   ', 'a'.repeat(10_000)])
+      expect((await send(given.teacher, copyId, { text }).expect(422)).body).toMatchObject({
+        errors: [{ field: 'text' }],
+      })
+    expect(await listed(given.teacher, copyId)).toEqual([])
+  })
+
+  test('is deleted, brought back by who deleted it, and gone from all open windows meanwhile', async () => {
+    const { copyId } = await shared()
+    const other = await open(students[1]!, copyId)
+    const { id, comments } = await begin(students[0]!, copyId)
+    const at = `/api/copies/${copyId}/comments/${comments[0]!.id}`
+    await students[1]!.http.post(`${at}/delete`).expect(403)
+    const gone = seenIn(await given.teacher.http.post(`${at}/delete`).expect(200))!
+    expect(gone.comments[0]).toMatchObject({ isDeleted: true, text: '' })
+    expect((await told(other, (message) => message.gone.includes(id))).threads).toEqual([])
+    expect(await listed(students[1]!, copyId)).toEqual([])
+    // Who wrote it does not undo what a teacher did.
+    await students[0]!.http.post(`${at}/bring-back`).expect(404)
+    await given.teacher.http.post(`${at}/bring-back`).expect(200)
+    expect(wordsIn(await listed(students[1]!, copyId))).toEqual([['Who is that?']])
+  })
+
+  test('is not for who may only look, nor in a copy set aside, nor for a stranger', async () => {
+    const { copyId } = await shared({ holdersMay: 'view' })
+    await send(students[0]!, copyId).expect(403)
+    const aside = await own()
+    await school.source.query('UPDATE copy SET set_aside = true WHERE id = $1', [aside.copyId])
+    await send(students[0]!, aside.copyId).expect(403)
+    await send(students[1]!, aside.copyId).expect(404)
+    const stranger = await school.person('teacher', 'Stranger')
+    await stranger.http.get(`/api/copies/${copyId}/comments`).expect(404)
+    await send(stranger, copyId).expect(404)
+  })
+
+  test('of another copy is not reached by its ids', async () => {
+    const [mine, other] = [await own(), await shared()]
+    const { id, comments } = await begin(students[1]!, other.copyId)
+    const there = `/api/copies/${mine.copyId}`
+    await reply(students[0]!, mine.copyId, id, 'Here?').expect(404)
+    await send(students[0]!, mine.copyId, { threadId: id }).expect(404)
+    await send(students[0]!, mine.copyId, { commentId: comments[0]!.id }).expect(404)
+    await students[0]!.http.post(`${there}/comments/${comments[0]!.id}/delete`).expect(404)
+    await students[0]!.http.put(`${there}/threads/${id}`).send({ done: true }).expect(404)
+  })
+
+  test('of who sends them without end is put off, and others go on', async () => {
+    const { copyId } = await shared()
+    const thread = await begin(students[2]!, copyId)
+    const { id } = thread.comments[0]!
+    let status = 200
+    for (let at = 0; at < 200 && status === 200; at++)
+      status = (await send(students[2]!, copyId, { commentId: id, threadId: thread.id, text: `words ${at}` })).status
+    expect(status).toBe(429)
+    await begin(students[1]!, copyId)
+  })
+
+  test('by two at once in the same thread: both are there', async () => {
+    const { copyId } = await shared()
+    const threadId = randomUUID()
+    await Promise.all([
+      begin(students[0]!, copyId, { threadId, text: 'one' }),
+      begin(students[1]!, copyId, { threadId, text: 'two' }),
+      begin(given.teacher, copyId, { threadId, text: 'three' }),
+    ])
+    const [thread] = await listed(given.teacher, copyId)
+    expect(thread!.comments.map(({ text }) => text).toSorted()).toEqual(['one', 'three', 'two'])
+  })
+})
+
+describe('a thing that is said', () => {
+  test('is done with, and taken up again by the next word', async () => {
+    const { copyId } = await shared()
+    const { id } = await begin(students[0]!, copyId)
+    const done = (person: TestPerson, is: boolean) =>
+      person.http.put(`/api/copies/${copyId}/threads/${id}`).send({ done: is })
+    expect(seenIn(await done(given.teacher, true).expect(200))!.done).toMatchObject({ by: 'Lead Tester' })
+    const again = seenIn(await reply(students[1]!, copyId, id, 'Not quite.').expect(200))!
+    expect(again.done).toBeNull()
+    expect(again.comments).toHaveLength(2)
+  })
+
+  test('is new until it is seen', async () => {
+    const { copyId } = await own()
+    const news = async () =>
+      ((await students[0]!.http.get('/api/copies').expect(200)).body as { id: string; newComments: number }[]).find(
+        ({ id }) => id === copyId,
+      )!.newComments
+    expect(await news()).toBe(0)
+    const { id } = await begin(given.teacher, copyId)
+    await reply(given.teacher, copyId, id, 'And why?').expect(200)
+    expect(await news()).toBe(2)
+    await students[0]!.http.post(`/api/copies/${copyId}/comments/seen`).expect(204)
+    expect(await news()).toBe(0)
+  })
+})
+
+describe('a question', () => {
+  const waiting = async (person: TestPerson) =>
+    (await person.http.get('/api/desk/questions').expect(200)).body as { threadId: string; text: string; by: string }[]
+  const onBoard = async (handoutId: string) =>
+    (
+      (await given.teacher.http.get(`/api/handouts/${handoutId}/board`).expect(200)).body as {
+        rows: { questions: number }[]
+      }
+    ).rows.reduce((sum, { questions }) => sum + questions, 0)
+
+  test('stands on the desk and the board of the staff until it is answered, and again when it is asked on', async () => {
+    const { copyId, handoutId } = await own()
+    const { id } = await begin(students[0]!, copyId, { kind: 'question', text: 'May it be a drawing?' })
+    expect(await waiting(given.teacher)).toMatchObject([
+      { threadId: id, text: 'May it be a drawing?', by: 'First0 Last0000' },
+    ])
+    expect(await onBoard(handoutId)).toBe(1)
+    expect(await waiting(students[0]!)).toEqual([])
+    const answered = seenIn(await reply(given.teacher, copyId, id, 'Yes.').expect(200))!
+    expect(answered.isWaiting).toBe(false)
+    expect([await waiting(given.teacher), await onBoard(handoutId)]).toEqual([[], 0])
+    await reply(students[0]!, copyId, id, 'In colour?').expect(200)
+    expect(await waiting(given.teacher)).toMatchObject([{ threadId: id, text: 'In colour?' }])
+    await students[0]!.http.put(`/api/copies/${copyId}/threads/${id}`).send({ done: true }).expect(200)
+    expect([await waiting(given.teacher), await onBoard(handoutId)]).toEqual([[], 0])
+  })
+
+  test('for the staff alone reaches nobody else, in no window and no list', async () => {
+    const { copyId } = await shared()
+    const [other, teacher] = await Promise.all([open(students[1]!, copyId), open(given.teacher, copyId)])
+    const { id } = await begin(students[0]!, copyId, { kind: 'question', staffOnly: true, text: 'I am lost.' })
+    await told(teacher, ({ threads }) => threads.some((thread) => thread.id === id))
+    await reply(students[1]!, copyId, id, 'What is it?').expect(404)
+    // What is told after it has come, and it has not.
+    const next = await begin(students[2]!, copyId)
+    await told(other, ({ threads }) => threads.some((thread) => thread.id === next.id))
+    const heard = other.messages.filter(isTold).flatMap(({ threads }) => threads)
+    expect(heard.map((thread) => thread.id)).toEqual([next.id])
+    expect((await listed(students[1]!, copyId)).map((thread) => thread.id)).toEqual([next.id])
+    expect((await listed(students[0]!, copyId)).map((thread) => thread.id)).toEqual([id, next.id])
+  })
+
+  test('is asked by who was given a copy to look at, and not by the staff', async () => {
+    const { copyId } = await shared({ holdersMay: 'view' })
+    await begin(students[0]!, copyId, { kind: 'question' })
+    await send(given.teacher, copyId, { kind: 'question' }).expect(403)
+  })
+})
+
+test('a guest comments, is told no names of the class, and is not cleared away as one who wrote nothing', async () => {
+  const { copyId, handoutId } = await shared()
+  const { body } = await given.teacher.http
+    .put(`/api/handouts/${handoutId}/walk-ins/first`)
+    .send({ permission: 'comment', open: true, endsAt: null })
+    .expect(200)
+  const guest = request.agent(school.url)
+  const entered = await guest.post(`/api/walk-in/${(body as { code: string }[])[0]!.code}`).send({ name: 'Mika' })
+  const { person } = (await guest.get('/api/session').expect(200)).body as { person: { id: string } }
+  const mika: TestPerson = {
+    viewer: { schoolId: school.schoolId, personId: person.id, role: 'guest' },
+    email: '',
+    cookie: sessionCookie(entered.headers),
+    http: guest,
+  }
+  await begin(students[0]!, copyId)
+  await begin(mika, copyId, { text: 'By a guest' })
+  const names = (await listed(mika, copyId)).flatMap(({ comments }) => comments.map(({ name }) => name))
+  expect(names).toEqual(['Somebody in the class', 'Mika'])
+  await given.teacher.http.post(`/api/handouts/${handoutId}/walk-ins/first/clear`).send({ all: false }).expect(200)
+  await begin(mika, copyId, { text: 'Still here' })
+})
+
+test('two records made one: what both said stands under the one that is kept', async () => {
+  const of = await school.classOf(2)
+  const [keep, other] = await Promise.all(of.emails.map((email) => school.signInByEmail(email)))
+  const worksheet = await school.worksheet(of.teacher)
+  const statement = statementFor(of.id, worksheet.id)
+  const { id } = await school.draft(of, { ...statement, items: [withWay(statement.items[0]!, 'one together', [])] })
+  await school.handOut(of.teacher, id)
+  const [copy] = await school.source.query<{ id: string }[]>('SELECT id FROM copy WHERE handout_id = $1', [id])
+  await begin(other!, copy!.id, { kind: 'question', staffOnly: true })
+  await other!.http.post(`/api/copies/${copy!.id}/comments/seen`).expect(204)
+  const office = await school.person('office', 'Merging')
+  await office.http
+    .post('/api/office/merge')
+    .send({ keepId: keep!.viewer.personId, otherId: other!.viewer.personId })
+    .expect(200)
+  expect(await listed(keep!, copy!.id)).toMatchObject([{ isMine: true, isWaiting: true }])
+})

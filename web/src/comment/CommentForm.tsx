@@ -1,0 +1,91 @@
+import { COMMENT_LIMIT, commentText } from '@gavrin/core'
+import { type KeyboardEvent, type SubmitEvent, useEffect, useId, useRef, useState } from 'react'
+import Button from 'react-bootstrap/Button'
+import Form from 'react-bootstrap/Form'
+
+/** After this time a form has its place in the margin, in milliseconds. */
+const PLACED = 150
+
+interface Props {
+  readonly label: string
+  readonly send: string
+  /** As it was written before. */
+  readonly text?: string
+  /** It can be for the staff alone. */
+  readonly mayHide?: boolean
+  readonly done: (text: string, staffOnly: boolean) => void
+  readonly leave: () => void
+}
+
+/** A place to write a comment in: it is sent by its button, or with Ctrl and Enter. */
+export function CommentForm({ label, send, text: before = '', mayHide = false, done, leave }: Props) {
+  const [text, setText] = useState(before)
+  const [staffOnly, setStaffOnly] = useState(false)
+  const [isTried, setTried] = useState(false)
+  const field = useRef<HTMLTextAreaElement>(null)
+  const about = useId()
+  useEffect(() => {
+    const area = field.current
+    area?.focus({ preventScroll: true })
+    area?.setSelectionRange(area.value.length, area.value.length)
+    // Once it has been put beside what it is about.
+    const timer = setTimeout(() => area?.form?.scrollIntoView({ block: 'nearest' }), PLACED)
+    return () => clearTimeout(timer)
+  }, [])
+  const read = commentText(text)
+  const problem = !read.ok && (isTried || text.length > COMMENT_LIMIT) ? read.problems[0]!.sentence : ''
+  const submit = (event?: SubmitEvent) => {
+    event?.preventDefault()
+    if (read.ok) return done(read.value, staffOnly)
+    setTried(true)
+    field.current?.focus()
+  }
+  const pressed = (event: KeyboardEvent) => {
+    if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
+      event.preventDefault()
+      submit()
+    }
+    if (event.key === 'Escape' && text.trim() === before.trim()) leave()
+  }
+  return (
+    <form className="comment-form" onSubmit={submit}>
+      <label htmlFor={`${about}-text`}>{label}</label>
+      <textarea
+        ref={field}
+        id={`${about}-text`}
+        className="form-control"
+        dir="auto"
+        rows={Math.min(10, Math.max(2, text.split('\n').length + Math.floor(text.length / 40)))}
+        value={text}
+        aria-invalid={problem !== ''}
+        aria-describedby={problem ? `${about}-problem` : undefined}
+        onChange={({ target }) => {
+          setText(target.value)
+          setTried(false)
+        }}
+        onKeyDown={pressed}
+      />
+      {problem && (
+        <div id={`${about}-problem`} className="bad" role="alert">
+          {problem}
+        </div>
+      )}
+      {mayHide && (
+        <Form.Check
+          id={`${about}-hidden`}
+          label="Only the staff see it"
+          checked={staffOnly}
+          onChange={({ target }) => setStaffOnly(target.checked)}
+        />
+      )}
+      <div className="comment-form-acts">
+        <Button size="sm" type="submit">
+          {send}
+        </Button>
+        <Button size="sm" variant="link" onClick={leave}>
+          Leave it
+        </Button>
+      </div>
+    </form>
+  )
+}

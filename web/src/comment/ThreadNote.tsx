@@ -1,0 +1,188 @@
+import { type ReactNode, useState } from 'react'
+import Button from 'react-bootstrap/Button'
+import { sentenceOf } from '../ui/api'
+import { exactTime, timeInWords } from '../ui/time'
+import { CommentForm } from './CommentForm'
+import type { CommentShown, ThreadShown } from './queries'
+import type { CommentActs } from './useComments'
+
+interface Props {
+  readonly thread: ThreadShown
+  /** What it is about, in a few words. */
+  readonly about: string
+  readonly isGone: boolean
+  readonly isChosen: boolean
+  readonly choose: () => void
+  readonly acts: CommentActs
+}
+
+/** What is said of one thing. */
+export function ThreadNote({ thread, about, isGone, isChosen, choose, acts }: Props) {
+  const [isUnfolded, setUnfolded] = useState(false)
+  const [isReplying, setReplying] = useState(false)
+  const [problem, setProblem] = useState('')
+  const { kind, done, comments, staffOnly, isWaiting, mayReply, mayDo } = thread
+  const attempt = (work: Promise<void>) =>
+    void work.then(
+      () => setProblem(''),
+      (error: unknown) => setProblem(sentenceOf(error)),
+    )
+  const first = comments[0]!
+  const place = isGone ? (
+    <>
+      on words that are gone: <bdi>{about}</bdi>
+    </>
+  ) : (
+    <>
+      on <bdi>{about}</bdi>
+    </>
+  )
+  const classes = ['said', kind === 'question' && 'asked', done && 'done', isChosen && 'chosen']
+    .filter(Boolean)
+    .join(' ')
+  if (done && !isUnfolded)
+    return (
+      <article className={classes} aria-label={`Done with: ${first.name}, ${about}`}>
+        <button type="button" className="said-fold" aria-expanded="false" onClick={() => setUnfolded(true)}>
+          <span>
+            <bdi>{first.name}</bdi> {place}
+          </span>
+          <span className="soft">
+            {timeInWords(done.at)} · done with by <bdi>{done.by}</bdi>
+          </span>
+        </button>
+      </article>
+    )
+  return (
+    <article
+      className={classes}
+      aria-label={`${kind === 'question' ? 'Question' : 'Comment'} on ${about}`}
+      onFocus={choose}
+    >
+      {kind === 'question' && (
+        <div className="said-kind">
+          {first.isMine ? 'Your question to the teacher' : 'A question'}
+          <span className="soft">{isWaiting ? ' · waits for an answer' : ' · answered'}</span>
+        </div>
+      )}
+      {comments.map((comment, at) => (
+        <Said key={comment.id} comment={comment} isReply={at > 0} thread={thread} acts={acts} attempt={attempt}>
+          {at === 0 && (
+            <>
+              <button type="button" className="said-about" onClick={choose}>
+                {place}
+              </button>
+              {staffOnly && ' · only the staff see it'} ·{' '}
+            </>
+          )}
+        </Said>
+      ))}
+      {problem && (
+        <div className="bad" role="alert">
+          {problem}
+        </div>
+      )}
+      {isReplying ? (
+        <CommentForm
+          label={kind === 'question' && !thread.isMine ? 'Answer' : 'Say more'}
+          send="Send"
+          done={(text) => {
+            acts.reply(thread.id, text)
+            setReplying(false)
+          }}
+          leave={() => setReplying(false)}
+        />
+      ) : (
+        <div className="said-acts">
+          {mayReply && (
+            <Button size="sm" variant="link" onClick={() => setReplying(true)}>
+              {kind === 'question' && !thread.isMine ? 'Answer' : 'Reply'}
+            </Button>
+          )}
+          {mayDo && (
+            <Button size="sm" variant="link" onClick={() => attempt(acts.done(thread.id, done === null))}>
+              {done === null ? 'Done with this' : 'Take it up again'}
+            </Button>
+          )}
+          {done && (
+            <Button size="sm" variant="link" onClick={() => setUnfolded(false)}>
+              Fold
+            </Button>
+          )}
+        </div>
+      )}
+    </article>
+  )
+}
+
+interface SaidProps {
+  readonly comment: CommentShown
+  readonly isReply: boolean
+  readonly thread: ThreadShown
+  readonly acts: CommentActs
+  readonly attempt: (work: Promise<void>) => void
+  /** What it is about. */
+  readonly children: ReactNode
+}
+
+function Said({ comment, isReply, thread, acts, attempt, children }: SaidProps) {
+  const [isChanging, setChanging] = useState(false)
+  const { id, name, isMine, text, at, editedAt, isDeleted, unsent, isNew, mayEdit, mayDelete } = comment
+  if (isDeleted)
+    return (
+      <div className={isReply ? 'comment reply' : 'comment'} role="status">
+        <span className="soft">Deleted.</span>{' '}
+        <Button size="sm" variant="link" onClick={() => attempt(acts.bringBack(id))}>
+          Bring it back
+        </Button>
+      </div>
+    )
+  return (
+    <div className={isReply ? 'comment reply' : 'comment'}>
+      {isChanging ? (
+        <CommentForm
+          label="In other words"
+          send="Keep"
+          text={text}
+          done={(words) => {
+            acts.change(thread.id, id, words)
+            setChanging(false)
+          }}
+          leave={() => setChanging(false)}
+        />
+      ) : (
+        <p dir="auto">
+          <strong>
+            <bdi>{isMine ? 'You' : name}</bdi>
+          </strong>{' '}
+          {text}
+        </p>
+      )}
+      <div className="comment-about soft">
+        {children}
+        <span title={exactTime(at)}>{timeInWords(at)}</span>
+        {editedAt !== null && <span title={exactTime(editedAt)}> · changed</span>}
+        {isNew && <span className="new"> · new</span>}
+        {unsent && unsent.problem === null && <span role="status"> · not sent yet, kept in this browser</span>}
+        {mayEdit && !unsent && !isChanging && (
+          <Button size="sm" variant="link" onClick={() => setChanging(true)}>
+            Change
+          </Button>
+        )}
+        {mayDelete && !unsent && (
+          <Button size="sm" variant="link" onClick={() => attempt(acts.remove(id))}>
+            Delete
+          </Button>
+        )}
+      </div>
+      {unsent?.problem && (
+        <div className="bad" role="alert">
+          Not taken: {unsent.problem}{' '}
+          <Button size="sm" variant="link" onClick={() => acts.forget(id)}>
+            Forget it
+          </Button>
+        </div>
+      )}
+    </div>
+  )
+}
