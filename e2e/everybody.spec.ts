@@ -92,6 +92,10 @@ test('so are the views of a class', async ({ browser }) => {
 
 test('so are handouts, boards and the slip', async ({ browser }) => {
   const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
+  await teacher.getByRole('link', { name: 'Answer', exact: true }).click()
+  await expect(teacher.getByText('Who is that? Give the name the first time.')).toBeVisible()
+  await look(teacher, 'copy with comments')
+  await teacher.goto('/')
   await teacher.getByRole('link', { name: 'Handouts' }).click()
   await expect(teacher.getByText('draft').first()).toBeVisible()
   await look(teacher, 'handouts')

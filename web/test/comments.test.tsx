@@ -219,6 +219,7 @@ describe('a note', () => {
         isGone={isGone}
         isChosen={false}
         choose={() => undefined}
+        lookAt={() => undefined}
         acts={acts}
       />,
     )

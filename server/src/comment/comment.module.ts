@@ -6,5 +6,6 @@ import { CommentService } from './comment.service.js'
 @Module({
   controllers: [CommentController],
   providers: [CommentService],
+  exports: [CommentService],
 })
 export class CommentModule {}

@@ -19,6 +19,7 @@ import { ShelfService } from '../handout/shelf.service.js'
 import { WalkInService } from '../handout/walkIn.service.js'
 import { RosterService } from '../roster/roster.service.js'
 import { studentsOf } from '../roster/students.js'
+import { talkInCopies } from './said.js'
 import { DEMO_SCHOOL_ID } from './school.js'
 import { DAY, dueIn, opened, submitted, untouched, workIn, working } from './work.js'
 import { inSchool } from '../database/inSchool.js'
@@ -144,6 +145,7 @@ export async function giveEveryWay(
     now - 3 * DAY,
   )
   await workIn(source, front, (i) => (i % 3 === 2 ? untouched : working(0.3 + 0.1 * (i % 4))), now - 3 * DAY, now)
+  await talkInCopies(app, heron.lead, front, now)
 
   // One for the whole class with a place for each crew, and a link for those without an account.
   const survey = await handOutDemo(

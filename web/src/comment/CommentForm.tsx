@@ -3,8 +3,8 @@ import { type KeyboardEvent, type SubmitEvent, useEffect, useId, useRef, useStat
 import Button from 'react-bootstrap/Button'
 import Form from 'react-bootstrap/Form'
 
-/** After this time a form has its place in the margin, in milliseconds. */
-const PLACED = 150
+/** After this time a note has its place in the margin, in milliseconds. */
+export const PLACED = 150
 
 interface Props {
   readonly label: string

@@ -5,10 +5,10 @@ import { useSearchParams } from 'react-router'
 import type { CopyPageData } from '../copy/queries'
 import type { SignedIn } from '../frame/session'
 import type { CopyView, OpenCopy } from '../live/openCopy'
-import { CommentForm } from './CommentForm'
+import { CommentForm, PLACED } from './CommentForm'
 import { ThreadNote } from './ThreadNote'
 import { type Place, useMarkedWords, usePlaces } from './places'
-import type { Target, ThreadShown } from './queries'
+import type { Target } from './queries'
 import { stackNotes } from './stack'
 import { anchorWords, useTarget } from './targets'
 import { useComments } from './useComments'
@@ -51,7 +51,7 @@ export default function CommentMargin(props: CommentMarginProps) {
     [threads, writing],
   )
   const places = usePlaces(placed, sheet, data.content, docOf)
-  const [chosen, setChosen] = useChosen(threads)
+  const [chosen, setChosen] = useChosen(places)
   useMarkedWords(threads, places, chosen)
   useWordsClicked(sheet, places, setChosen)
   const mayComment = view.ready && includes(view.permission, 'comment')
@@ -70,10 +70,8 @@ export default function CommentMargin(props: CommentMarginProps) {
         about={anchorWords(thread.anchor, data.content)}
         isGone={places.get(thread.id)?.isGone ?? false}
         isChosen={chosen === thread.id}
-        choose={() => {
-          setChosen(thread.id)
-          places.get(thread.id)?.element?.scrollIntoView({ block: 'nearest' })
-        }}
+        choose={() => setChosen(thread.id)}
+        lookAt={() => places.get(thread.id)?.element?.scrollIntoView({ block: 'nearest' })}
         acts={acts}
       />
     ),
@@ -144,13 +142,19 @@ function Begin({
 }
 
 /** The thread that is looked at; the address can name it. */
-function useChosen(threads: readonly ThreadShown[]) {
+function useChosen(places: ReadonlyMap<string, Place>) {
   const [search] = useSearchParams()
   const named = search.get('said')
   const [chosen, setChosen] = useState<string | null>(named)
-  const isThere = named !== null && threads.some(({ id }) => id === named)
+  const isThere = named !== null && places.has(named)
   useEffect(() => {
-    if (isThere) document.getElementById(`said-${named}`)?.scrollIntoView({ block: 'center' })
+    if (!isThere) return
+    // Once it has been put beside what it is about.
+    const timer = setTimeout(
+      () => document.getElementById(`said-${named}`)?.scrollIntoView({ block: 'center' }),
+      PLACED,
+    )
+    return () => clearTimeout(timer)
   }, [isThere, named])
   return [chosen, setChosen] as const
 }

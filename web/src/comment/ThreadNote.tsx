@@ -13,11 +13,13 @@ interface Props {
   readonly isGone: boolean
   readonly isChosen: boolean
   readonly choose: () => void
+  /** Brings what it is about into view. */
+  readonly lookAt: () => void
   readonly acts: CommentActs
 }
 
 /** What is said of one thing. */
-export function ThreadNote({ thread, about, isGone, isChosen, choose, acts }: Props) {
+export function ThreadNote({ thread, about, isGone, isChosen, choose, lookAt, acts }: Props) {
   const [isUnfolded, setUnfolded] = useState(false)
   const [isReplying, setReplying] = useState(false)
   const [problem, setProblem] = useState('')
@@ -69,10 +71,10 @@ export function ThreadNote({ thread, about, isGone, isChosen, choose, acts }: Pr
         <Said key={comment.id} comment={comment} isReply={at > 0} thread={thread} acts={acts} attempt={attempt}>
           {at === 0 && (
             <>
-              <button type="button" className="said-about" onClick={choose}>
+              <button type="button" className="said-about" onClick={lookAt}>
                 {place}
               </button>
-              {staffOnly && ' · only the staff see it'} ·{' '}
+              {staffOnly && <span>only the staff see it</span>}
             </>
           )}
         </Said>
@@ -161,9 +163,9 @@ function Said({ comment, isReply, thread, acts, attempt, children }: SaidProps) 
       <div className="comment-about soft">
         {children}
         <span title={exactTime(at)}>{timeInWords(at)}</span>
-        {editedAt !== null && <span title={exactTime(editedAt)}> · changed</span>}
-        {isNew && <span className="new"> · new</span>}
-        {unsent && unsent.problem === null && <span role="status"> · not sent yet, kept in this browser</span>}
+        {editedAt !== null && <span title={exactTime(editedAt)}>changed</span>}
+        {isNew && <span className="new">new</span>}
+        {unsent && unsent.problem === null && <span role="status">not sent yet, kept in this browser</span>}
         {mayEdit && !unsent && !isChanging && (
           <Button size="sm" variant="link" onClick={() => setChanging(true)}>
             Change

@@ -19,6 +19,15 @@ const KEYS: readonly { place: string; keys: readonly (readonly [keys: string, do
     ],
   },
   {
+    place: 'Copy',
+    keys: [
+      ['F8', 'ask the teacher about what is marked or written in'],
+      ['F9', 'comment on it'],
+      ['Ctrl Enter', 'send what is written there'],
+      ['Ctrl Z, Ctrl Y', 'undo, redo, of what one wrote oneself'],
+    ],
+  },
+  {
     place: 'Roster',
     keys: [
       ['Arrows, Tab', 'to the next cell; with Shift, mark several'],
