@@ -23,7 +23,7 @@ const PLACES: readonly Place[] = [
   {
     name: 'board',
     person: 'Okonjo-Reyes',
-    path: linkOn('.needs a'),
+    path: linkOn('.needs a[href*="/handouts/"]'),
     part: '.board-table tbody tr',
   },
 ]

@@ -1,10 +1,14 @@
 import {
+  type ClientMessage,
   type PlanFacts,
   type ProofPart,
   fingerprintChanges,
+  lettersOf,
   newAnswerDoc,
+  positionAt,
   proofOf,
   readSpaceUpdate,
+  withWay,
   writeSpaceUpdate,
   type ServerMessage,
 } from '@gavrin/core'
@@ -24,6 +28,7 @@ import { SECRET, makeSchool, signIn, statementFor } from './school.js'
 const KEYS_A_SECOND = 3
 const SECONDS = 12
 const WARM_UP = 2
+const COMMENTS = 30
 const databaseUrl = process.env['DATABASE_URL']!
 const database = new pg.Pool({ connectionString: databaseUrl, max: 4 })
 const SERVER = fileURLToPath(new URL('../../server/dist/main.js', import.meta.url))
@@ -67,6 +72,13 @@ async function press(writers: readonly ((key: number) => void)[]): Promise<void>
   await new Promise((resolve) => setTimeout(resolve, 1_000))
 }
 
+/** What a page says with a key to those who have the copy open too: where its caret is. */
+function whereIn(doc: Y.Doc): string {
+  const letters = lettersOf('line', doc)
+  const at = positionAt(letters, letters.text.length, 'before')
+  return JSON.stringify({ type: 'here', channel: 1, space: 'line', at, away: false } satisfies ClientMessage)
+}
+
 interface Samples {
   readonly seen: number[]
   readonly saved: number[]
@@ -74,7 +86,8 @@ interface Samples {
   readonly sent: number
 }
 
-async function throughGavrin(count: number): Promise<Samples> {
+/** A server with a handout to so many students, and what talks to it. */
+async function begin(count: number, way: 'one each' | 'one together') {
   const school = await makeSchool(database, count)
   const { child, address } = await start(SERVER)
   const cookies = await signIn(database, school.schoolId, [school.teacherId, ...school.studentIds])
@@ -86,7 +99,8 @@ async function throughGavrin(count: number): Promise<Samples> {
         ...(body !== undefined && { body: JSON.stringify(body) }),
       })
     ).json()) as T
-  const statement = statementFor(school)
+  const plain = statementFor(school)
+  const statement = { ...plain, items: plain.items.map((item) => withWay(item, way, [])) }
   const { id, version } = await call<{ id: string; version: number }>('POST', `classes/${school.classId}/handouts`, {
     title: 'Bench',
     statement,
@@ -121,7 +135,11 @@ async function throughGavrin(count: number): Promise<Samples> {
       }
       socket.on('message', look)
     })
+  return { school, child, cookies, call, id, rows, cookieOf, connect, ready }
+}
 
+async function throughGavrin(count: number): Promise<Samples> {
+  const { school, child, cookies, id, rows, cookieOf, connect, ready } = await begin(count, 'one each')
   const samples = { seen: [] as number[], saved: [] as number[] }
   const pressedAt = rows.map(() => new Map<number, number>())
   const from = performance.now() + WARM_UP * 1_000
@@ -171,6 +189,7 @@ async function throughGavrin(count: number): Promise<Samples> {
       socket.send(
         writeSpaceUpdate({ channel: 1, space: 'line', number: key + 1, bytes: Y.encodeStateAsUpdate(doc, before) }),
       )
+      socket.send(whereIn(doc))
     })
   }
   const before = processorTime(child.pid!)
@@ -186,6 +205,76 @@ async function throughGavrin(count: number): Promise<Samples> {
   for (const socket of [...teachers, ...sockets]) socket.terminate()
   child.kill('SIGTERM')
   return { ...samples, processor, sent }
+}
+
+/**
+ * So many in one line of one copy, each at three keys a second with their carets: from the key to the screen of another one. Then
+ * comments, one after the other: from the sending to the screen of everybody else.
+ */
+async function inOneCopy(count: number): Promise<{ seen: number[]; said: number[]; processor: number }> {
+  const { child, call, rows, cookieOf, connect, ready } = await begin(count, 'one together')
+  const copyId = rows[0]!.id
+  const seen: number[] = []
+  const said: number[] = []
+  const from = performance.now() + WARM_UP * 1_000
+  const pressedAt = new Map<number, Map<number, number>>()
+  const sockets: WebSocket[] = []
+  const sentAt = new Map<string, number>()
+  const writers: ((key: number) => void)[] = []
+  for (const [index, { person_id }] of rows.entries()) {
+    const socket = await connect(cookieOf.get(person_id)!)
+    sockets.push(socket)
+    const opening = ready(socket, 1)
+    socket.send(JSON.stringify({ type: 'open', channel: 1, copyId }))
+    await opening
+    const doc = newAnswerDoc('line')
+    const keys = new Map<number, number>()
+    pressedAt.set(doc.clientID, keys)
+    socket.send(JSON.stringify({ type: 'writer', channel: 1, space: 'line', client: doc.clientID }))
+    socket.on('message', (data: Buffer, isBinary) => {
+      if (isBinary) {
+        const { bytes } = readSpaceUpdate(new Uint8Array(data))!
+        Y.applyUpdate(doc, bytes)
+        // One of them looks.
+        if (index > 0) return
+        for (const { id } of Y.decodeUpdate(bytes).structs) {
+          const pressed = pressedAt.get(id.client)?.get(id.clock)
+          if (pressed !== undefined && pressed > from) seen.push(performance.now() - pressed)
+        }
+        return
+      }
+      const message = JSON.parse(data.toString()) as ServerMessage
+      if (message.type === 'refused') throw new Error(message.sentence)
+      if (message.type !== 'comments') return
+      for (const { id } of message.threads) said.push(performance.now() - sentAt.get(id)!)
+    })
+    writers.push((key) => {
+      const before = Y.encodeStateVector(doc)
+      doc.getText('line').insert(0, 'x')
+      keys.set(key, performance.now())
+      socket.send(
+        writeSpaceUpdate({ channel: 1, space: 'line', number: key + 1, bytes: Y.encodeStateAsUpdate(doc, before) }),
+      )
+      socket.send(whereIn(doc))
+    })
+  }
+  const before = processorTime(child.pid!)
+  await press(writers)
+  const processor = (processorTime(child.pid!) - before) / (SECONDS + WARM_UP + 1)
+  for (let comment = 0; comment < COMMENTS; comment++) {
+    const threadId = randomUUID()
+    sentAt.set(threadId, performance.now())
+    await call('PUT', `copies/${copyId}/comments/${randomUUID()}`, {
+      text: 'Who is that?',
+      threadId,
+      begins: { kind: 'comment', staffOnly: false, anchor: { is: 'space', space: 'line' } },
+    })
+  }
+  await new Promise((resolve) => setTimeout(resolve, 1_000))
+  if (said.length !== COMMENTS * count) throw new Error(`${said.length} of ${COMMENTS * count} comments were shown`)
+  for (const socket of sockets) socket.terminate()
+  child.kill('SIGTERM')
+  return { seen, said, processor }
 }
 
 async function throughRelay(count: number): Promise<number[]> {
@@ -268,5 +357,30 @@ for (const count of [30, 200, 500]) {
   }
   print({ bench: 'live', case: `${count} writers, the server's processor time`, value: ours.processor, unit: 'cores' })
 }
+const together = await inOneCopy(30)
+for (const [share, name] of [
+  [0.5, 'p50'],
+  [0.95, 'p95'],
+] as const) {
+  print({
+    bench: 'live',
+    case: `30 in one copy, key to another screen, ${name}`,
+    value: quantile(together.seen, share),
+    unit: 'ms',
+    limit: 30,
+    limitOf: 'what is asked of it',
+    samples: together.seen.length,
+  })
+  print({
+    bench: 'live',
+    case: `a comment, from its sending to the screens of 30, ${name}`,
+    value: quantile(together.said, share),
+    unit: 'ms',
+    limit: 100,
+    limitOf: 'what is asked of it',
+    samples: together.said.length,
+  })
+}
+print({ bench: 'live', case: "30 in one copy, the server's processor time", value: together.processor, unit: 'cores' })
 print({ bench: 'live', case: 'one bare commit of one row', value: median(await bareCommits(1)), unit: 'ms' })
 await database.end()

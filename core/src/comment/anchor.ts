@@ -1,4 +1,5 @@
 import { type Outcome, type Problem, fine, refuse } from '../errors/problem.js'
+import { isPosition } from '../live/letters.js'
 
 /** Words that something was said of, with a little of what stood around them. */
 export interface Words {
@@ -23,12 +24,10 @@ export const WORDS_LIMIT = 500
 export const AROUND_LIMIT = 40
 
 const ADDRESS = /^[A-Za-z0-9_-]{1,64}$/
-const POSITION = /^[A-Za-z0-9+/]{1,400}={0,2}$/
 
 const problem: Problem = { code: 'anchor', field: 'anchor', sentence: 'It cannot be told what this comment is about.' }
 const isText = (value: unknown, most: number): value is string => typeof value === 'string' && value.length <= most
 const isAddress = (value: unknown): value is string => typeof value === 'string' && ADDRESS.test(value)
-const isPosition = (value: unknown): value is string => typeof value === 'string' && POSITION.test(value)
 
 /** Reads what a comment is about, from whoever sent it. Nothing of it is looked for in the copy. */
 export function readAnchor(raw: unknown): Outcome<Anchor> {

@@ -6,12 +6,15 @@ import type { CopyFacts } from '../access/copy.js'
 import type { Permission } from '../access/permission.js'
 import type { ClassRole, SchoolRole } from '../access/viewer.js'
 import { newAnswerDoc, openRoot } from '../live/space.js'
+import type { AnswerKind } from '../worksheet/content.js'
 import { AROUND_LIMIT, WORDS_LIMIT, findWords, readAnchor, wordsAt } from './anchor.js'
 import { COMMENT_LIMIT, type KeptComment, type KeptThread, commentText, isWaiting } from './kept.js'
 import { BRING_BACK, type Reader, mayBegin, mayWithComment, mayWithThread } from './rules.js'
 import { threadSeen } from './thread.js'
-import { anchorAtWords, lettersOf, wordsNow } from './words.js'
+import { lettersOf as readLetters } from '../live/letters.js'
+import { anchorAtWords, wordsNow } from './words.js'
 
+const lettersOf = (kind: AnswerKind, doc: Y.Doc) => readLetters(kind, doc).text
 const SPACE = { space: 'q1', kind: 'line' } as const
 const line = (text: string) => {
   const doc = newAnswerDoc('line')

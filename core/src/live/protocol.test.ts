@@ -35,3 +35,15 @@ test.each([
 ])('%s', (text, good) => {
   expect(readClientMessage(text) !== null).toBe(good)
 })
+
+test('where somebody is in a copy is read strictly, and nothing more of it', () => {
+  const here = { type: 'here', channel: 1, space: 'q1', at: 'AAEC', away: false }
+  const read = (message: object) => readClientMessage(JSON.stringify(message))
+  expect(read({ ...here, name: 'somebody else', key: 3 })).toEqual(here)
+  expect(read({ ...here, space: null, at: null, away: true })).toEqual({ ...here, space: null, at: null, away: true })
+  // A place that cannot be one is none.
+  expect(read({ ...here, at: 'x'.repeat(401) })).toEqual({ ...here, at: null })
+  expect(read({ ...here, at: { a: 1 } })).toEqual({ ...here, at: null })
+  for (const bad of [{ space: '../q' }, { space: 7 }, { channel: -1 }, { away: 'no' }, { away: undefined }])
+    expect(read({ ...here, ...bad })).toBeNull()
+})

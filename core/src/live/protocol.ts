@@ -5,6 +5,8 @@ import type { Way } from '../handout/statement.js'
 import type { CopyState } from '../progress/journal.js'
 import type { ProgressBySpace } from '../progress/answers.js'
 import type { ThreadSeen } from '../comment/thread.js'
+import type { PersonHere } from '../presence/here.js'
+import { isPosition } from './letters.js'
 
 // The live protocol. Text frames carry JSON; binary frames carry what is written. A channel is one copy opened over the
 // socket, numbered by the client. docs/live.md tells the order of things.
@@ -15,6 +17,14 @@ export type ClientMessage =
   | { readonly type: 'close'; readonly channel: number }
   /** Registers the client id under which this person writes in a space. */
   | { readonly type: 'writer'; readonly channel: number; readonly space: string; readonly client: number }
+  /** Where one is in a copy: in which answer space, where in its letters (`positionAt`), and whether one looks at all. */
+  | {
+      readonly type: 'here'
+      readonly channel: number
+      readonly space: string | null
+      readonly at: string | null
+      readonly away: boolean
+    }
   | { readonly type: 'watch'; readonly handoutId: string }
   | { readonly type: 'unwatch'; readonly handoutId: string }
   /** To be told when something of a class changes: see `class changed`. */
@@ -126,6 +136,8 @@ export type ServerMessage =
   | { readonly type: 'resend'; readonly channel: number; readonly space: string; readonly number: number }
   /** Writing of somebody, here or in another window, was kept beside this copy: read the late writing again. */
   | { readonly type: 'late writing'; readonly channel: number }
+  /** Who has this copy open, and where they are: everybody, whenever something of it has changed. */
+  | { readonly type: 'people'; readonly channel: number; readonly people: readonly PersonHere[] }
   /** Comments of this copy as they are now; `gone`: the ids of threads of which nothing is left to see. */
   | {
       readonly type: 'comments'
@@ -169,15 +181,17 @@ export function readClientMessage(text: string): ClientMessage | null {
     return null
   }
   if (typeof raw !== 'object' || raw === null) return null
-  const { type, channel, copyId, space, client, handoutId, classId, worksheetId, block } = raw
+  const { type, channel, copyId, space, client, handoutId, classId, worksheetId, block, at, away } = raw
   if (type === 'open' && isChannel(channel) && isId(copyId)) return { type, channel, copyId }
   if (type === 'close' && isChannel(channel)) return { type, channel }
   if (type === 'writer' && isChannel(channel) && isId(space) && isClient(client))
     return { type, channel, space, client }
+  if (type === 'here' && isChannel(channel) && (space === null || isId(space)) && typeof away === 'boolean')
+    return { type, channel, space, at: isPosition(at) ? at : null, away }
   if ((type === 'watch' || type === 'unwatch') && isId(handoutId)) return { type, handoutId }
   if ((type === 'watch class' || type === 'unwatch class') && isId(classId)) return { type, classId }
   if (type === 'watch worksheet' && isId(worksheetId) && (block === null || isId(block)))
-    return { type, worksheetId, block, at: isPlace(raw['at']) ? raw['at'] : null }
+    return { type, worksheetId, block, at: isPlace(at) ? at : null }
   if (type === 'unwatch worksheet' && isId(worksheetId)) return { type, worksheetId }
   return null
 }

@@ -88,7 +88,7 @@ async function wordsOf(app: INestApplication, copy: CopyRecord): Promise<Anchor 
     if (kind !== 'passage' || !kept) continue
     const doc = await app.get(DocLoader).load(kind, kept.updates)
     if (!doc) continue
-    const found = /harbour master/.exec(lettersOf(kind, doc))
+    const found = /harbour master/.exec(lettersOf(kind, doc).text)
     const from = found?.index ?? 0
     const anchor = found && anchorAtWords({ space: id, kind }, doc, { from, to: from + found[0].length })
     doc.destroy()

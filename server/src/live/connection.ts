@@ -1,4 +1,4 @@
-import { type ServerMessage, type SpaceUpdate, type Viewer, writeSpaceUpdate } from '@gavrin/core'
+import { type PersonName, type ServerMessage, type SpaceUpdate, type Viewer, writeSpaceUpdate } from '@gavrin/core'
 import type { WebSocket } from 'ws'
 import type { Budget } from './budget.js'
 
@@ -16,6 +16,8 @@ export class Connection<Open = unknown> {
   readonly watched = new Map<string, ReadonlySet<string> | null>()
   readonly watchedClasses = new Set<string>()
   alive = true
+  /** Of the person, as others are told who is here. */
+  name: PersonName = { first: '', last: '' }
   private readonly inbox: (string | Uint8Array)[] = []
   private pumping = false
   private readonly holds = new Set<Hold>()

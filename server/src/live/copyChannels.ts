@@ -17,6 +17,7 @@ import { type CopyRecord, couldWriteIn, roleIn } from '../kept/copyRecord.js'
 import { acceptUpdate } from './acceptUpdate.js'
 import type { BoardWatch } from './boardWatch.js'
 import { type DocLoader } from '../kept/docLoader.js'
+import { CopyPeople, type Whereabouts } from './copyPeople.js'
 import { DocWorker } from '../kept/docWorker.js'
 import { GroupCommit } from './groupCommit.js'
 import { LateSpace } from './lateSpace.js'
@@ -36,6 +37,7 @@ const AWAY = 'Gavrin cannot reach its database at the moment. What you write is 
 /** Copies as they are open in connections: every change is checked, applied, committed, acknowledged and only then sent on. */
 export class CopyChannels {
   private readonly worker = new DocWorker()
+  private readonly people = new CopyPeople()
   private readonly commits: GroupCommit
   private readonly copies: LiveCopies
   private readonly progress: ProgressKeeper
@@ -76,6 +78,7 @@ export class CopyChannels {
 
   /** Ends what checks large changes aside. */
   async close(): Promise<void> {
+    this.people.stop()
     await this.worker.close()
   }
 
@@ -206,6 +209,7 @@ export class CopyChannels {
       registered: new Map(),
       told: '',
       filling: new Set(),
+      here: { space: null, at: null, isAway: false, saidAt: Date.now() },
     }
     if (!ruling.may) {
       if (couldWriteIn(copy.record, viewer)) {
@@ -224,6 +228,7 @@ export class CopyChannels {
       if (connection.channels.get(number) !== channel) return this.copies.release(copy)
       for (const { space, bytes } of states) connection.sendUpdate({ channel: number, space, number: 0, bytes })
       copy.channels.add(channel)
+      this.people.changedIn(copy)
       if (copy.tell(channel, 'ready') === 'none') this.shut(channel)
     })
     await this.noteOpened(copy, viewer)
@@ -247,14 +252,20 @@ export class CopyChannels {
     if (!takes) return this.forget(channel)
     channel.muted = true
     copy.channels.delete(channel)
+    this.people.changedIn(copy)
     this.copies.release(copy)
   }
 
   /** A copy is no longer open in a connection. */
   forget(channel: Channel): void {
     channel.connection.channels.delete(channel.number)
-    channel.copy.channels.delete(channel)
+    if (channel.copy.channels.delete(channel)) this.people.changedIn(channel.copy)
     this.copies.release(channel.copy)
+  }
+
+  /** Somebody is elsewhere in a copy now. */
+  moved(channel: Channel, whereabouts: Whereabouts): void {
+    if (!channel.muted) this.people.moved(channel, whereabouts)
   }
 
   /** A browser says under which number it writes in an answer space. */

@@ -1,4 +1,4 @@
-import { type ClientMessage, type Viewer, readClientMessage, readSpaceUpdate } from '@gavrin/core'
+import { type ClientMessage, type PersonName, type Viewer, readClientMessage, readSpaceUpdate } from '@gavrin/core'
 import { type BeforeApplicationShutdown, Inject, Injectable, Logger } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { type IncomingMessage, type Server, ServerResponse } from 'node:http'
@@ -9,7 +9,9 @@ import type { Sessions } from '../account/sessions.js'
 import { isDatabaseAway } from '../common/problemDetails.js'
 import { type Trust, sameOrigin, trustIn } from '../common/sameOrigin.js'
 import { SESSIONS, SETTINGS } from '../common/tokens.js'
+import { Person } from '../access/access.entity.js'
 import { viewerOfSession } from '../access/viewer.js'
+import { inSchool } from '../database/inSchool.js'
 import type { Settings } from '../common/settings.js'
 import { Events } from '../events/events.js'
 import { DocLoader } from '../kept/docLoader.js'
@@ -133,19 +135,27 @@ export class LiveGateway implements BeforeApplicationShutdown {
     if (!sameOrigin(request, this.trust)) return refuseUpgrade(socket, 403)
     const session = await this.sessions.read(request, new ServerResponse(request))
     const viewer = await viewerOfSession(this.source, session)
+    const [name] = viewer
+      ? await inSchool(this.source, viewer.schoolId).find(
+          Person,
+          { id: viewer.personId },
+          { select: ['first', 'last'] },
+        )
+      : []
     // Let in for a moment, since a browser is not told why it was refused.
-    if (!viewer || !session)
+    if (!viewer || !session || !name)
       return this.sockets.handleUpgrade(request, socket, head, (webSocket) => webSocket.close(SIGNED_OUT))
     const others = [...this.connections].filter((other) => other.viewer.personId === viewer.personId)
     if (others.length >= LIMITS.connectionsOfPerson) return refuseUpgrade(socket, 429)
-    this.sockets.handleUpgrade(request, socket, head, (webSocket) => this.connect(webSocket, viewer, session.id))
+    this.sockets.handleUpgrade(request, socket, head, (webSocket) => this.connect(webSocket, viewer, session.id, name))
   }
 
-  private connect(socket: WebSocket, viewer: Viewer, sessionId: string): void {
+  private connect(socket: WebSocket, viewer: Viewer, sessionId: string, name: PersonName): void {
     const budget = this.budgets.of(viewer.personId)
     const connection: ChannelConnection = new Connection<Channel>(socket, viewer, sessionId, budget, (message) =>
       this.handle(connection, message),
     )
+    connection.name = name
     this.connections.add(connection)
     socket.on('pong', () => (connection.alive = true))
     socket.on('error', () => socket.terminate())
@@ -203,6 +213,11 @@ export class LiveGateway implements BeforeApplicationShutdown {
       case 'writer': {
         const channel = connection.channels.get(message.channel)
         if (channel) this.copies.registerWriter(channel, message.space, message.client)
+        return
+      }
+      case 'here': {
+        const channel = connection.channels.get(message.channel)
+        if (channel) this.copies.moved(channel, message)
         return
       }
       case 'watch':

@@ -1,6 +1,7 @@
 import {
   type AnswerSpace,
   type CopyAccess,
+  type OpenWindow,
   type Permission,
   type ProgressBySpace,
   type ServerMessage,
@@ -31,6 +32,8 @@ export interface Channel {
   readonly registered: Map<string, number>
   /** What was said last about what this person may do. */
   told: string
+  /** Where in the copy this person is. */
+  here: Pick<OpenWindow, 'space' | 'at' | 'isAway' | 'saidAt'>
 }
 
 /** A connection over which copies are open. */
@@ -128,6 +131,11 @@ export class LiveCopy {
     const live = emptySpace(space, newAnswerDoc(space.kind))
     this.spaces.set(id, live)
     return live
+  }
+
+  /** Whether the worksheet has such a space. */
+  has(id: string): boolean {
+    return this.answerSpaces.has(id)
   }
 
   /** The spaces in which something was written. */

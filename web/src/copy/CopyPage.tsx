@@ -28,6 +28,8 @@ import { AnswerRoom, AnswerView } from '../sheet/AnswerView'
 import { NoteView } from '../ui/NoteView'
 import type { CommentMarginProps } from '../comment/CommentMargin'
 import '../comment/comment.css'
+import { PeopleLine, PeopleMarks } from '../presence/PeopleHere'
+import { useWhere } from '../presence/useWhere'
 import { BringToLastGood } from './BringToLastGood'
 import { Invite } from './Invite'
 import { KeptAnswers } from './KeptAnswers'
@@ -80,6 +82,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
     ])
 
   const [sheet, setSheet] = useState<HTMLElement | null>(null)
+  useWhere(opened?.copy ?? null, sheet, data.content)
   const [isMarginOpen, setMarginOpen] = useState(false)
   const [said, setSaid] = useState({ all: 0, fresh: 0 })
   const countSaid = useCallback((all: number, fresh: number) => setSaid({ all, fresh }), [])
@@ -180,6 +183,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             {overdue ? 'was due' : 'due'} {timeInWords(data.dueAt, now)}
           </span>
         )}
+        {view && <PeopleLine people={view.people} />}
         {toRead ? (
           <span className="copy-progress soft">to read</span>
         ) : (
@@ -320,6 +324,14 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
               }}
             >
               {act && <div className="sheet-end">{act}</div>}
+              {opened && (
+                <PeopleMarks
+                  people={opened.view.people}
+                  sheet={sheet}
+                  content={data.content}
+                  docOf={surroundings.docOf}
+                />
+              )}
             </Sheet>
             {/* Its room is there from the beginning: nothing moves when it comes. */}
             <Suspense fallback={<div className="margin" />}>

@@ -2,6 +2,7 @@ import {
   type AnswerSpace,
   type CopyState,
   type Permission,
+  type PersonHere,
   type ServerMessage,
   type SpaceUpdate,
   type ThreadSeen,
@@ -13,6 +14,7 @@ import {
 } from '@gavrin/core'
 import * as Y from 'yjs'
 import type { ChannelEnd, LiveConnection } from './connection'
+import { type Here, Whereabouts } from './whereabouts'
 import { type Keeping, type RefusedWords, browserKeeping } from './unsent'
 
 /** Whether what is written here is on the server's disk. */
@@ -52,6 +54,8 @@ export interface CopyView {
   readonly generation: number
   /** Grows when there may be other late writing beside the copy than before, from elsewhere. */
   readonly lateNews: number
+  /** Who has it open; oneself is among them. Empty: nobody else. */
+  readonly people: readonly PersonHere[]
   /** How often it was opened: what is not sent with it is to be read again. */
   readonly openings: number
 }
@@ -112,6 +116,7 @@ const START: CopyView = {
   generation: 0,
   lateNews: 0,
   openings: 0,
+  people: [],
 }
 
 const isServers = (origin: unknown) => origin === 'server'
@@ -128,6 +133,9 @@ export class OpenCopy implements ChannelEnd {
   private readonly docs = new Map<string, Y.Doc>()
   private readonly registered = new Set<string>()
   private readonly listeners = new Set<() => void>()
+  private readonly where = new Whereabouts((here) =>
+    this.connection.send({ type: 'here', channel: this.channel, ...here }),
+  )
   private readonly commentListeners = new Set<CommentsListener>()
   private readonly stopped = new Map<string, Stopped>()
   private readonly resent = new Map<string, number>()
@@ -218,6 +226,11 @@ export class OpenCopy implements ChannelEnd {
     this.show({ refusals: this.shown.refusals.filter((other) => other !== refusal) })
   }
 
+  /** Tells the others where in the copy one is now. */
+  stand(here: Here): void {
+    this.where.stand(here)
+  }
+
   /** Opens a copy again that was closed. */
   tryAgain(): void {
     this.show({ closed: null })
@@ -232,6 +245,7 @@ export class OpenCopy implements ChannelEnd {
     this.isClosed = true
     clearInterval(this.timer)
     if (this.again) clearTimeout(this.again)
+    this.where.stop()
     this.connection.leave(this.channel)
     this.listeners.clear()
     this.commentListeners.clear()
@@ -248,6 +262,8 @@ export class OpenCopy implements ChannelEnd {
   disconnected(): void {
     this.connectedNow = false
     this.synced = false
+    // Who is there is not known from here.
+    if (this.shown.people.length > 0) this.show({ people: [] })
     this.showSave()
   }
 
@@ -280,6 +296,9 @@ export class OpenCopy implements ChannelEnd {
         return this.stop(message.number, message.space, { refused: message.sentence })
       case 'resend':
         return this.resend(message.number, message.space)
+      case 'people':
+        this.show({ people: message.people })
+        return this.where.heardBySomebody(message.people.some(({ isSelf }) => !isSelf))
       case 'comments':
         for (const listener of [...this.commentListeners]) listener(message.threads, message.gone)
         return
@@ -295,6 +314,7 @@ export class OpenCopy implements ChannelEnd {
   private open(): void {
     this.synced = false
     this.registered.clear()
+    this.where.again()
     for (const entry of this.unsaved) entry.number = 0
     this.connection.send({ type: 'open', channel: this.channel, copyId: this.copyId })
   }

@@ -1,0 +1,59 @@
+import { type Locator, expect } from '@playwright/test'
+import { test, windowOf } from './support/people.js'
+
+const middle = async (element: Locator) => {
+  const box = (await element.boundingBox())!
+  return { x: box.x + box.width / 2, y: box.y + box.height / 2 }
+}
+
+test('those who have a copy open see who else is there, and where each of them writes', async ({ browser }) => {
+  const one = await windowOf(browser, 'Zofia Dąbrowska')
+  await one
+    .getByRole('link', { name: /Harbour front page/ })
+    .first()
+    .click()
+  await expect(one.getByText('All saved')).toBeVisible()
+  const address = one.url()
+  await expect(one.getByRole('list', { name: 'Who is here' })).toHaveCount(0)
+  const copy = (await (await one.request.get(`/api${new URL(address).pathname}`)).json()) as { holders: string[] }
+  const mate = copy.holders.find((name) => name !== 'Zofia Dąbrowska')!
+  const other = await windowOf(browser, mate)
+  await other.goto(address)
+
+  const [seenByOne, seenByOther] = [one, other].map((page) => page.getByRole('list', { name: 'Who is here' }))
+  await expect(seenByOne!.getByRole('listitem')).toHaveCount(2)
+  await expect(seenByOther!.getByTitle('Zofia Dąbrowska')).toBeVisible()
+  await expect(seenByOther!.getByTitle(`${mate}, you`)).toBeVisible()
+
+  // In a line that both write in: a caret with a name, where it stands.
+  const [line, same] = [one, other].map((page) => page.getByLabel(/Name of your newspaper/))
+  await same!.fill('The Gull')
+  await same!.press('End')
+  const caret = one.locator('.other-caret')
+  await expect(caret).toHaveCount(1)
+  const field = (await line!.boundingBox())!
+  await expect.poll(async () => (await caret.boundingBox())?.height ?? 0).toBeGreaterThan(10)
+  const atEnd = await middle(caret)
+  expect(atEnd.y).toBeGreaterThan(field.y)
+  expect(atEnd.y).toBeLessThan(field.y + field.height)
+  await same!.press('Home')
+  await expect.poll(async () => (await middle(caret)).x).toBeLessThan(atEnd.x - 20)
+
+  // In a passage: beside the letter it stands after, also while what is before it grows.
+  const passage = other.locator('.answer-passage[contenteditable=true]').first()
+  await passage.click()
+  await other.keyboard.type('The crane lifted ice')
+  await expect(one.getByText('The crane lifted ice')).toBeVisible()
+  const place = one.locator('.answer', { hasText: 'The crane lifted ice' })
+  await expect
+    .poll(async () => {
+      const [box, mark] = [await place.boundingBox(), await caret.boundingBox()]
+      return !!box && !!mark && mark.y >= box.y - 2 && mark.y + mark.height <= box.y + box.height + 2
+    })
+    .toBe(true)
+
+  // Who leaves is gone, with their caret.
+  await other.close()
+  await expect(seenByOne!).toHaveCount(0)
+  await expect(caret).toHaveCount(0)
+})
