@@ -36,8 +36,20 @@ test('those who have a copy open see who else is there, and where each of them w
   const atEnd = await middle(caret)
   expect(atEnd.y).toBeGreaterThan(field.y)
   expect(atEnd.y).toBeLessThan(field.y + field.height)
+  // Where the last letter ends: as far from the beginning as these letters are wide.
+  const width = await line!.evaluate((input: HTMLInputElement) => {
+    const span = document.createElement('span')
+    Object.assign(span.style, { position: 'absolute', whiteSpace: 'pre' })
+    for (const name of ['fontFamily', 'fontSize', 'fontWeight', 'fontVariantNumeric'] as const)
+      span.style[name] = getComputedStyle(input)[name]
+    span.textContent = input.value
+    document.body.append(span)
+    const { width } = span.getBoundingClientRect()
+    span.remove()
+    return width
+  })
   await same!.press('Home')
-  await expect.poll(async () => (await middle(caret)).x).toBeLessThan(atEnd.x - 20)
+  await expect.poll(async () => Math.abs(atEnd.x - (await middle(caret)).x - width)).toBeLessThan(4)
 
   // In a passage: beside the letter it stands after, also while what is before it grows.
   const passage = other.locator('.answer-passage[contenteditable=true]').first()

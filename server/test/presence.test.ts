@@ -119,7 +119,7 @@ describe('who has a copy open', () => {
     here(other, 'nowhere-at-all')
     // What comes after it is told, and of these nothing.
     here(other, 'line')
-    await sees(one, (people) => people.some(({ space }) => space === 'line'))
+    await sees(other, (people) => people.some(({ space }) => space === 'line'))
     expect(peopleOf(other).filter(({ space }) => space !== null)).toMatchObject([{ first: 'First1', space: 'line' }])
   })
 

@@ -24,6 +24,7 @@ export interface OpenWindow {
 export interface PersonHere {
   /** Tells people of one copy apart, and in which colour they are shown; counts them as they came. */
   readonly key: number
+  /** The first name; of staff, and of who has none, the whole one. */
   readonly first: string
   readonly name: string
   readonly isStaff: boolean
@@ -59,7 +60,7 @@ export function peopleHere(
       const isNamed = viewer.role !== 'guest' || isSelf || isStaff
       return {
         key: keys.get(personId) ?? 0,
-        first: isNamed ? first || name : SOMEBODY,
+        first: isNamed ? (!isStaff && first) || name : SOMEBODY,
         name: isNamed ? name : SOMEBODY,
         isStaff,
         isSelf,

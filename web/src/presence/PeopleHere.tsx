@@ -53,7 +53,7 @@ export function PeopleMarks({ people, sheet, content, docOf }: MarksProps) {
           className={`other-caret ${colourOf(person)}`}
           style={{ transform: `translate(${left}px, ${top}px)`, height }}
         >
-          <bdi>{shownName(person, people)}</bdi>
+          <bdi key={person.at}>{shownName(person, people)}</bdi>
         </span>
       ))}
     </div>

@@ -25,7 +25,8 @@ function caretInField(field: HTMLInputElement, offset: number): DOMRect {
   const style = getComputedStyle(field)
   const box = field.getBoundingClientRect()
   const pen = document.createElement('canvas').getContext('2d')
-  if (pen) pen.font = style.font
+  // The short form is empty where figures are set apart.
+  if (pen) pen.font = `${style.fontStyle} ${style.fontWeight} ${style.fontSize} ${style.fontFamily}`
   const width = pen?.measureText(field.value.slice(0, offset)).width ?? 0
   const indent = Number.parseFloat(style.paddingLeft) + Number.parseFloat(style.borderLeftWidth)
   const isRightToLeft = style.direction === 'rtl'
