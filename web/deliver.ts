@@ -1,7 +1,8 @@
 import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { join } from 'node:path'
-import { brotliCompressSync, constants, gzipSync } from 'node:zlib'
+import { promisify } from 'node:util'
+import { brotliCompress, constants, gzip } from 'node:zlib'
 import { PurgeCSS } from 'purgecss'
 import type { Plugin } from 'vite'
 
@@ -55,26 +56,27 @@ export function usedStyles(): Plugin {
   }
 }
 
+const brotli = promisify(brotliCompress)
+const gzipped = promisify(gzip)
+
 /** Every text that is delivered, compressed as well as can be, once. */
 export function compressed(): Plugin {
   return {
     name: 'gavrin-compressed',
     apply: 'build',
-    writeBundle({ dir }) {
-      for (const path of filesIn(dir!, /\.(js|mjs|css|svg|json|wasm)$/)) {
-        const bytes = readFileSync(path)
-        if (bytes.length < 500) continue
-        writeFileSync(
-          `${path}.br`,
-          brotliCompressSync(bytes, {
-            params: {
-              [constants.BROTLI_PARAM_QUALITY]: bytes.length > 2_000_000 ? 9 : 11,
-              [constants.BROTLI_PARAM_SIZE_HINT]: bytes.length,
-            },
-          }),
-        )
-        writeFileSync(`${path}.gz`, gzipSync(bytes, { level: 9 }))
-      }
+    async writeBundle({ dir }) {
+      await Promise.all(
+        filesIn(dir!, /\.(js|mjs|css|svg|json|wasm)$/).map(async (path) => {
+          const bytes = readFileSync(path)
+          if (bytes.length < 500) return
+          const params = {
+            [constants.BROTLI_PARAM_QUALITY]: bytes.length > 2_000_000 ? 9 : 11,
+            [constants.BROTLI_PARAM_SIZE_HINT]: bytes.length,
+          }
+          writeFileSync(`${path}.br`, await brotli(bytes, { params }))
+          writeFileSync(`${path}.gz`, await gzipped(bytes, { level: 9 }))
+        }),
+      )
     },
   }
 }
