@@ -66,7 +66,7 @@ export function compressed(): Plugin {
     apply: 'build',
     async writeBundle({ dir }) {
       await Promise.all(
-        filesIn(dir!, /\.(js|mjs|css|svg|json|wasm)$/).map(async (path) => {
+        [...filesIn(dir!, /\.(js|mjs|css|svg|json|wasm)$/)].map(async (path) => {
           const bytes = readFileSync(path)
           if (bytes.length < 500) return
           const params = {
