@@ -113,7 +113,7 @@ await main(async () => {
     await teacher.getByRole('link', { name: 'Handouts' }).click()
     await teacher.getByRole('link', { name: 'Harbour front page' }).click()
     await teacher.getByRole('link', { name: 'Edit the slip' }).click()
-    await shot(teacher, 'composer-groups', teacher.getByRole('textbox', { name: 'Cover note' }))
+    await teacher.getByRole('textbox', { name: 'Cover note' }).waitFor()
     await teacher.getByRole('button', { name: /^See as/ }).click()
     await shot(teacher, 'see-as', teacher.getByRole('dialog').getByRole('heading', { name: 'Harbour front page' }))
     await teacher.keyboard.press('Escape')
@@ -141,6 +141,27 @@ await main(async () => {
     await student.getByLabel(/^Answer 8/).fill('The long way round')
     await shot(student, 'copy', student.getByText(/^Saved \d/))
     await shot(teacher, 'board-with-copy', teacher.getByRole('complementary').getByText('5 of 9'))
+
+    // A group in its copy: two of them and their teacher, with what was said of it.
+    const [asked] = await (await teacher.context().request.get('/api/desk/questions')).json()
+    const shared = `/copies/${asked.copyId}`
+    const { holders } = await (await teacher.context().request.get(`/api${shared}`)).json()
+    const { demo } = await (await teacher.context().request.get('/api/session')).json()
+    const mailboxOf = (name) =>
+      demo.people.find(({ first, last }) => `${first} ${last}`.trim() === name).email.split('@')[0]
+    const [one, other] = await Promise.all(holders.slice(0, 2).map((name) => pageOf(mailboxOf(name))))
+    const listener = await pageOf('okonjo')
+    for (const page of [listener, other, one]) {
+      await page.goto(shared)
+      await page.getByRole('button', { name: 'Comment', exact: true }).waitFor()
+    }
+    await other.getByLabel(/Name of your newspaper/).click()
+    await other.keyboard.press('End')
+    await one.locator('.answer-passage[contenteditable=true]').first().click()
+    await one.keyboard.type('A seal lay on the slipway.')
+    await one.getByText(/^Saved \d/).waitFor()
+    await one.evaluate(() => window.scrollTo(0, 0))
+    await shot(one, 'group-copy', one.locator('.other-caret'))
 
     const office = await pageOf('ferreira')
     await office.getByRole('button', { name: /possible double/ }).click()

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { plainNote } from '@gavrin/core'
-import { randomInt } from 'node:crypto'
+import { randomInt, randomUUID } from 'node:crypto'
 import request from 'supertest'
 import { type Cluster, openCluster } from '../../scripts/lib/postgres.mjs'
 import { runs } from '../../scripts/lib/runs.mjs'
@@ -84,10 +84,27 @@ describe('the server is killed', () => {
     await server.kill()
   }, 3_600_000)
 
-  test('while students type: no key that was said to be saved is lost, and the answers are counted after', async () => {
+  test('while students type and comment: nothing that was said to be kept is lost, and the answers are counted after', async () => {
     const handout = await school.handedOut(given)
     const kept = new Map<string, number>()
-    for (let round = 0; round < runs(2, 12); round++) {
+    const [speaker] = writers
+    const spokenIn = `/api/copies/${handout.copies.get(speaker!.email)!}/comments`
+    const said: string[] = []
+    /** Comments one after the other, until the server is gone. */
+    const speak = async (url: string) => {
+      for (let count = 0; count < 30; count++) {
+        const commentId = randomUUID()
+        const begins = { kind: 'comment', staffOnly: false, anchor: { is: 'copy' } }
+        const answer = await fetch(`${url}${spokenIn}/${commentId}`, {
+          method: 'PUT',
+          headers: { cookie: speaker!.cookie, origin: url, 'content-type': 'application/json' },
+          body: JSON.stringify({ text: 'Who is that?', threadId: randomUUID(), begins }),
+        }).catch(() => null)
+        if (!answer?.ok) return
+        said.push(commentId)
+      }
+    }
+    for (let round = 0; round < runs(2, 20); round++) {
       const server = await ServerProcess.start(school.databaseUrl)
       const clients = await Promise.all(
         writers.map(async (writer) => {
@@ -105,9 +122,10 @@ describe('the server is killed', () => {
           }
         }
       })
+      const speaking = speak(server.url)
       await after(randomInt(150, 600))
       await server.kill()
-      await Promise.all(typing)
+      await Promise.all([...typing, speaking])
     }
     const server = await ServerProcess.start(school.databaseUrl)
     let sum = 0
@@ -121,6 +139,13 @@ describe('the server is killed', () => {
       reader.close()
     }
     expect(sum).toBeGreaterThan(20)
+    const { body } = await request(server.url).get(spokenIn).set('cookie', speaker!.cookie).expect(200)
+    const there = (body as { threads: { comments: { id: string }[] }[] }).threads.flatMap(({ comments }) =>
+      comments.map(({ id }) => id),
+    )
+    expect(said.length).toBeGreaterThan(0)
+    expect(said.filter((id) => !there.includes(id))).toEqual([])
+    expect(new Set(there).size).toBe(there.length)
     await server.kill('SIGTERM')
   }, 3_600_000)
 })

@@ -33,7 +33,6 @@ const VIEW: CopyView = {
   generation: 0,
   lateNews: 0,
   openings: 1,
-  people: [],
 }
 const labelOf = (space: string) => `“${spaceLabel(SHEET, space)}”`
 

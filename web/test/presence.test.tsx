@@ -1,7 +1,7 @@
 import type { PersonHere } from '@gavrin/core'
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals'
-import { render, screen } from '@testing-library/react'
-import { type Here, Whereabouts } from '../src/live/whereabouts'
+import { act, render, screen } from '@testing-library/react'
+import { type Here, People, Whereabouts } from '../src/live/whereabouts'
 import { PeopleLine } from '../src/presence/PeopleHere'
 
 describe('where one is', () => {
@@ -12,7 +12,7 @@ describe('where one is', () => {
   test('is said only while somebody is there to see it, then at once', () => {
     const said: Here[] = []
     const where = new Whereabouts((here) => said.push(here))
-    where.stand(at('q1'))
+    where.stand(() => at('q1'))
     expect(said).toEqual([])
     where.heardBySomebody(true)
     expect(said).toEqual([at('q1')])
@@ -25,7 +25,7 @@ describe('where one is', () => {
     const said: Here[] = []
     const where = new Whereabouts((here) => said.push(here))
     where.heardBySomebody(true)
-    for (let count = 0; count < 100; count++) where.stand(at(`q${count}`))
+    for (let count = 0; count < 100; count++) where.stand(() => at(`q${count}`))
     expect(said).toEqual([at('q0')])
     jest.runAllTimers()
     expect(said).toEqual([at('q0'), at('q99')])
@@ -35,12 +35,12 @@ describe('where one is', () => {
     const said: Here[] = []
     const where = new Whereabouts((here) => said.push(here))
     where.heardBySomebody(true)
-    where.stand(at('q1'))
+    where.stand(() => at('q1'))
     jest.runAllTimers()
     where.again()
     where.heardBySomebody(true)
     expect(said).toEqual([at('q1'), at('q1')])
-    where.stand(at('q2'))
+    where.stand(() => at('q2'))
     where.stop()
     jest.runAllTimers()
     expect(said).toHaveLength(2)
@@ -59,29 +59,35 @@ describe('who is here', () => {
     at: null,
     ...more,
   })
+  const show = (list: readonly PersonHere[]) => {
+    const people = new People()
+    people.show(list)
+    render(<PeopleLine people={people} />)
+    return people
+  }
   const names = () => screen.queryAllByRole('listitem').map(({ textContent }) => textContent)
 
   test('is not said where one is alone', () => {
-    render(<PeopleLine people={[person(0, 'Zofia')]} />)
+    const people = show([person(0, 'Zofia')])
+    expect(names()).toEqual([])
+    act(() => people.show([person(0, 'Zofia'), person(1, 'Rania')]))
+    expect(names()).toEqual(['Zofia (you)', 'Rania'])
+    act(() => people.show([]))
     expect(names()).toEqual([])
   })
 
   test('are first names, whole ones where two are called the same, and who is away', () => {
-    render(
-      <PeopleLine
-        people={[
-          person(0, 'Zofia'),
-          person(1, 'Elif', { isAway: true }),
-          person(2, 'Noa', { name: 'Noa Kamakau' }),
-          person(3, 'Noa', { name: 'Noa Levi' }),
-        ]}
-      />,
-    )
+    show([
+      person(0, 'Zofia'),
+      person(1, 'Elif', { isAway: true }),
+      person(2, 'Noa', { name: 'Noa Kamakau' }),
+      person(3, 'Noa', { name: 'Noa Levi' }),
+    ])
     expect(names()).toEqual(['Zofia (you)', 'Elif · away', 'Noa Kamakau', 'Noa Levi'])
   })
 
   test('of many some are named, the others counted', () => {
-    render(<PeopleLine people={Array.from({ length: 30 }, (_, key) => person(key, `First${key}`))} />)
+    show(Array.from({ length: 30 }, (_, key) => person(key, `First${key}`)))
     expect(names()).toHaveLength(7)
     expect(names().at(-1)).toBe('and 24 more')
     expect(screen.getByTitle(/First29 Tester/)).toBeTruthy()

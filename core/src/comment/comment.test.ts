@@ -26,7 +26,7 @@ const anchored = (doc: Y.Doc, words: string) => {
   return anchorAtWords(SPACE, doc, { from, to: from + words.length })!
 }
 const standsAt = (doc: Y.Doc, anchor: NonNullable<ReturnType<typeof anchorAtWords>>) => {
-  const now = wordsNow(anchor, 'line', doc)
+  const now = wordsNow(anchor, readLetters('line', doc))
   return now && lettersOf('line', doc).slice(now.from, now.to)
 }
 
@@ -71,7 +71,7 @@ describe('words that a comment is on', () => {
     const anchor = anchored(doc, 'harbour master')
     text.delete(0, text.length)
     text.insert(0, 'The harbour master left. So: The harbour master waited.')
-    const now = wordsNow(anchor, 'line', doc)!
+    const now = wordsNow(anchor, readLetters('line', doc))!
     // The place that has most of what stood around them.
     expect(now.from).toBe(text.toJSON().lastIndexOf('harbour'))
   })
@@ -89,7 +89,7 @@ describe('words that a comment is on', () => {
     const anchor = anchorAtWords({ space: 'p', kind: 'passage' }, doc, { from: 10, to: 18 })!
     expect(anchor.words).toBe('tidethen')
     root.insert(0, [paragraph('Before')])
-    expect(wordsNow(anchor, 'passage', doc)).toEqual({ from: 16, to: 24 })
+    expect(wordsNow(anchor, readLetters('passage', doc))).toEqual({ from: 16, to: 24 })
   })
 
   test('are none in a choice, and none where there are too many or only spaces', () => {
@@ -105,7 +105,7 @@ describe('words that a comment is on', () => {
     const words = { is: 'words', space: 'q1', words: 'ebb', before: '', after: '' } as const
     fc.assert(
       fc.property(fc.base64String({ maxLength: 40 }), fc.base64String({ maxLength: 40 }), (from, to) => {
-        const now = wordsNow({ ...words, from, to }, 'line', doc)
+        const now = wordsNow({ ...words, from, to }, readLetters('line', doc))
         expect(now === null || (now.from >= 0 && now.to <= 9)).toBe(true)
       }),
       { numRuns: runs(300, 20_000) },

@@ -1,5 +1,5 @@
 import type * as Y from 'yjs'
-import { lettersOf, offsetAt, positionAt } from '../live/letters.js'
+import { type Letters, lettersOf, offsetAt, positionAt } from '../live/letters.js'
 import type { AnswerKind } from '../worksheet/content.js'
 import { type Anchor, type Stretch, findWords, wordsAt } from './anchor.js'
 
@@ -36,8 +36,7 @@ function shareLetters(one: string, other: string): boolean {
  * Where the words of a comment stand now in the letters of an answer: where their positions lead, as long as something of them is
  * left there; else where the same words are found, nearest to it; null: they are gone.
  */
-export function wordsNow(anchor: AtWords, kind: AnswerKind, doc: Y.Doc): Stretch | null {
-  const letters = lettersOf(kind, doc)
+export function wordsNow(anchor: AtWords, letters: Letters): Stretch | null {
   const from = offsetAt(letters, anchor.from)
   const to = offsetAt(letters, anchor.to)
   if (from !== null && to !== null && from < to && shareLetters(letters.text.slice(from, to), anchor.words))

@@ -83,15 +83,16 @@ export function questionsFor(
   )
 }
 
-/** How many comments a copy has, and how many of them are of somebody. Raw: two counts of one look. */
+/** How many comments a copy has, how many of them are of somebody, and with how many letters. Raw: three counts of one look. */
 export async function commentCounts(
   database: Database,
   schoolId: string,
   copyId: string,
   personId: string,
-): Promise<{ readonly all: number; readonly own: number }> {
-  const [counts] = await inSchool(database, schoolId).rows<{ all: number; own: number }>(
-    'SELECT count(*)::int AS all, count(*) FILTER (WHERE person_id = $3)::int AS own FROM comment WHERE school_id = $1 AND copy_id = $2',
+): Promise<{ readonly all: number; readonly own: number; readonly letters: number }> {
+  const [counts] = await inSchool(database, schoolId).rows<{ all: number; own: number; letters: number }>(
+    `SELECT count(*)::int AS all, count(*) FILTER (WHERE person_id = $3)::int AS own, coalesce(sum(length(text)) FILTER (WHERE person_id = $3), 0)::int AS letters
+       FROM comment WHERE school_id = $1 AND copy_id = $2`,
     copyId,
     personId,
   )

@@ -34,8 +34,8 @@ import { Copy } from '../kept/kept.entity.js'
 import { Comment, CommentThread, SeenComments } from './comment.entity.js'
 import { commentCounts, questionsFor, threadsOf } from './comment.queries.js'
 
-/** Comments of a copy, and of one person in it: more than a conversation ever has. */
-const LIMITS = { ofCopy: 2_000, ofPerson: 500 }
+/** Comments of a copy, and of one person in it, with their letters: more than a conversation ever has, and no more than a page loads. */
+const LIMITS = { ofCopy: 2_000, ofPerson: 300, lettersOfPerson: 150_000 }
 /** Questions that a desk shows at once. */
 const QUESTIONS = 100
 
@@ -103,8 +103,11 @@ export class CommentService {
         return
       }
       const counts = await commentCounts(tx, viewer.schoolId, copyId, viewer.personId)
-      if (counts.all >= LIMITS.ofCopy || counts.own >= LIMITS.ofPerson)
-        throw conflict('too-many-comments', 'So much is said in this copy already that no more can be added.')
+      const isFull =
+        counts.all >= LIMITS.ofCopy ||
+        counts.own >= LIMITS.ofPerson ||
+        counts.letters + text.length > LIMITS.lettersOfPerson
+      if (isFull) throw conflict('too-many-comments', 'So much is said in this copy already that no more can be added.')
       if (thread) hold(mayWithThread(reader, thread, 'reply'))
       else await begin(tx, record, reader, written)
       const by = { personId: viewer.personId, byStaff: isOfStaff(reader.role) }

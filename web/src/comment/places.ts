@@ -1,4 +1,13 @@
-import { type Anchor, type AnswerKind, type WorksheetContent, answerSpaces, findWords, wordsNow } from '@gavrin/core'
+import {
+  type Anchor,
+  type AnswerKind,
+  type Letters,
+  type WorksheetContent,
+  answerSpaces,
+  findWords,
+  lettersOf,
+  wordsNow,
+} from '@gavrin/core'
 import { useEffect, useMemo, useState } from 'react'
 import type * as Y from 'yjs'
 import { lettersIn, rangeOf } from './letters'
@@ -17,10 +26,20 @@ export interface Place {
 
 interface Page {
   readonly kinds: ReadonlyMap<string, AnswerKind>
-  readonly docOf: (space: string) => Y.Doc
+  readonly lettersOf: (space: string, kind: AnswerKind) => Letters
 }
 
-function placeOf(anchor: Anchor, sheet: HTMLElement, { kinds, docOf }: Page): Place {
+/** Reads the letters of each answer once. */
+function readOnce(docOf: (space: string) => Y.Doc): Page['lettersOf'] {
+  const read = new Map<string, Letters>()
+  return (space, kind) => {
+    const letters = read.get(space) ?? lettersOf(kind, docOf(space))
+    read.set(space, letters)
+    return letters
+  }
+}
+
+function placeOf(anchor: Anchor, sheet: HTMLElement, { kinds, lettersOf }: Page): Place {
   const upper = sheet.getBoundingClientRect().top
   const beside = (box: DOMRect, rest: Omit<Place, 'top'>): Place => ({ top: box.top - upper, ...rest })
   if (anchor.is === 'copy') return { top: 0, isGone: false, range: null, element: null }
@@ -35,7 +54,7 @@ function placeOf(anchor: Anchor, sheet: HTMLElement, { kinds, docOf }: Page): Pl
   const kind = kinds.get(anchor.space)
   if (!element || !kind) return { top: 0, isGone: true, range: null, element: null }
   if (anchor.is === 'space') return beside(element.getBoundingClientRect(), { isGone: false, range: null, element })
-  const stretch = wordsNow(anchor, kind, docOf(anchor.space))
+  const stretch = wordsNow(anchor, lettersOf(anchor.space, kind))
   const answer = answerElement(element)
   const range = stretch && answer && rangeOf(answer, stretch)
   return beside((range ?? element).getBoundingClientRect(), { isGone: !stretch, range, element })
@@ -58,7 +77,8 @@ export function usePlaces(
     let timer: ReturnType<typeof setTimeout> | null = null
     const measure = () => {
       timer = null
-      setPlaces(new Map(threads.map(({ id, anchor }) => [id, placeOf(anchor, sheet, { kinds, docOf })])))
+      const page = { kinds, lettersOf: readOnce(docOf) }
+      setPlaces(new Map(threads.map(({ id, anchor }) => [id, placeOf(anchor, sheet, page)])))
     }
     const changed = () => {
       timer ??= setTimeout(measure, GATHER)

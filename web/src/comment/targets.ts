@@ -1,4 +1,13 @@
-import { type Anchor, type WorksheetContent, anchorAtWords, answerSpaces, spaceLabel, wordsAt } from '@gavrin/core'
+import {
+  type Anchor,
+  type AnswerSpace,
+  type WorksheetContent,
+  anchorAtWords,
+  answerSpaces,
+  isSame,
+  spaceLabel,
+  wordsAt,
+} from '@gavrin/core'
 import { useEffect, useState } from 'react'
 import type * as Y from 'yjs'
 import { lettersIn, stretchOf } from './letters'
@@ -41,11 +50,12 @@ export const answerElement = (space: Element): HTMLElement | null => space.query
 
 interface Page {
   readonly content: WorksheetContent
+  readonly spaces: ReadonlyMap<string, AnswerSpace>
   readonly docOf: (space: string) => Y.Doc
 }
 
 /** What is marked, or written in, on a sheet; null: nothing of it. */
-function targetIn(sheet: Element, { content, docOf }: Page): Target | null {
+function targetIn(sheet: Element, { content, spaces, docOf }: Page): Target | null {
   const active = document.activeElement
   const selection = document.getSelection()
   const range = selection && selection.rangeCount > 0 ? selection.getRangeAt(0) : null
@@ -56,7 +66,7 @@ function targetIn(sheet: Element, { content, docOf }: Page): Target | null {
   const place = element.closest('[id^="space-"]')
   if (place) {
     const id = place.id.slice('space-'.length)
-    const space = answerSpaces(content).find((one) => one.id === id)
+    const space = spaces.get(id)
     if (!space) return null
     const stretch = markedIn(place, active, range)
     const words = stretch && anchorAtWords({ space: id, kind: space.kind }, docOf(id), stretch)
@@ -97,6 +107,7 @@ export function useTarget(
   useEffect(() => {
     if (!sheet || !docOf) return
     let waiting = 0
+    const spaces = new Map(answerSpaces(content).map((space) => [space.id, space]))
     const look = () => {
       waiting = 0
       const active = document.activeElement
@@ -105,7 +116,9 @@ export function useTarget(
       const selection = document.getSelection()
       const isHere = selection?.anchorNode && sheet.contains(selection.anchorNode)
       if (!isHere && !(active && sheet.contains(active))) return
-      setTarget(targetIn(sheet, { content, docOf }) ?? WHOLE)
+      const next = targetIn(sheet, { content, spaces, docOf }) ?? WHOLE
+      // Where one goes on writing it is the same with every key.
+      setTarget((before) => (isSame(before.anchor, next.anchor) ? before : next))
     }
     const changed = () => {
       waiting ||= requestAnimationFrame(look)

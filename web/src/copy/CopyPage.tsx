@@ -115,6 +115,9 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
     if (isOther) void client.invalidateQueries({ queryKey: ['copy', data.id] })
   }, [isOther, client, data.id, view?.state])
   const others = useMemo(() => new Set(data.others), [data.others])
+  // In a copy with places what is this person's to answer is counted beside the whole.
+  const mine = data.isHolder ? answerSpaces(data.content).filter(({ id }) => !others.has(id)) : []
+  const isAnswered = ({ id }: AnswerSpace) => (progress[id]?.share ?? 0) >= 1
   useOwnPlace(view?.ready === true)
   const toRead = data.way === 'to read'
   // Nothing is written any more, but what is there can still be handed in.
@@ -183,16 +186,26 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             {overdue ? 'was due' : 'due'} {timeInWords(data.dueAt, now)}
           </span>
         )}
-        {view && <PeopleLine people={view.people} />}
+        {opened && <PeopleLine people={opened.copy.people} />}
         {toRead ? (
           <span className="copy-progress soft">to read</span>
         ) : (
           <div className="copy-progress">
             <Squares data={data} progress={progress} />
-            <span>
-              {answered} of {spaces}
-              <span className="copy-word"> answered</span>
-            </span>
+            {mine.length > 0 && others.size > 0 ? (
+              <span>
+                {mine.filter(isAnswered).length} of your {mine.length}
+                <span className="copy-word soft">
+                  {' '}
+                  · {answered} of {spaces} in all
+                </span>
+              </span>
+            ) : (
+              <span>
+                {answered} of {spaces}
+                <span className="copy-word"> answered</span>
+              </span>
+            )}
           </div>
         )}
         <span className="copy-others">{links}</span>
@@ -326,7 +339,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
               {act && <div className="sheet-end">{act}</div>}
               {opened && (
                 <PeopleMarks
-                  people={opened.view.people}
+                  people={opened.copy.people}
                   sheet={sheet}
                   content={data.content}
                   docOf={surroundings.docOf}

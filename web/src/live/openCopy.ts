@@ -2,7 +2,6 @@ import {
   type AnswerSpace,
   type CopyState,
   type Permission,
-  type PersonHere,
   type ServerMessage,
   type SpaceUpdate,
   type ThreadSeen,
@@ -14,7 +13,7 @@ import {
 } from '@gavrin/core'
 import * as Y from 'yjs'
 import type { ChannelEnd, LiveConnection } from './connection'
-import { type Here, Whereabouts } from './whereabouts'
+import { type Here, People, Whereabouts } from './whereabouts'
 import { type Keeping, type RefusedWords, browserKeeping } from './unsent'
 
 /** Whether what is written here is on the server's disk. */
@@ -54,8 +53,6 @@ export interface CopyView {
   readonly generation: number
   /** Grows when there may be other late writing beside the copy than before, from elsewhere. */
   readonly lateNews: number
-  /** Who has it open; oneself is among them. Empty: nobody else. */
-  readonly people: readonly PersonHere[]
   /** How often it was opened: what is not sent with it is to be read again. */
   readonly openings: number
 }
@@ -116,7 +113,6 @@ const START: CopyView = {
   generation: 0,
   lateNews: 0,
   openings: 0,
-  people: [],
 }
 
 const isServers = (origin: unknown) => origin === 'server'
@@ -133,6 +129,8 @@ export class OpenCopy implements ChannelEnd {
   private readonly docs = new Map<string, Y.Doc>()
   private readonly registered = new Set<string>()
   private readonly listeners = new Set<() => void>()
+  /** Who has it open; oneself is among them. Empty: nobody else. */
+  readonly people = new People()
   private readonly where = new Whereabouts((here) =>
     this.connection.send({ type: 'here', channel: this.channel, ...here }),
   )
@@ -227,8 +225,8 @@ export class OpenCopy implements ChannelEnd {
   }
 
   /** Tells the others where in the copy one is now. */
-  stand(here: Here): void {
-    this.where.stand(here)
+  stand(look: () => Here): void {
+    this.where.stand(look)
   }
 
   /** Opens a copy again that was closed. */
@@ -263,7 +261,7 @@ export class OpenCopy implements ChannelEnd {
     this.connectedNow = false
     this.synced = false
     // Who is there is not known from here.
-    if (this.shown.people.length > 0) this.show({ people: [] })
+    this.people.show([])
     this.showSave()
   }
 
@@ -297,7 +295,7 @@ export class OpenCopy implements ChannelEnd {
       case 'resend':
         return this.resend(message.number, message.space)
       case 'people':
-        this.show({ people: message.people })
+        this.people.show(message.people)
         return this.where.heardBySomebody(message.people.some(({ isSelf }) => !isSelf))
       case 'comments':
         for (const listener of [...this.commentListeners]) listener(message.threads, message.gone)

@@ -1,5 +1,7 @@
 import { HERE_COLOURS, type PersonHere, type WorksheetContent } from '@gavrin/core'
+import { useSyncExternalStore } from 'react'
 import type * as Y from 'yjs'
+import type { People } from '../live/whereabouts'
 import { useMarks } from './marks'
 import './presence.css'
 
@@ -13,7 +15,8 @@ const shownName = (person: PersonHere, people: readonly PersonHere[]) =>
   people.filter(({ first }) => first === person.first).length > 1 ? person.name : person.first
 
 /** Who has a copy open: names on small blocks of colour; nothing where one is alone. */
-export function PeopleLine({ people }: { readonly people: readonly PersonHere[] }) {
+export function PeopleLine({ people: here }: { readonly people: People }) {
+  const people = useSyncExternalStore(here.subscribe, here.list, here.list)
   if (people.every(({ isSelf }) => isSelf)) return null
   const named = people.slice(0, NAMED)
   const more = people.slice(NAMED)
@@ -36,14 +39,15 @@ export function PeopleLine({ people }: { readonly people: readonly PersonHere[] 
 }
 
 interface MarksProps {
-  readonly people: readonly PersonHere[]
+  readonly people: People
   readonly sheet: HTMLElement | null
   readonly content: WorksheetContent
   readonly docOf: ((space: string) => Y.Doc) | null
 }
 
 /** The others on the sheet: a caret with a name where they write, a name at their answer space where it is not known. */
-export function PeopleMarks({ people, sheet, content, docOf }: MarksProps) {
+export function PeopleMarks({ people: here, sheet, content, docOf }: MarksProps) {
+  const people = useSyncExternalStore(here.subscribe, here.list, here.list)
   const marks = useMarks(people, sheet, content, docOf)
   return (
     <div className="people-marks" aria-hidden="true">

@@ -3,44 +3,38 @@ import { useEffect } from 'react'
 import { stretchOf } from '../comment/letters'
 import { answerElement } from '../comment/targets'
 import type { OpenCopy } from '../live/openCopy'
+import type { Here } from '../live/whereabouts'
 
 /** Tells the others who have a copy open where one writes in it, and when one looks elsewhere. */
 export function useWhere(copy: OpenCopy | null, sheet: HTMLElement | null, content: WorksheetContent): void {
   useEffect(() => {
     if (!copy || !sheet) return
     const kinds = new Map(answerSpaces(content).map(({ id, kind }) => [id, kind]))
-    let waiting = 0
-    const look = () => {
-      waiting = 0
+    const look = (): Here => {
       const away = document.hidden
       const active = document.activeElement
       const place = active && sheet.contains(active) ? active.closest('[id^="space-"]') : null
       const space = place?.id.slice('space-'.length) ?? null
       const kind = space === null ? undefined : kinds.get(space)
-      if (!place || space === null || !kind || away) return copy.stand({ space: null, at: null, away })
+      if (!place || space === null || !kind || away) return { space: null, at: null, away }
       const offset = caretIn(place)
       const letters = offset === null ? null : lettersOf(kind, copy.doc(space))
       const at = letters && (positionAt(letters, offset!, 'before') ?? positionAt(letters, offset!, 'after'))
-      copy.stand({ space, at, away })
+      return { space, at, away }
     }
-    const changed = () => {
-      waiting ||= requestAnimationFrame(look)
-    }
-    // A window out of sight draws no frames.
-    const hidden = () => look()
+    const changed = () => copy.stand(look)
     document.addEventListener('selectionchange', changed)
     sheet.addEventListener('focusin', changed)
     sheet.addEventListener('focusout', changed)
     sheet.addEventListener('input', changed)
-    document.addEventListener('visibilitychange', hidden)
-    look()
+    document.addEventListener('visibilitychange', changed)
+    changed()
     return () => {
-      if (waiting) cancelAnimationFrame(waiting)
       document.removeEventListener('selectionchange', changed)
       sheet.removeEventListener('focusin', changed)
       sheet.removeEventListener('focusout', changed)
       sheet.removeEventListener('input', changed)
-      document.removeEventListener('visibilitychange', hidden)
+      document.removeEventListener('visibilitychange', changed)
     }
   }, [copy, sheet, content])
 }
