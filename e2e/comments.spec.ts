@@ -69,6 +69,10 @@ test('words that something is said of are followed while they are edited; what i
   await said(student, 'Who is that?').getByRole('button', { name: 'Bring it back' }).click()
   await expect(said(teacher, 'Who is that?')).toContainText('May I ask him?')
 
+  // What begins a comment stays in view to the end of the page.
+  await teacher.evaluate(() => window.scrollTo(0, document.body.scrollHeight))
+  await expect(teacher.getByRole('button', { name: 'Comment', exact: true })).toBeInViewport()
+
   // The words go: it says so, and what they were.
   await passage.click()
   await student.keyboard.press('Control+a')

@@ -161,7 +161,7 @@ await main(async () => {
     await one.locator('.answer-passage[contenteditable=true]').first().click()
     await one.keyboard.type('A seal lay on the slipway.')
     await one.getByText(/^Saved \d/).waitFor()
-    await one.evaluate(() => window.scrollTo(0, 0))
+    await one.evaluate(() => document.documentElement.scrollTo(0, 0))
     await shot(one, 'group-copy', one.locator('.other-caret'))
 
     const office = await pageOf('ferreira')
