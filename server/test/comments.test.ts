@@ -1,9 +1,9 @@
-import { type Anchor, type KeptThread, type ServerMessage, type ThreadSeen, anchorAtWords, withWay } from '@gavrin/core'
+import { type Anchor, type KeptThread, type ServerMessage, type ThreadSeen, anchorAtWords } from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { randomUUID } from 'node:crypto'
+import { copiesIn } from './support/copies.js'
 import { LiveClient } from './support/liveClient.js'
-import { type TestClass, type TestPerson, TestSchool, sessionCookie, statementFor } from './support/school.js'
-import request from 'supertest'
+import { type TestClass, type TestPerson, TestSchool } from './support/school.js'
 
 let school: TestSchool
 let given: TestClass
@@ -26,16 +26,7 @@ async function open(person: TestPerson, copyId: string): Promise<LiveClient> {
   return client
 }
 
-/** A copy that all three students of the class share; with what a slip says otherwise. */
-async function shared(item: Parameters<typeof statementFor>[3] = {}): Promise<{ handoutId: string; copyId: string }> {
-  const worksheet = await school.worksheet(given.teacher)
-  const statement = statementFor(given.id, worksheet.id)
-  const first = { ...withWay(statement.items[0]!, 'one together', []), ...item }
-  const { id } = await school.draft(given, { ...statement, items: [first] })
-  await school.handOut(given.teacher, id)
-  const [copy] = await school.source.query<{ id: string }[]>('SELECT id FROM copy WHERE handout_id = $1', [id])
-  return { handoutId: id, copyId: copy!.id }
-}
+const { shared, walksIn } = copiesIn(() => school)
 
 /** The first student's own copy. */
 async function own(): Promise<{ handoutId: string; copyId: string }> {
@@ -75,7 +66,7 @@ const told = async (client: LiveClient, is: (message: Told) => boolean): Promise
 
 describe('a comment', () => {
   test('is kept, and shown in every open window of those who see the copy', async () => {
-    const { copyId } = await shared()
+    const { copyId } = await shared(given)
     const [writer, teacher] = await Promise.all([open(students[1]!, copyId), open(given.teacher, copyId)])
     const thread = await begin(students[0]!, copyId)
     expect(thread).toMatchObject({ kind: 'comment', isMine: true, mayReply: true, mayDo: true })
@@ -91,7 +82,7 @@ describe('a comment', () => {
   })
 
   test('sent twice is there once; in other words it is changed, by who wrote it alone', async () => {
-    const { copyId } = await shared()
+    const { copyId } = await shared(given)
     const [commentId, threadId] = [randomUUID(), randomUUID()]
     await begin(students[0]!, copyId, { commentId, threadId })
     const again = await begin(students[0]!, copyId, { commentId, threadId })
@@ -135,7 +126,7 @@ describe('a comment', () => {
   })
 
   test('is deleted, brought back by who deleted it, and gone from all open windows meanwhile', async () => {
-    const { copyId } = await shared()
+    const { copyId } = await shared(given)
     const other = await open(students[1]!, copyId)
     const { id, comments } = await begin(students[0]!, copyId)
     const at = `/api/copies/${copyId}/comments/${comments[0]!.id}`
@@ -151,7 +142,7 @@ describe('a comment', () => {
   })
 
   test('is not for who may only look, nor in a copy set aside, nor for a stranger', async () => {
-    const { copyId } = await shared({ holdersMay: 'view' })
+    const { copyId } = await shared(given, { holdersMay: 'view' })
     await send(students[0]!, copyId).expect(403)
     const aside = await own()
     await school.source.query('UPDATE copy SET set_aside = true WHERE id = $1', [aside.copyId])
@@ -163,7 +154,7 @@ describe('a comment', () => {
   })
 
   test('of another copy is not reached by its ids', async () => {
-    const [mine, other] = [await own(), await shared()]
+    const [mine, other] = [await own(), await shared(given)]
     const { id, comments } = await begin(students[1]!, other.copyId)
     const there = `/api/copies/${mine.copyId}`
     await reply(students[0]!, mine.copyId, id, 'Here?').expect(404)
@@ -174,7 +165,7 @@ describe('a comment', () => {
   })
 
   test('of who sends them without end is put off, and others go on', async () => {
-    const { copyId } = await shared()
+    const { copyId } = await shared(given)
     const thread = await begin(students[2]!, copyId)
     const { id } = thread.comments[0]!
     let status = 200
@@ -185,7 +176,7 @@ describe('a comment', () => {
   })
 
   test('by two at once in the same thread: both are there', async () => {
-    const { copyId } = await shared()
+    const { copyId } = await shared(given)
     const threadId = randomUUID()
     await Promise.all([
       begin(students[0]!, copyId, { threadId, text: 'one' }),
@@ -199,7 +190,7 @@ describe('a comment', () => {
 
 describe('a thing that is said', () => {
   test('is done with, and taken up again by the next word', async () => {
-    const { copyId } = await shared()
+    const { copyId } = await shared(given)
     const { id } = await begin(students[0]!, copyId)
     const done = (person: TestPerson, is: boolean) =>
       person.http.put(`/api/copies/${copyId}/threads/${id}`).send({ done: is })
@@ -252,7 +243,7 @@ describe('a question', () => {
   })
 
   test('for the staff alone reaches nobody else, in no window and no list', async () => {
-    const { copyId } = await shared()
+    const { copyId } = await shared(given)
     const [other, teacher] = await Promise.all([open(students[1]!, copyId), open(given.teacher, copyId)])
     const { id } = await begin(students[0]!, copyId, { kind: 'question', staffOnly: true, text: 'I am lost.' })
     await told(teacher, ({ threads }) => threads.some((thread) => thread.id === id))
@@ -267,27 +258,15 @@ describe('a question', () => {
   })
 
   test('is asked by who was given a copy to look at, and not by the staff', async () => {
-    const { copyId } = await shared({ holdersMay: 'view' })
+    const { copyId } = await shared(given, { holdersMay: 'view' })
     await begin(students[0]!, copyId, { kind: 'question' })
     await send(given.teacher, copyId, { kind: 'question' }).expect(403)
   })
 })
 
 test('a guest comments, is told no names of the class, and is not cleared away as one who wrote nothing', async () => {
-  const { copyId, handoutId } = await shared()
-  const { body } = await given.teacher.http
-    .put(`/api/handouts/${handoutId}/walk-ins/first`)
-    .send({ permission: 'comment', open: true, endsAt: null })
-    .expect(200)
-  const guest = request.agent(school.url)
-  const entered = await guest.post(`/api/walk-in/${(body as { code: string }[])[0]!.code}`).send({ name: 'Mika' })
-  const { person } = (await guest.get('/api/session').expect(200)).body as { person: { id: string } }
-  const mika: TestPerson = {
-    viewer: { schoolId: school.schoolId, personId: person.id, role: 'guest' },
-    email: '',
-    cookie: sessionCookie(entered.headers),
-    http: guest,
-  }
+  const { copyId, handoutId } = await shared(given)
+  const mika = await walksIn(given, handoutId, 'Mika', 'comment')
   await begin(students[0]!, copyId)
   await begin(mika, copyId, { text: 'By a guest' })
   const names = (await listed(mika, copyId)).flatMap(({ comments }) => comments.map(({ name }) => name))
@@ -299,17 +278,13 @@ test('a guest comments, is told no names of the class, and is not cleared away a
 test('two records made one: what both said stands under the one that is kept', async () => {
   const of = await school.classOf(2)
   const [keep, other] = await Promise.all(of.emails.map((email) => school.signInByEmail(email)))
-  const worksheet = await school.worksheet(of.teacher)
-  const statement = statementFor(of.id, worksheet.id)
-  const { id } = await school.draft(of, { ...statement, items: [withWay(statement.items[0]!, 'one together', [])] })
-  await school.handOut(of.teacher, id)
-  const [copy] = await school.source.query<{ id: string }[]>('SELECT id FROM copy WHERE handout_id = $1', [id])
-  await begin(other!, copy!.id, { kind: 'question', staffOnly: true })
-  await other!.http.post(`/api/copies/${copy!.id}/comments/seen`).expect(204)
+  const { copyId } = await shared(of)
+  await begin(other!, copyId, { kind: 'question', staffOnly: true })
+  await other!.http.post(`/api/copies/${copyId}/comments/seen`).expect(204)
   const office = await school.person('office', 'Merging')
   await office.http
     .post('/api/office/merge')
     .send({ keepId: keep!.viewer.personId, otherId: other!.viewer.personId })
     .expect(200)
-  expect(await listed(keep!, copy!.id)).toMatchObject([{ isMine: true, isWaiting: true }])
+  expect(await listed(keep!, copyId)).toMatchObject([{ isMine: true, isWaiting: true }])
 })

@@ -1,8 +1,8 @@
-import { type PersonHere, type ServerMessage, lettersOf, positionAt, withWay } from '@gavrin/core'
+import { type PersonHere, type ServerMessage, lettersOf, positionAt } from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
-import request from 'supertest'
+import { copiesIn } from './support/copies.js'
 import { LiveClient } from './support/liveClient.js'
-import { type TestClass, type TestPerson, TestSchool, sessionCookie, statementFor } from './support/school.js'
+import { type TestClass, type TestPerson, TestSchool } from './support/school.js'
 
 let school: TestSchool
 let given: TestClass
@@ -19,26 +19,13 @@ afterAll(async () => {
   await school.close()
 })
 
-async function open(who: { cookie: string }, copyId: string): Promise<LiveClient> {
+async function open(who: TestPerson, copyId: string): Promise<LiveClient> {
   const client = await LiveClient.open(school.url, who.cookie, copyId)
   clients.push(client)
   return client
 }
 
-/** A copy that the class shares; with a section for each member, if wished. */
-async function shared(blocks?: readonly object[]): Promise<{ handoutId: string; copyId: string }> {
-  const worksheetId = blocks
-    ? await school.worksheetOf(given.teacher, 'Front page', blocks)
-    : (await school.worksheet(given.teacher)).id
-  const statement = statementFor(given.id, worksheetId)
-  const { id } = await school.draft(given, {
-    ...statement,
-    items: [withWay(statement.items[0]!, 'one together', [])],
-  })
-  await school.handOut(given.teacher, id)
-  const [copy] = await school.source.query<{ id: string }[]>('SELECT id FROM copy WHERE handout_id = $1', [id])
-  return { handoutId: id, copyId: copy!.id }
-}
+const { shared, walksIn } = copiesIn(() => school)
 
 const isPeople = (message: ServerMessage): message is Extract<ServerMessage, { type: 'people' }> =>
   message.type === 'people'
@@ -51,7 +38,7 @@ const namesOf = (people: readonly PersonHere[]) => people.map(({ first }) => fir
 
 describe('who has a copy open', () => {
   test('is told to all who have, as they come and go; who is alone is told nothing', async () => {
-    const { copyId } = await shared()
+    const { copyId } = await shared(given)
     const one = await open(students[0]!, copyId)
     await one.ping()
     expect(one.messages.some(isPeople)).toBe(false)
@@ -70,7 +57,7 @@ describe('who has a copy open', () => {
   })
 
   test('is where they write, by a place that moves with the letters, and nowhere when they look away', async () => {
-    const { copyId } = await shared()
+    const { copyId } = await shared(given)
     const [one, other] = [await open(students[0]!, copyId), await open(students[1]!, copyId)]
     await sees(one, (people) => people.length === 2)
     await other.saved(other.type('The tide'))
@@ -84,7 +71,7 @@ describe('who has a copy open', () => {
   })
 
   test('is once there, also with two windows', async () => {
-    const { copyId } = await shared()
+    const { copyId } = await shared(given)
     const [one, other] = [await open(students[0]!, copyId), await open(students[1]!, copyId)]
     const second = await open(students[1]!, copyId)
     here(second, 'passage')
@@ -96,7 +83,7 @@ describe('who has a copy open', () => {
   })
 
   test('is not where they cannot write, whatever a page says', async () => {
-    const { copyId } = await shared([
+    const { copyId } = await shared(given, {}, [
       {
         id: 'part',
         kind: 'section',
@@ -124,7 +111,7 @@ describe('who has a copy open', () => {
   })
 
   test('is nobody’s to say in another name, nor in a form or a size of one’s own', async () => {
-    const { copyId } = await shared()
+    const { copyId } = await shared(given)
     const [one, other] = [await open(students[0]!, copyId), await open(students[1]!, copyId)]
     await sees(one, (people) => people.length === 2)
     for (const forged of [
@@ -140,7 +127,7 @@ describe('who has a copy open', () => {
   })
 
   test('and floods are told as one: nobody is sent each of a thousand moves', async () => {
-    const { copyId } = await shared()
+    const { copyId } = await shared(given)
     const [one, other] = [await open(students[0]!, copyId), await open(students[1]!, copyId)]
     await sees(one, (people) => people.length === 2)
     const before = one.messages.filter(isPeople).length
@@ -152,7 +139,7 @@ describe('who has a copy open', () => {
 })
 
 test('who has lost the copy is not shown any more, and is told of nobody', async () => {
-  const { copyId } = await shared()
+  const { copyId } = await shared(given)
   const [one, other] = [await open(students[0]!, copyId), await open(students[2]!, copyId)]
   await sees(one, (people) => people.length === 2)
   await given.teacher.http
@@ -168,14 +155,9 @@ test('who has lost the copy is not shown any more, and is told of nobody', async
 })
 
 test('a guest is told that somebody is here, not who of the class it is', async () => {
-  const { copyId, handoutId } = await shared()
-  const { body } = await given.teacher.http
-    .put(`/api/handouts/${handoutId}/walk-ins/first`)
-    .send({ permission: 'edit', open: true, endsAt: null })
-    .expect(200)
-  const guest = request.agent(school.url)
-  const entered = await guest.post(`/api/walk-in/${(body as { code: string }[])[0]!.code}`).send({ name: 'Mika' })
-  const mika = await open({ cookie: sessionCookie(entered.headers) }, copyId)
+  const { copyId, handoutId } = await shared(given)
+  const guest = await walksIn(given, handoutId, 'Mika', 'edit')
+  const mika = await open(guest, copyId)
   const one = await open(students[0]!, copyId)
   await sees(mika, (people) => people.length === 2)
   expect(peopleOf(mika).map(({ name }) => name)).toEqual(['Mika', 'Somebody'])

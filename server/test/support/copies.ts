@@ -1,6 +1,7 @@
-import { type Statement } from '@gavrin/core'
+import { type HandoutItem, type Statement, withWay } from '@gavrin/core'
+import request from 'supertest'
 import { LiveClient } from './liveClient.js'
-import type { TestClass, TestPerson, TestSchool } from './school.js'
+import { type TestClass, type TestPerson, type TestSchool, sessionCookie, statementFor } from './school.js'
 
 export const HOUR = 3_600_000
 
@@ -54,6 +55,41 @@ export function copiesIn(school: () => TestSchool) {
       const { id } = await school().draft(of, statement)
       await school().handOut(of.teacher, id)
       return id
+    },
+
+    /** A copy that a class shares: of a worksheet of these blocks, with what a slip says otherwise. */
+    shared: async (
+      of: TestClass,
+      item: Partial<HandoutItem> = {},
+      blocks?: readonly object[],
+    ): Promise<{ handoutId: string; copyId: string }> => {
+      const worksheetId = blocks
+        ? await school().worksheetOf(of.teacher, 'Front page', blocks)
+        : (await school().worksheet(of.teacher)).id
+      const statement = statementFor(of.id, worksheetId)
+      const items = [{ ...withWay(statement.items[0]!, 'one together', []), ...item }]
+      const { id } = await school().draft(of, { ...statement, items })
+      await school().handOut(of.teacher, id)
+      const [copy] = await rowsOf(id)
+      return { handoutId: id, copyId: copy!.id }
+    },
+
+    /** Somebody without an account comes in by a link to the first item. */
+    walksIn: async (
+      of: TestClass,
+      handoutId: string,
+      name: string,
+      permission: 'view' | 'comment' | 'edit',
+    ): Promise<TestPerson> => {
+      const { body } = await of.teacher.http
+        .put(`/api/handouts/${handoutId}/walk-ins/first`)
+        .send({ permission, open: true, endsAt: null })
+        .expect(200)
+      const http = request.agent(school().url)
+      const { headers } = await http.post(`/api/walk-in/${(body as { code: string }[])[0]!.code}`).send({ name })
+      const { person } = (await http.get('/api/session').expect(200)).body as { person: { id: string } }
+      const viewer = { schoolId: school().schoolId, personId: person.id, role: 'guest' } as const
+      return { viewer, email: '', cookie: sessionCookie(headers), http }
     },
 
     /** Somebody writes a text in an answer space, and it is saved. */
