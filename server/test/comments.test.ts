@@ -175,6 +175,46 @@ describe('a comment', () => {
     await begin(students[1]!, copyId)
   })
 
+  test('that had arrived is kept also when it is sent again after the copy was closed to them', async () => {
+    const { copyId } = await own()
+    const said = { commentId: randomUUID(), threadId: randomUUID() }
+    await begin(students[0]!, copyId, said)
+    await school.source.query('UPDATE copy SET set_aside = true WHERE id = $1', [copyId])
+    await begin(students[0]!, copyId, said)
+    await send(students[0]!, copyId, { ...said, text: 'In other words' }).expect(403)
+  })
+
+  test('is not taken without end, nor made longer without end', async () => {
+    const { copyId } = await shared(given)
+    const { id, comments } = await begin(students[0]!, copyId)
+    const [own] = comments
+    const fill = (count: number, letters: number, personId: string) =>
+      school.source.query(
+        `INSERT INTO comment (school_id, id, copy_id, thread_id, person_id, by_staff, text)
+         SELECT $1, gen_random_uuid(), $2, $3, $4, false, repeat('x', $6) FROM generate_series(1, $5::int)`,
+        [school.schoolId, copyId, id, personId, count, letters],
+      )
+    await fill(29, 5_000, students[0]!.viewer.personId)
+    const long = 'a'.repeat(5_000)
+    expect((await send(students[0]!, copyId, { text: long }).expect(409)).body).toMatchObject({
+      code: 'too-many-comments',
+    })
+    await begin(students[0]!, copyId, { text: 'short' })
+    await send(students[0]!, copyId, { commentId: own!.id, threadId: id, text: long }).expect(409)
+    await fill(300, 1, students[1]!.viewer.personId)
+    await send(students[1]!, copyId).expect(409)
+    // One of them takes nothing from the others.
+    await begin(students[2]!, copyId)
+  })
+
+  test('has a version that grows, so that what comes late is told from what is newer', async () => {
+    const { copyId } = await own()
+    const { id, version } = await begin(given.teacher, copyId)
+    const next = seenIn(await reply(students[0]!, copyId, id, 'Is it?').expect(200))!
+    expect(next.version).toBe(version + 1)
+    expect((await listed(given.teacher, copyId))[0]!.version).toBe(next.version)
+  })
+
   test('by two at once in the same thread: both are there', async () => {
     const { copyId } = await shared(given)
     const threadId = randomUUID()

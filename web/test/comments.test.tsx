@@ -1,13 +1,13 @@
 import type { ThreadSeen } from '@gavrin/core'
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals'
-import { act, fireEvent, render, screen } from '@testing-library/react'
+import { act, fireEvent, render, renderHook, screen } from '@testing-library/react'
 import { CommentForm } from '../src/comment/CommentForm'
 import { ThreadNote } from '../src/comment/ThreadNote'
 import { lettersIn, rangeOf, stretchOf } from '../src/comment/letters'
 import { Outbox, type UnsentComment } from '../src/comment/outbox'
 import type { ThreadShown } from '../src/comment/queries'
 import { stackNotes } from '../src/comment/stack'
-import { type CommentActs, shownThreads } from '../src/comment/useComments'
+import { type CommentActs, shownThreads, useComments } from '../src/comment/useComments'
 
 describe('notes of the margin', () => {
   test('stand beside what they are about, and beneath each other where there is no room', () => {
@@ -73,6 +73,7 @@ const unsent = (more: Partial<UnsentComment> = {}): UnsentComment => ({
 })
 const seen = (more: Partial<ThreadSeen> = {}): ThreadSeen => ({
   id: 't1',
+  version: 1,
   kind: 'comment',
   staffOnly: false,
   anchor: { is: 'copy' },
@@ -293,4 +294,62 @@ test('more than a comment takes is said while it is typed, and kept', () => {
   fireEvent.change(field, { target: { value: 'short' } })
   fireEvent.click(screen.getByRole('button', { name: 'Comment' }))
   expect(done).toHaveBeenCalledWith('short', false)
+})
+
+describe('the comments of an open copy', () => {
+  const theirs = (version: number, text: string): ThreadSeen =>
+    seen({ version, comments: [{ ...seen().comments[0]!, isMine: false, text }] })
+  type Hear = (threads: readonly ThreadSeen[], gone: readonly string[]) => void
+  const realFetch = globalThis.fetch
+  beforeEach(() => void jest.useFakeTimers())
+  afterEach(() => {
+    jest.useRealTimers()
+    globalThis.fetch = realFetch
+  })
+
+  async function opened(isShown: boolean) {
+    const asked: string[] = []
+    globalThis.fetch = jest.fn<typeof fetch>((path, init) => {
+      asked.push(`${init?.method} ${path as string}`)
+      const body = { threads: [theirs(3, 'Who is that?')], seenAt: null, mayAsk: true }
+      return Promise.resolve(
+        init?.method === 'GET' ? new Response(JSON.stringify(body)) : new Response(null, { status: 204 }),
+      )
+    })
+    let hear: Hear = () => undefined
+    const copy = { hearComments: (listener: Hear) => ((hear = listener), () => undefined) }
+    const of = { copy, view: { openings: 1, permission: 'edit', state: 'working' } } as never
+    const person = { id: 'zofia', first: 'Zofia', last: 'Dąbrowska' } as never
+    const { result, rerender } = renderHook(({ shown }) => useComments('k1', person, of, shown), {
+      initialProps: { shown: isShown },
+    })
+    await act(() => jest.advanceTimersByTimeAsync(0))
+    const texts = () => result.current.threads.map(({ comments }) => comments[0]!.text)
+    return {
+      asked,
+      texts,
+      rerender,
+      told: (threads: ThreadSeen[], gone: string[] = []) => act(() => hear(threads, gone)),
+    }
+  }
+
+  test('are as the newest news of them says, whatever comes late', async () => {
+    const { texts, told } = await opened(true)
+    expect(texts()).toEqual(['Who is that?'])
+    told([theirs(5, 'In other words')])
+    told([theirs(4, 'Words between')])
+    expect(texts()).toEqual(['In other words'])
+    told([], ['t1'])
+    expect(texts()).toEqual([])
+  })
+
+  test('count as seen once they are shown, and not before', async () => {
+    const { asked, rerender } = await opened(false)
+    const SEEN = 'POST /api/copies/k1/comments/seen'
+    await act(() => jest.advanceTimersByTimeAsync(60_000))
+    expect(asked).not.toContain(SEEN)
+    rerender({ shown: true })
+    await act(() => jest.advanceTimersByTimeAsync(2_000))
+    expect(asked.filter((one) => one === SEEN)).toHaveLength(1)
+  })
 })

@@ -9,7 +9,7 @@ import { newAnswerDoc, openRoot } from '../live/space.js'
 import type { AnswerKind } from '../worksheet/content.js'
 import { AROUND_LIMIT, WORDS_LIMIT, findWords, readAnchor, wordsAt } from './anchor.js'
 import { COMMENT_LIMIT, type KeptComment, type KeptThread, commentText, isWaiting } from './kept.js'
-import { BRING_BACK, type Reader, mayBegin, mayWithComment, mayWithThread } from './rules.js'
+import { BRING_BACK, type Reader, mayBegin, mayWithComment, mayWithThread } from '../access/comment.js'
 import { threadSeen } from './thread.js'
 import { lettersOf as readLetters } from '../live/letters.js'
 import { anchorAtWords, wordsNow } from './words.js'
@@ -225,6 +225,7 @@ const comment = (personId: string, more: Partial<KeptComment> = {}): KeptComment
 })
 const thread = (comments: readonly KeptComment[], more: Partial<KeptThread> = {}): KeptThread => ({
   id: 't',
+  version: 1,
   copyId: 'c',
   kind: 'comment',
   staffOnly: false,

@@ -25,6 +25,8 @@ export interface KeptComment {
 /** Comments on one thing, the first of them first. */
 export interface KeptThread {
   readonly id: string
+  /** Counts its changes. */
+  readonly version: number
   readonly copyId: string
   readonly kind: ThreadKind
   /** Only the staff of the class sees it, and who began it. */

@@ -1,6 +1,6 @@
 import type { Anchor } from './anchor.js'
 import { type KeptThread, type ThreadKind, isWaiting } from './kept.js'
-import { type Reader, backUntil, mayWithComment, mayWithThread } from './rules.js'
+import { type Reader, backUntil, mayWithComment, mayWithThread } from '../access/comment.js'
 
 /** A comment as somebody is shown it. */
 export interface CommentSeen {
@@ -22,6 +22,8 @@ export interface CommentSeen {
 /** Comments on one thing as somebody is shown them. */
 export interface ThreadSeen {
   readonly id: string
+  /** Grows with every change of it: of two that were sent the higher one is newer. */
+  readonly version: number
   readonly kind: ThreadKind
   readonly staffOnly: boolean
   readonly anchor: Anchor
@@ -66,6 +68,7 @@ export function threadSeen(thread: KeptThread, reader: Reader): ThreadSeen | nul
   if (comments.length === 0) return null
   return {
     id: thread.id,
+    version: thread.version,
     kind: thread.kind,
     staffOnly: thread.staffOnly,
     anchor: thread.anchor,

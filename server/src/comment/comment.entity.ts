@@ -39,6 +39,10 @@ export class CommentThread {
   @Column('boolean', { default: false })
   waiting: boolean
 
+  /** Counts its changes: what a window hears late is told from what is newer. */
+  @Column('integer', { default: 0 })
+  version: number
+
   /** When somebody said that it is done with; null: it is not. */
   @Column('timestamptz', { name: 'done_at', nullable: true, transformer: MOMENT })
   doneAt: number | null

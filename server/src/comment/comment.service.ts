@@ -95,19 +95,24 @@ export class CommentService {
     const { commentId, threadId } = written
     return this.change(viewer, copyId, threadId, async (tx, { record, reader }, thread) => {
       const rows = inSchool(tx, viewer.schoolId)
+      const counts = await commentCounts(tx, viewer.schoolId, copyId, viewer.personId)
+      const full = conflict('too-many-comments', 'So much is said in this copy already that no more can be added.')
       const [known] = await rows.find(Comment, { id: commentId }, { select: ['threadId', 'text'] })
       if (known) {
         if (!thread || known.threadId !== threadId) throw notThere()
-        hold(mayWithComment(reader, thread, commentIn(thread, commentId), 'edit'))
-        if (known.text !== text) await rows.update(Comment, { id: commentId }, { text, editedAt: Date.now() })
+        const comment = commentIn(thread, commentId)
+        // It had arrived, and the page did not hear so: whatever became of the copy since.
+        if (known.text === text && comment.personId === viewer.personId) return
+        hold(mayWithComment(reader, thread, comment, 'edit'))
+        if (counts.letters - known.text.length + text.length > LIMITS.lettersOfPerson) throw full
+        await rows.update(Comment, { id: commentId }, { text, editedAt: Date.now() })
         return
       }
-      const counts = await commentCounts(tx, viewer.schoolId, copyId, viewer.personId)
       const isFull =
         counts.all >= LIMITS.ofCopy ||
         counts.own >= LIMITS.ofPerson ||
         counts.letters + text.length > LIMITS.lettersOfPerson
-      if (isFull) throw conflict('too-many-comments', 'So much is said in this copy already that no more can be added.')
+      if (isFull) throw full
       if (thread) hold(mayWithThread(reader, thread, 'reply'))
       else await begin(tx, record, reader, written)
       const by = { personId: viewer.personId, byStaff: isOfStaff(reader.role) }
@@ -172,14 +177,15 @@ export class CommentService {
     this.slowDown(viewer)
     const { schoolId } = viewer
     const { changed, access } = await this.source.transaction(async (tx) => {
-      const access = await accessTo(tx, viewer, copyId)
-      // Of who says something in a copy at once one waits for the other.
+      // Of who says something in a copy at once one waits for the other; and it is judged as the copy is then.
       await inSchool(tx, schoolId).hold(Copy, { id: copyId })
+      const access = await accessTo(tx, viewer, copyId)
       const [other] = await inSchool(tx, schoolId).find(CommentThread, { id: threadId }, { select: ['copyId'] })
       if (other && other.copyId !== copyId) throw notThere()
       const [thread] = await threadsOf(tx, schoolId, copyId, [threadId])
       if (thread) hold(mayWithThread(access.reader, thread, 'see'))
       await work(tx, access, thread ?? null)
+      await inSchool(tx, schoolId).update(CommentThread, { id: threadId }, { version: () => 'version + 1' })
       const [changed] = await threadsOf(tx, schoolId, copyId, [threadId])
       await inSchool(tx, schoolId).update(CommentThread, { id: threadId }, { waiting: isWaiting(changed!) })
       return { changed: changed!, access }

@@ -1,5 +1,14 @@
 import { type KeptThread, includes } from '@gavrin/core'
-import { type ReactNode, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
+import {
+  type ReactNode,
+  useCallback,
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+  useSyncExternalStore,
+} from 'react'
 import Button from 'react-bootstrap/Button'
 import { useSearchParams } from 'react-router'
 import type { CopyPageData } from '../copy/queries'
@@ -21,7 +30,7 @@ export interface CommentMarginProps {
   readonly sheet: HTMLElement | null
   /** On small screens it is a sheet from below, that is opened and closed. */
   readonly isOpen: boolean
-  readonly close: () => void
+  readonly setOpen: (isOpen: boolean) => void
   /** How many there are, and how many of them are new. */
   readonly count: (all: number, fresh: number) => void
 }
@@ -38,9 +47,10 @@ const KEYS: Readonly<Record<string, KeptThread['kind']>> = { F8: 'question', F9:
 
 /** The margin of a copy: what is said of it, beside what it is said of. */
 export default function CommentMargin(props: CommentMarginProps) {
-  const { data, person, opened, sheet, isOpen, close, count } = props
+  const { data, person, opened, sheet, isOpen, setOpen, count } = props
   const { copy, view } = opened
-  const { threads, acts, mayAsk } = useComments(data.id, person, opened)
+  const isBeside = useIsBeside()
+  const { threads, acts, mayAsk } = useComments(data.id, person, opened, isOpen || isBeside)
   // A new generation has new documents.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const docOf = useCallback((space: string) => copy.doc(space), [copy, view.generation])
@@ -55,7 +65,13 @@ export default function CommentMargin(props: CommentMarginProps) {
   useMarkedWords(threads, places, chosen)
   useWordsClicked(sheet, places, setChosen)
   const mayComment = view.ready && includes(view.permission, 'comment')
-  const begin = useCallback((kind: KeptThread['kind']) => setWriting({ kind, target }), [target])
+  const begin = useCallback(
+    (kind: KeptThread['kind']) => {
+      setWriting({ kind, target })
+      setOpen(true)
+    },
+    [target, setOpen],
+  )
   useKeys((kind) => (kind === 'question' ? mayAsk : mayComment) && begin(kind))
 
   const standing = threads.filter(({ done }) => done === null).length
@@ -102,7 +118,7 @@ export default function CommentMargin(props: CommentMarginProps) {
         {mayComment && <Begin kind="comment" words="Comment" begin={begin} />}
         {mayAsk && <Begin kind="question" words="Ask the teacher" begin={begin} />}
         {(mayComment || mayAsk) && <span className="margin-target soft">about {target.words}</span>}
-        <Button size="sm" variant="link" className="margin-close" onClick={close}>
+        <Button size="sm" variant="link" className="margin-close" onClick={() => setOpen(false)}>
           Close
         </Button>
       </div>
@@ -115,6 +131,21 @@ export default function CommentMargin(props: CommentMarginProps) {
       )}
       <Notes notes={notes} places={places} sheet={sheet} />
     </aside>
+  )
+}
+
+/** Where there is room beside the page, as the styles say too. */
+const BESIDE = '(min-width: 1100px)'
+
+/** Whether the margin stands beside the page, and is not a sheet from below that is opened. */
+function useIsBeside(): boolean {
+  return useSyncExternalStore(
+    (changed) => {
+      const media = matchMedia(BESIDE)
+      media.addEventListener('change', changed)
+      return () => media.removeEventListener('change', changed)
+    },
+    () => matchMedia(BESIDE).matches,
   )
 }
 

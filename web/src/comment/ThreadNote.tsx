@@ -133,7 +133,9 @@ function Said({ comment, isReply, thread, acts, attempt, children }: SaidProps) 
   if (isDeleted)
     return (
       <div className={isReply ? 'comment reply' : 'comment'} role="status">
-        <span className="soft">Deleted.</span>{' '}
+        <span className="soft">
+          Deleted{comment.backUntil !== null && `; to be brought back until ${timeInWords(comment.backUntil)}`}.
+        </span>{' '}
         <Button size="sm" variant="link" onClick={() => attempt(acts.bringBack(id))}>
           Bring it back
         </Button>

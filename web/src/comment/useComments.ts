@@ -38,6 +38,7 @@ export function useComments(
   copyId: string,
   person: SignedIn,
   { copy, view }: { readonly copy: OpenCopy; readonly view: CopyView },
+  isShown: boolean,
 ): Comments {
   const [kept, setKept] = useState<ReadonlyMap<string, ThreadSeen>>(new Map())
   const [seenAt, setSeenAt] = useState<number | null | undefined>(undefined)
@@ -48,7 +49,9 @@ export function useComments(
       setKept((before) => {
         const next = new Map(before)
         for (const id of gone) next.delete(id)
-        for (const thread of threads) next.set(thread.id, thread)
+        // An answer may come after the news of a later change.
+        for (const thread of threads)
+          if ((next.get(thread.id)?.version ?? 0) <= thread.version) next.set(thread.id, thread)
         return next
       }),
     [],
@@ -103,12 +106,20 @@ export function useComments(
 
   const news = threads.some(({ comments }) => comments.some(({ isNew }) => isNew)) ? threads : null
   useEffect(() => {
-    if (!news) return
-    const timer = setTimeout(() => {
-      if (!document.hidden) void api.post(`copies/${copyId}/comments/seen`).catch(() => undefined)
-    }, LOOKED_AT)
-    return () => clearTimeout(timer)
-  }, [news, copyId])
+    if (!news || !isShown) return
+    let timer: ReturnType<typeof setTimeout> | undefined
+    const look = () => {
+      clearTimeout(timer)
+      if (!document.hidden)
+        timer = setTimeout(() => void api.post(`copies/${copyId}/comments/seen`).catch(() => undefined), LOOKED_AT)
+    }
+    look()
+    document.addEventListener('visibilitychange', look)
+    return () => {
+      clearTimeout(timer)
+      document.removeEventListener('visibilitychange', look)
+    }
+  }, [news, isShown, copyId])
 
   const acts = useMemo((): CommentActs => {
     const write = (comment: Pick<UnsentComment, 'commentId' | 'threadId' | 'text' | 'begins'>) =>
@@ -198,6 +209,7 @@ export function shownThreads(
     } else if (begins)
       shown.set(threadId, {
         id: threadId,
+        version: 0,
         kind: begins.kind,
         staffOnly: begins.staffOnly,
         anchor: begins.anchor,

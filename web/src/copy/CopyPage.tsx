@@ -10,7 +10,7 @@ import {
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { type ComponentType, Suspense, lazy, useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import Button from 'react-bootstrap/Button'
-import { Link, useParams } from 'react-router'
+import { Link, useParams, useSearchParams } from 'react-router'
 import type { OpenCopy } from '../live/openCopy'
 import { useOpenCopy } from '../live/useOpenCopy'
 import { Loaded } from '../ui/Loaded'
@@ -83,7 +83,8 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
 
   const [sheet, setSheet] = useState<HTMLElement | null>(null)
   useWhere(opened?.copy ?? null, sheet, data.content)
-  const [isMarginOpen, setMarginOpen] = useState(false)
+  const [search] = useSearchParams()
+  const [isMarginOpen, setMarginOpen] = useState(search.has('said'))
   const [said, setSaid] = useState({ all: 0, fresh: 0 })
   const countSaid = useCallback((all: number, fresh: number) => setSaid({ all, fresh }), [])
   const [asking, setAsking] = useState(false)
@@ -355,7 +356,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
                   opened={opened}
                   sheet={sheet}
                   isOpen={isMarginOpen}
-                  close={() => setMarginOpen(false)}
+                  setOpen={setMarginOpen}
                   count={countSaid}
                 />
               ) : (

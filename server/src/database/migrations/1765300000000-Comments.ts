@@ -16,6 +16,7 @@ export class Comments1765300000000 implements MigrationInterface {
         staff_only boolean NOT NULL DEFAULT false,
         anchor jsonb NOT NULL,
         waiting boolean NOT NULL DEFAULT false,
+        version integer NOT NULL DEFAULT 0,
         done_at timestamptz,
         done_by uuid,
         created_at timestamptz NOT NULL DEFAULT now(),

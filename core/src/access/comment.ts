@@ -1,7 +1,7 @@
-import { type CopyFacts, copyAccess } from '../access/copy.js'
-import { includes } from '../access/permission.js'
-import { type ClassRole, NOT_THERE, type Ruling, type Viewer, allowed, denied } from '../access/viewer.js'
-import type { KeptComment, KeptThread } from './kept.js'
+import type { KeptComment, KeptThread } from '../comment/kept.js'
+import { type CopyFacts, copyAccess } from './copy.js'
+import { includes } from './permission.js'
+import { type ClassRole, NOT_THERE, type Ruling, type Viewer, allowed, denied } from './viewer.js'
 
 /** Who looks at the comments of a copy, and when. */
 export interface Reader {
