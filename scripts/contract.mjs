@@ -1,8 +1,8 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
-import prettier from 'prettier'
 import ts from 'typescript'
+import { formatted } from './lib/formatted.mjs'
 import { ROOT, Stop, main } from './lib/run.mjs'
 
 // The contract between server and browser, read off what the controllers give: the compiler's own types of their answers, as
@@ -247,8 +247,7 @@ export async function contract() {
   const found = readRoutes()
   keep(join(ROOT, 'server/dist/contract.json'), JSON.stringify(found))
   const file = join(ROOT, 'web/src/contract.ts')
-  const types = await prettier.format(typesOf(found), { ...(await prettier.resolveConfig(file)), filepath: file })
-  keep(file, types)
+  keep(file, await formatted(file, typesOf(found)))
   return found
 }
 

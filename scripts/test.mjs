@@ -37,14 +37,13 @@ await main(async () => {
     passed += counts.passed
     failed += counts.failed
   }
-  // With what the tests leave of the cores, which is a quarter: they wait for each other, for databases and for pages.
+  // With what the tests leave of the cores: they wait for each other, for databases and for pages.
   const check = async (what, script) => {
     const { ok } = await runKeeping('nice', ['-n', '10', 'npm', 'run', '-s', script], { later: true })
     say(`${what}: ${ok ? 'in order' : 'not in order'}`)
     count(ok ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 })
   }
-  // The build leaves one core of two, too.
-  const format = check('format', 'format:check')
+  await check('format', 'format:check')
   const contract = () => readFileSync(join(ROOT, 'web/src/contract.ts'), 'utf8')
   const before = contract()
   const { build } = await import('./build.mjs')
@@ -55,7 +54,7 @@ await main(async () => {
     count({ passed: 0, failed: 1 })
   }
   say('checking types and lint meanwhile ...')
-  const checked = format.then(() => check('types', 'typecheck:built')).then(() => check('lint', 'lint'))
+  const checked = check('types', 'typecheck:built').then(() => check('lint', 'lint'))
   // What the browser tests begin with is made meanwhile: much of it waits for the database.
   const school = import('../e2e/support/server.mjs')
     .then(({ makeSchool }) => makeSchool())

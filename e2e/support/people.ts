@@ -8,7 +8,7 @@ export const clusterOf = (parallelIndex: number) => `e2e-${parallelIndex}`
 export const test = base.extend<{ closing: void }, { application: void }>({
   application: [
     // Playwright reads from its first argument what a fixture needs.
-    // eslint-disable-next-line no-empty-pattern
+    // oxlint-disable-next-line no-empty-pattern
     async ({}, use, { parallelIndex }) => {
       const application = await startOnSchool(clusterOf(parallelIndex))
       process.env['GAVRIN_URL'] = application.url

@@ -51,7 +51,7 @@ export function isWaiting(thread: Pick<KeptThread, 'kind' | 'doneAt' | 'comments
 
 /** Reads the words of a comment. */
 export function commentText(raw: string): Outcome<string> {
-  // eslint-disable-next-line no-control-regex
+  // oxlint-disable-next-line no-control-regex
   const text = raw.replace(/[\u0000-\u0008\u000B-\u001F\u007F]/g, '').trim()
   if (!text) return refuse({ code: 'empty', field: 'text', sentence: 'Write something first.' })
   if (text.length > COMMENT_LIMIT)

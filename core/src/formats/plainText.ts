@@ -14,7 +14,7 @@ export function readPlainText(text: string, newId: () => string): MarkupRead {
   const words = (line: string): RichNode[] => (line ? [{ type: 'text', text: line }] : [])
   const groups = text
     .replace(/\r\n?/g, '\n')
-    // eslint-disable-next-line no-control-regex -- control signs (but tab and line end) have no place in print
+    // oxlint-disable-next-line no-control-regex -- control signs (but tab and line end) have no place in print
     .replace(/[\u0000-\u0008\u000B\u000C\u000E-\u001F]/g, '')
     .split(/\n[ \t]*\n+/)
     .map((group) => group.split('\n').map((line) => line.replace(/\t/g, ' ').trimEnd()))

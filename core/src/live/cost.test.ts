@@ -17,7 +17,7 @@ const costOf = (doc: Y.Doc, update: Uint8Array, kind: AnswerKind = 'line', budge
 /** The looks that Yjs takes at other items while it puts new ones in their places: it keeps each in two sets. */
 function looksOf(doc: Y.Doc, update: Uint8Array): number {
   let added = 0
-  // eslint-disable-next-line @typescript-eslint/unbound-method -- called with the set it is called on
+  // oxlint-disable-next-line typescript/unbound-method -- called with the set it is called on
   const add = Set.prototype.add
   Set.prototype.add = function (this: Set<unknown>, value: unknown) {
     if (value instanceof Y.Item) added++

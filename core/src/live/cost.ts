@@ -41,7 +41,7 @@ export function itemsOf(doc: Y.Doc): number {
 export const itemsAdded = ({ structs, deletions }: ParsedUpdate): number => 3 * structs + 2 * deletions.length
 
 // As Yjs itself types it.
-// eslint-disable-next-line @typescript-eslint/no-explicit-any
+// oxlint-disable-next-line typescript/no-explicit-any
 type Type = Y.AbstractType<Y.YEvent<any>>
 
 class OverBudget extends Error {}

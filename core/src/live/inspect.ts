@@ -134,7 +134,8 @@ function isDeleted(doc: Y.Doc, client: number, clock: number, length: number): b
 
 /** What a struct is a child of: the root, a type, or something that is gone. */
 type Parent =
-  { readonly at: 'root' | 'gone'; readonly shape: KeptAs; readonly depth: number; readonly key: string } | TypeParent
+  | { readonly at: 'root' | 'gone'; readonly shape: KeptAs; readonly depth: number; readonly key: string }
+  | TypeParent
 interface TypeParent {
   readonly at: 'type'
   readonly shape: 'element' | 'rich-text'

@@ -158,7 +158,13 @@ export interface SectionBlock {
 
 /** All that can stand in a section. */
 export type PlainBlock =
-  TextBlock | PictureBlock | PageBreakBlock | LinkBlock | TableBlock | BackdropBlock | StandingSpace
+  | TextBlock
+  | PictureBlock
+  | PageBreakBlock
+  | LinkBlock
+  | TableBlock
+  | BackdropBlock
+  | StandingSpace
 export type Block = PlainBlock | SectionBlock
 
 /** The paper: a size by its name, or as it was brought in, in millimetres. */

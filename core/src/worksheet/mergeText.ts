@@ -198,7 +198,9 @@ interface Line {
 }
 
 type Token =
-  { readonly line: Line } | { readonly letter: string; readonly marks?: readonly Mark[] } | { readonly node: RichNode }
+  | { readonly line: Line }
+  | { readonly letter: string; readonly marks?: readonly Mark[] }
+  | { readonly node: RichNode }
 
 const asText = (token: Token) => JSON.stringify(token)
 const PRINT: Tokens = {

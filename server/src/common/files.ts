@@ -6,7 +6,7 @@ export const headerValue = (text: string): string =>
   encodeURIComponent(text).replace(/['()*!]/g, (sign) => `%${sign.charCodeAt(0).toString(16).toUpperCase()}`)
 
 const NAME_LIMIT = 200
-// eslint-disable-next-line no-control-regex -- names come from anywhere
+// oxlint-disable-next-line no-control-regex -- names come from anywhere
 const NO_NAME = /[\u0000-\u001F\u007F/\\]/g
 
 /** The name of a file that somebody sent, without folders and signs that no name has; its end is kept, where its kind stands. */

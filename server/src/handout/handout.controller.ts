@@ -86,7 +86,9 @@ class ShelfDto {
 
 class WalkInDto {
   @ApiProperty({ enum: ['view', 'comment', 'edit'] }) @IsIn(['view', 'comment', 'edit']) permission:
-    'view' | 'comment' | 'edit'
+    | 'view'
+    | 'comment'
+    | 'edit'
   @ApiProperty() @IsBoolean() open: boolean
   @ApiProperty({ type: Number, nullable: true }) @OrNull() @IsInt() endsAt: number | null
   @ApiProperty({ required: false }) @IsOptional() @IsBoolean() newCode?: boolean

@@ -193,7 +193,8 @@ async function first(request: Request, server: Server): Promise<{ place: Place; 
 function handoutsOfClasses({ sources }: Place, found: readonly (Found | null)[]): Part[] {
   if (!sources.includes('src/desk/TeacherDesk.tsx')) return []
   const classes = parsed(found.find((one) => one?.key[0] === 'classes')) as
-    { id: string; archived: boolean }[] | undefined
+    | { id: string; archived: boolean }[]
+    | undefined
   return (classes ?? [])
     .filter(({ archived }) => !archived)
     .slice(0, CLASSES)

@@ -53,7 +53,8 @@ class RenameWorksheetsDto {
 class FolderDto {
   @ApiProperty() @Text() name: string
   @ApiProperty({ type: String, nullable: true, required: false }) @IsOptional() @OrNull() @IsUUID() parentId?:
-    string | null
+    | string
+    | null
 }
 
 class ShareDto {

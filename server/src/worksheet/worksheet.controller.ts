@@ -34,7 +34,8 @@ const PICTURE_TOO_LARGE = `This picture has more than ${PICTURE_BYTES / 1_000_00
 class CreateWorksheetDto {
   @ApiProperty() @IsString() @MaxLength(TITLE_LIMIT, TITLE_TOO_LONG) title: string
   @ApiProperty({ type: String, nullable: true, required: false }) @IsOptional() @OrNull() @IsUUID() folderId?:
-    string | null
+    | string
+    | null
 }
 
 class KeepDraftDto {

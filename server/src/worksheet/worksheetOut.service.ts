@@ -76,7 +76,7 @@ export class WorksheetOutService {
 /** A title as the name of a file anywhere. */
 const fileName = (title: string): string =>
   title
-    // eslint-disable-next-line no-control-regex -- signs that file systems keep for themselves
+    // oxlint-disable-next-line no-control-regex -- signs that file systems keep for themselves
     .replace(/[\u0000-\u001F<>:"/\\|?*]/g, ' ')
     .replace(/\s+/g, ' ')
     .replace(/[. ]+$/, '')

@@ -52,7 +52,7 @@ export default function CommentMargin(props: CommentMarginProps) {
   const isBeside = useIsBeside()
   const { threads, acts, mayAsk } = useComments(data.id, person, opened, isOpen || isBeside)
   // A new generation has new documents.
-  // eslint-disable-next-line react-hooks/exhaustive-deps
+  // oxlint-disable-next-line react/exhaustive-deps
   const docOf = useCallback((space: string) => copy.doc(space), [copy, view.generation])
   const target = useTarget(sheet, data.content, docOf)
   const [writing, setWriting] = useState<Writing | null>(null)

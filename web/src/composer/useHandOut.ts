@@ -88,7 +88,7 @@ export function useHandOut({ classId, handoutId, lastRunAt, keep, changesNow, re
     if (failed === 0) void navigate(`/class/${classId}/handouts/${running}`)
     else void refresh()
     // What is read again is not a reason to go on.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [finished, running, failed, client, classId, navigate])
   return {
     handOut: () => handOut.mutate(),

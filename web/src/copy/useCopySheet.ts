@@ -32,7 +32,7 @@ export function useCopySheet(
       },
     }),
     // A new generation has new documents.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
     [copyId, language, spelling, copy, generation],
   )
 }

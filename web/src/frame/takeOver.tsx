@@ -40,7 +40,7 @@ function Listening({ listens, children }: { readonly listens: () => void; readon
     const timer = setTimeout(listens)
     return () => clearTimeout(timer)
     // Once.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [])
   return children
 }

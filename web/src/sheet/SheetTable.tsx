@@ -82,6 +82,6 @@ function useResults(table: TableBlock): Map<string, FormulaResult> | null {
       return value && 'text' in value ? value.text : ''
     })
     // `changes` counts what was written: the documents themselves stay the same.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [table, docOf, hasFormulas, spaces, changes])
 }

@@ -13,7 +13,7 @@ function read<T>(key: string, first: T): T {
 export function useStored<T>(key: string, first: T): [T, (value: T) => void] {
   const [value, setValue] = useState<T>(first)
   // What comes first may be written anew at each drawing.
-  // eslint-disable-next-line react-hooks/exhaustive-deps
+  // oxlint-disable-next-line react/exhaustive-deps
   useLayoutEffect(() => setValue(read(key, first)), [key])
   return [
     value,

@@ -167,7 +167,7 @@ function useChecked(
   return useMemo(
     () => checkCopy(content, (space) => readAnswer(space, docOf(space.id))),
     // `changes` counts what was written: the documents themselves stay the same.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
     [content, docOf, changes],
   )
 }

@@ -11,7 +11,8 @@ export interface Asked {
 
 /** An answer: a body, or a problem with its status. */
 export type Answer =
-  { readonly status?: number; readonly body?: unknown } | Promise<{ status?: number; body?: unknown }>
+  | { readonly status?: number; readonly body?: unknown }
+  | Promise<{ status?: number; body?: unknown }>
 
 /** Stands for the server: remembers what is asked, and answers as it is told. */
 export function serveWith(answer: (asked: Asked) => Answer): Asked[] {

@@ -49,7 +49,7 @@ export function PhotoPage(props: Props) {
       isHere = false
     }
     // The picture and the cut are what is wanted.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [wanted, files])
   if (step === 'corners') return <StraightenPage {...props} />
   if (problem)
@@ -97,7 +97,7 @@ function StraightenPage({ page, files, change }: Props) {
       isHere = false
     }
     // Found once for each photograph.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [files, page.picture, page.found])
   const whole = cornersOf(page.width, page.height)
   const corners = page.corners ?? whole
