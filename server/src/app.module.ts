@@ -13,6 +13,7 @@ import { ListModule } from './list/list.module.js'
 import { FindModule } from './find/find.module.js'
 import { GroupModule } from './group/group.module.js'
 import { HandoutModule } from './handout/handout.module.js'
+import { HistoryModule } from './history/history.module.js'
 import { HealthModule } from './health/health.module.js'
 import { JoinModule } from './join/join.module.js'
 import { LiveModule } from './live/live.module.js'
@@ -65,6 +66,7 @@ export class AppModule {
         HandoutModule,
         CommentModule,
         CopyModule,
+        HistoryModule,
         LiveModule,
         BoardModule,
         FindModule,

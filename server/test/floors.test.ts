@@ -19,7 +19,7 @@ const FLOORS = [
   ['slip'],
   ['handOut'],
   ['handout'],
-  ['copy', 'comment'],
+  ['copy', 'comment', 'history'],
   ['live', 'board', 'people', 'find'],
   ['web', 'health', 'demo'],
   ['.'],

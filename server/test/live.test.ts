@@ -393,7 +393,9 @@ describe('a copy that stands still', () => {
     expect(reading.text('line')).toBe('in time')
     for (const person of [given.teacher, student]) {
       const { body } = await person.http.get(`/api/copies/${copyId}/late-writing`).expect(200)
-      expect(body).toMatchObject([{ space: 'line', text: expect.stringContaining(' and too late!') as unknown }])
+      expect(body).toMatchObject([
+        { space: 'line', parts: [{ after: expect.stringContaining(' and too late!') as unknown }] },
+      ])
     }
     await students[1]!.http.get(`/api/copies/${copyId}/late-writing`).expect(404)
   })

@@ -201,7 +201,7 @@ describe('late writing', () => {
     for (const words of [' and', ' too', ' late']) await writer.late(writer.type(words))
     const read = async () =>
       (await given.teacher.http.get(`/api/copies/${copyId}/late-writing`).expect(200)).body as object[]
-    expect(await read()).toMatchObject([{ space: 'line', text: 'in time and too late' }])
+    expect(await read()).toMatchObject([{ space: 'line', parts: [{ after: 'in time and too late' }] }])
     expect(await school.count('copy_journal', `copy_id = '${copyId}' AND kind = 'late writing'`)).toBe(1)
 
     // Taken back, what goes on from late words stays with them; a page that begins anew writes in the answer.
@@ -210,7 +210,7 @@ describe('late writing', () => {
     const fresh = await open(students[0]!, copyId)
     expect(fresh.text('line')).toBe('in time')
     await fresh.saved(fresh.type(', again'))
-    expect(await read()).toMatchObject([{ text: expect.stringContaining('indeed') as unknown }])
+    expect(await read()).toMatchObject([{ parts: [{ after: expect.stringContaining('indeed') as unknown }] }])
     expect((await open(given.teacher, copyId)).text('line')).toBe('in time, again')
   })
 
@@ -223,10 +223,10 @@ describe('late writing', () => {
     await phone.late(phone.type('phone'))
     expect(await school.count('late_update', `copy_id = '${copyId}'`)).toBe(2)
     const { body } = await students[0]!.http.get(`/api/copies/${copyId}/late-writing`).expect(200)
-    const [only, ...more] = body as { text: string }[]
+    const [only, ...more] = body as { parts: { after: string }[] }[]
     expect(more).toEqual([])
-    expect(only!.text).toContain('laptop ')
-    expect(only!.text).toContain('phone')
+    expect(only!.parts[0]!.after).toContain('laptop ')
+    expect(only!.parts[0]!.after).toContain('phone')
   })
 
   test('is limited', async () => {

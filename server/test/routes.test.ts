@@ -389,6 +389,20 @@ const TABLE: Record<
   },
   'GET /api/desk/questions': { answers: signedIn(200) },
   'GET /api/copies/{copyId}/late-writing': { answers: only({ ...staff(200), holder: 200 }) },
+  // Nothing came late.
+  'POST /api/copies/{copyId}/late-writing': {
+    body: () => ({ id: `line ${randomUUID()}`, seen: { answer: 0, late: 1 }, parts: null }),
+    answers: only({ ...staff(403), ...teachers(404), holder: 403 }),
+  },
+  'GET /api/copies/{copyId}/history': { answers: only({ ...staff(200), holder: 200 }) },
+  'GET /api/copies/{copyId}/history/log': {
+    query: 'space=&seq=0',
+    answers: only({ ...staff(200), holder: 200 }),
+  },
+  'POST /api/copies/{copyId}/history/bring-back': {
+    body: () => ({ answers: [{ space: 'line', count: 0 }] }),
+    answers: only({ ...staff(403), ...teachers(200), holder: 403 }),
+  },
   // Not submitted yet: the holder is told, in 403; so are those who see it but do not hold it.
   'POST /api/copies/{copyId}/last-good': {
     answers: only({ ...teachers(409), helper: 403, 'named helper': 403, holder: 403 }),

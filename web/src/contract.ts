@@ -1,18 +1,21 @@
 // Made by scripts/contract.mjs out of what the controllers of the server give. Not to be written in.
 
 import type {
+  AnswerPart,
   Audience,
   Block,
   BoardRow,
   BoardSpace,
   BundleClass,
   ClassRole,
+  DecidedPart,
   DocumentKind,
   Existing,
   Group,
   GroupPair,
   GuestPermission,
   Matching,
+  Moment,
   NamePattern,
   NoteText,
   OpenTimes,
@@ -279,17 +282,44 @@ export type KeptAnswer = {
   readonly edition: number
 }
 
-/** Late writing as it can be read: the whole answer as it would stand with it. */
+/** What one person wrote too late in one answer, and what it would change. */
 export type LateWriting = {
+  /** The address of the answer and the id of who wrote. */
   readonly id: string
   readonly space: string
   /** When it began and when the last of it came, in milliseconds since 1970. */
   readonly began: number
   readonly at: number
+  /** Why the copy stood still then: a sentence. */
   readonly reason: string
   readonly by: string
-  readonly text: string
+  /** What is other in the answer with it, as the answer stands now; empty: nothing any more. */
+  readonly parts: readonly AnswerPart[]
+  /** What these parts were read from: the last change of the answer, and the last that came late. */
+  readonly seen: { readonly answer: number; readonly late: number }
+  /** What its teachers made of it, by name, and of which parts; null: nothing yet. */
+  readonly decided: null | Decided
 }
+
+/** What the teachers of a copy made of late writing. */
+export type Decided = {
+  readonly decision: 'left out' | 'taken in' | 'taken in part'
+  /** Milliseconds since 1970. */
+  readonly at: number
+  readonly by: string
+  readonly parts: readonly DecidedPart[]
+}
+
+export type LateDecisionDto = {
+  /** The address of the answer and the id of who wrote. */
+  readonly id: string
+  /** What was seen when it was decided. */
+  readonly seen: SeenLateDto
+  /** Of the parts that are taken in; null: all. None: it is left out. */
+  readonly parts: null | readonly string[]
+}
+
+export type SeenLateDto = { readonly answer: number; readonly late: number }
 
 /** What was done to bring a copy to its last good state. */
 export type LastGood = {
@@ -679,6 +709,50 @@ export type SignUp = {
 
 export type ChooseDto = { readonly groupId: null | string }
 
+/** What happened to a copy and what was written in it, without the words. */
+export type CopyHistory = {
+  readonly people: readonly { readonly id: string; readonly name: string }[]
+  readonly steps: readonly KeptStep[]
+  readonly moments: readonly Moment[]
+  readonly mayBringBack: boolean
+}
+
+/** A step of a copy, with the names of who took it. */
+export type KeptStep = {
+  readonly kind:
+    | 'answers brought back'
+    | 'brought back'
+    | 'brought to last good'
+    | 'first written in'
+    | 'given'
+    | 'handed back'
+    | 'late writing'
+    | 'late writing left out'
+    | 'late writing taken in'
+    | 'marked'
+    | 'opened'
+    | 'pens down'
+    | 'pens up'
+    | 'set aside'
+    | 'submitted'
+    | 'taken back'
+  /** Milliseconds since 1970. */
+  readonly at: number
+  /** Null: nobody, it came by itself. */
+  readonly personId: null | string
+  /** The address of the answer that it is about; null: the copy. */
+  readonly space: null | string
+}
+
+export type BringBackDto = { readonly answers: readonly BroughtBackDto[] }
+
+export type BroughtBackDto = {
+  /** The address of the answer. */
+  readonly space: string
+  /** How many of its changes it is to be as after. */
+  readonly count: number
+}
+
 /** A student of a class. */
 export type RosterStudent = {
   readonly personId: string
@@ -1051,6 +1125,8 @@ export interface Answers {
     readonly kept: readonly KeptAnswer[]
     readonly mayBringToLastGood: boolean
     readonly mayInvite: boolean
+    readonly maySeeHistory: boolean
+    readonly mayDecideOnLate: boolean
   }
   'GET copies/{copyId}/comments': {
     readonly threads: readonly ThreadSeen[]
@@ -1063,6 +1139,8 @@ export interface Answers {
   'POST copies/{copyId}/comments/{commentId}/delete': { readonly thread: null | ThreadSeen }
   'POST copies/{copyId}/files': { readonly id: string; readonly name: string }
   'GET copies/{copyId}/hint': { readonly hint: string }
+  'GET copies/{copyId}/history': CopyHistory
+  'POST copies/{copyId}/history/bring-back': { readonly changed: number }
   'GET copies/{copyId}/invited': {
     readonly personId: string
     readonly name: string
@@ -1075,6 +1153,7 @@ export interface Answers {
   }[]
   'POST copies/{copyId}/last-good': LastGood
   'GET copies/{copyId}/late-writing': LateWriting[]
+  'POST copies/{copyId}/late-writing': LateWriting[]
   'POST copies/{copyId}/submit': {
     readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
     readonly submittedAt: null | number
@@ -1352,7 +1431,9 @@ export interface Bodies {
   'PUT classes/{classId}/staff/{personId}': StaffPlaceDto
   'PUT classes/{classId}/units': UnitsDto
   'PUT copies/{copyId}/comments/{commentId}': CommentDto
+  'POST copies/{copyId}/history/bring-back': BringBackDto
   'PUT copies/{copyId}/invited/{personId}': InviteDto
+  'POST copies/{copyId}/late-writing': LateDecisionDto
   'PUT copies/{copyId}/threads/{threadId}': DoneDto
   'POST folders': FolderDto
   'PUT folders/{folderId}': FolderDto

@@ -162,7 +162,7 @@ class Database {
       const before = found.get(key)
       expect(seq).toBe((before?.seq ?? 0) + 1)
       const updates = [...(before?.updates ?? []), bytes]
-      found.set(key, { space, personId, updates, seq, reason: late, began: 0, at: 0 })
+      found.set(key, { space, personId, updates, seq, reason: late, began: 0, at: 0, decided: null })
     }
     return [...found.values()]
   }

@@ -1,7 +1,7 @@
 import type { KeptComment, KeptThread } from '../comment/kept.js'
 import { type CopyFacts, copyAccess } from './copy.js'
 import { includes } from './permission.js'
-import { type ClassRole, NOT_THERE, type Ruling, type Viewer, allowed, denied } from './viewer.js'
+import { type ClassRole, NOT_THERE, type Ruling, type Viewer, allowed, denied, isOfStaff } from './viewer.js'
 
 /** Who looks at the comments of a copy, and when. */
 export interface Reader {
@@ -14,9 +14,6 @@ export interface Reader {
 
 /** How long a deleted comment can be brought back, in milliseconds. */
 export const BRING_BACK = 10 * 60_000
-
-export const isOfStaff = (role: ClassRole): boolean =>
-  role === 'lead' || role === 'co-teacher' || role === 'helper' || role === 'named helper'
 
 /** Whether somebody may say something in a copy: comment, or only ask. */
 export function mayBegin(reader: Reader, kind: KeptThread['kind']): Ruling {

@@ -2,7 +2,7 @@ import type { CopyState } from '../progress/journal.js'
 import type { Way } from '../handout/statement.js'
 import { baseAddress } from '../worksheet/sections.js'
 import { type Permission, atMost, includes } from './permission.js'
-import { type ClassRole, NOT_THERE, type Ruling, type Viewer, allowed, denied } from './viewer.js'
+import { type ClassRole, NOT_THERE, type Ruling, type Viewer, allowed, denied, isOfStaff } from './viewer.js'
 import { languageOfTimes } from '../time/language.js'
 
 /** What access to a copy depends on. */
@@ -180,7 +180,16 @@ export function mayWriteAt(
 /** Whether somebody may have the answer key with a copy: its teachers, and nobody who is asked or helps. */
 export const maySeeKey = (role: ClassRole): boolean => role === 'lead' || role === 'co-teacher'
 
-export type CopyAct = 'see' | 'write' | 'submit' | 'take back' | 'invite' | 'bring to last good'
+export type CopyAct =
+  | 'see'
+  | 'write'
+  | 'submit'
+  | 'take back'
+  | 'invite'
+  | 'bring to last good'
+  | 'see its history'
+  | 'decide on late writing'
+  | 'bring answers back'
 
 /**
  * Whether a person may do something with a copy now.
@@ -211,10 +220,17 @@ export function mayWithCopy(viewer: Viewer, role: ClassRole, copy: CopyFacts, ac
       if (copy.dueAt !== null && now >= copy.dueAt)
         return denied('due-passed', 'The due time has passed: ask your teacher to open it again.')
       return allowed('holder')
+    case 'see its history':
+      // Words that were taken out are seen in it: it is for whose work it is, and for those who go with them.
+      return isOfStaff(role) || isHolder(viewer, copy)
+        ? allowed(access.code)
+        : denied('not-holder', 'The history of a copy is for its holders and the staff of the class.')
     case 'bring to last good':
-      return role === 'lead' || role === 'co-teacher'
-        ? allowed(role)
-        : denied('not-teacher', 'Only the teachers of the class bring a copy to its last good state.')
+      return forTeachers(role, 'Only the teachers of the class bring a copy to its last good state.')
+    case 'decide on late writing':
+      return forTeachers(role, 'Only the teachers of the class decide on what was written late.')
+    case 'bring answers back':
+      return forTeachers(role, 'Only the teachers of the class bring answers back.')
     case 'invite':
       if (role !== 'student' || !copy.holders.has(viewer.personId))
         return denied('not-holder', 'Only its holder lets others into a copy.')
@@ -224,3 +240,7 @@ export function mayWithCopy(viewer: Viewer, role: ClassRole, copy: CopyFacts, ac
 }
 
 const holds = (viewer: Viewer, copy: CopyFacts) => copy.holders.get(viewer.personId) === 'edit'
+const isHolder = (viewer: Viewer, copy: CopyFacts) => (copy.holders.get(viewer.personId) ?? 'none') !== 'none'
+
+const forTeachers = (role: ClassRole, sentence: string): Ruling =>
+  role === 'lead' || role === 'co-teacher' ? allowed(role) : denied('not-teacher', sentence)

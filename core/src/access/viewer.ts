@@ -3,6 +3,9 @@
  */
 export type ClassRole = 'lead' | 'co-teacher' | 'helper' | 'named helper' | 'student' | 'left' | 'none'
 
+export const isOfStaff = (role: ClassRole): boolean =>
+  role === 'lead' || role === 'co-teacher' || role === 'helper' || role === 'named helper'
+
 /** What a person is in the school. A guest came by a walk-in link and has no account. */
 export type SchoolRole = 'office' | 'teacher' | 'student' | 'guest'
 

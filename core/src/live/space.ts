@@ -86,7 +86,8 @@ function keptIn(root: Y.Map<unknown>, shape: KeptAs): AnswerValue {
     : { files: kept.map(([id, name]) => ({ id, name })) }
 }
 
-function richText(fragment: Y.XmlFragment): string {
+/** The letters of a passage, or of a part of it, with a line end wherever a line begins. */
+export function richText(fragment: Y.XmlFragment): string {
   return fragment
     .toArray()
     .map((node) => {

@@ -13,8 +13,15 @@ export const JOURNAL_KINDS = [
   'brought back',
   'late writing',
   'brought to last good',
+  'late writing taken in',
+  'late writing left out',
+  'answers brought back',
 ] as const
 export type JournalKind = (typeof JOURNAL_KINDS)[number]
+
+/** What becomes of writing that came late: in the answer now, in part, or not. */
+export const LATE_DECISIONS = ['taken in', 'taken in part', 'left out'] as const
+export type LateDecision = (typeof LATE_DECISIONS)[number]
 
 export interface JournalEntry {
   readonly kind: JournalKind
@@ -74,6 +81,9 @@ export function afterEntry(life: CopyLife, entry: JournalEntry): CopyLife {
     case 'given':
     case 'late writing':
     case 'brought to last good':
+    case 'late writing taken in':
+    case 'late writing left out':
+    case 'answers brought back':
       return life
   }
 }

@@ -40,3 +40,32 @@ export function compareWords(before: string, after: string): WordPiece[] {
   push('same', one.slice(one.length - tail))
   return pieces
 }
+
+/**
+ * {@link compareWords} of texts of which one was typed on from the other: of a word that only grew, or lost its beginning or end, just
+ * what came or went is told.
+ */
+export function compareTyped(before: string, after: string): WordPiece[] {
+  const pieces = compareWords(before, after)
+  const closer: WordPiece[] = []
+  const push = (is: WordPiece['is'], text: string) => text && closer.push({ is, text })
+  for (let at = 0; at < pieces.length; at++) {
+    const [one, other] = [pieces[at]!, pieces[at + 1]]
+    const gone = one.is === 'gone' && other?.is === 'new'
+    const come = one.is === 'new' && other?.is === 'gone'
+    if (!gone && !come) {
+      closer.push(one)
+      continue
+    }
+    const [long, short] = one.text.length > other!.text.length ? [one, other!] : [other!, one]
+    if (long.text.startsWith(short.text)) {
+      push('same', short.text)
+      push(long.is, long.text.slice(short.text.length))
+    } else if (long.text.endsWith(short.text)) {
+      push(long.is, long.text.slice(0, -short.text.length))
+      push('same', short.text)
+    } else closer.push(one, other!)
+    at++
+  }
+  return closer
+}

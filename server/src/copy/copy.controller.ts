@@ -1,7 +1,18 @@
 import { HANDED_IN_BYTES, type Viewer } from '@gavrin/core'
 import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Put, Query, Req, Res } from '@nestjs/common'
 import { ApiBody, ApiConsumes, ApiProperty, ApiQuery, ApiTags } from '@nestjs/swagger'
-import { IsIn, IsOptional } from 'class-validator'
+import { Type } from 'class-transformer'
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsIn,
+  IsInt,
+  IsOptional,
+  IsString,
+  MaxLength,
+  Min,
+  ValidateNested,
+} from 'class-validator'
 import type { Request, Response } from 'express'
 import { bodyOf, sendFile, sendPicture } from '../common/files.js'
 import { Asking } from '../access/viewer.js'
@@ -14,6 +25,36 @@ class InviteDto {
   @IsOptional()
   @IsIn(['view', 'comment', 'edit'])
   may: 'view' | 'comment' | 'edit' | null
+}
+
+class SeenLateDto {
+  @IsInt()
+  @Min(0)
+  answer: number
+
+  @IsInt()
+  @Min(0)
+  late: number
+}
+
+class LateDecisionDto {
+  /** The address of the answer and the id of who wrote. */
+  @IsString()
+  @MaxLength(300)
+  id: string
+
+  /** What was seen when it was decided. */
+  @ValidateNested()
+  @Type(() => SeenLateDto)
+  seen: SeenLateDto
+
+  /** Of the parts that are taken in; null: all. None: it is left out. */
+  @ApiProperty({ type: [String], nullable: true })
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(5_000)
+  @IsString({ each: true })
+  parts: string[] | null
 }
 
 @ApiTags('copy')
@@ -84,6 +125,16 @@ export class CopyController {
   @Get(':copyId/late-writing')
   lateWritings(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {
     return this.copies.lateWritings(viewer, copyId)
+  }
+
+  @Post(':copyId/late-writing')
+  @HttpCode(200)
+  decideOnLate(
+    @Asking() viewer: Viewer,
+    @Param('copyId', ParseUUIDPipe) copyId: string,
+    @Body() { id, seen, parts }: LateDecisionDto,
+  ) {
+    return this.copies.decideOnLate(viewer, copyId, { id, seen, parts: parts ?? null })
   }
 
   @Post(':copyId/last-good')

@@ -1,5 +1,5 @@
 import { COUNTED, type Counted } from '../kept/counted.js'
-import type { CopyState, NoteText, Permission, Way } from '@gavrin/core'
+import type { CopyState, DecidedPart, LateDecision, NoteText, Permission, Way } from '@gavrin/core'
 import { type Database, inSchool } from '../database/inSchool.js'
 import { ms } from '../database/sql.js'
 import { LiveSnapshot } from '../kept/kept.entity.js'
@@ -117,6 +117,33 @@ export function handoutOfCopy(
          FROM handout h WHERE h.school_id = $1 AND h.id = $2`,
     handoutId,
     personId,
+  )
+}
+
+/** Says what was made of late writing, up to and with a change. Raw: a range of a key. */
+export async function decideLate(
+  database: Database,
+  schoolId: string,
+  late: {
+    copyId: string
+    space: string
+    writer: string
+    upTo: number
+    decision: LateDecision
+    by: string
+    parts: readonly DecidedPart[]
+  },
+): Promise<void> {
+  await inSchool(database, schoolId).write(
+    `UPDATE late_update SET decision = $6, decided_at = now(), decided_by = $7, decided_parts = CASE WHEN seq = $5 THEN $8::jsonb END
+      WHERE school_id = $1 AND copy_id = $2 AND space = $3 AND person_id = $4 AND seq <= $5`,
+    late.copyId,
+    late.space,
+    late.writer,
+    late.upTo,
+    late.decision,
+    late.by,
+    JSON.stringify(late.parts),
   )
 }
 

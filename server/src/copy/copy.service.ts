@@ -21,9 +21,10 @@ import { valueOf } from '../common/checked.js'
 import { conflict, notThere } from '../common/problemDetails.js'
 import { hold } from '../access/viewer.js'
 import { DocLoader } from '../kept/docLoader.js'
+import { Events } from '../events/events.js'
 import { Pens } from '../kept/pens.js'
 import { bringToLastGood } from './lastGood.js'
-import { lateWritingsOf } from './lateWriting.js'
+import { type Decision, decideOnLate, lateWritingsOf } from './lateWriting.js'
 import { mediumOfWorksheet } from '../media/mediaStore.js'
 import { type MediumFile } from '../media/media.queries.js'
 import { type CopyRecord, copyOf, roleIn } from '../kept/copyRecord.js'
@@ -45,6 +46,7 @@ export class CopyService {
     @InjectDataSource() private readonly source: DataSource,
     private readonly pens: Pens,
     private readonly loader: DocLoader,
+    private readonly events: Events,
   ) {}
 
   /** Copies of classmates that a student was chosen to read, or let into. */
@@ -112,6 +114,8 @@ export class CopyService {
       mayBringToLastGood:
         copy.unreadable !== null && mayWithCopy(viewer, role, copy.facts, 'bring to last good', Date.now()).may,
       mayInvite: mayWithCopy(viewer, role, copy.facts, 'invite', Date.now()).may,
+      maySeeHistory: mayWithCopy(viewer, role, copy.facts, 'see its history', Date.now()).may,
+      mayDecideOnLate: mayWithCopy(viewer, role, copy.facts, 'decide on late writing', Date.now()).may,
       ...(await this.aboutHandout(viewer, copy)),
     }
   }
@@ -275,10 +279,25 @@ export class CopyService {
     )
   }
 
-  /** What was written too late into a copy. For those who may see it. */
+  /** What was written too late into a copy; see {@link lateWritingsOf}. */
   async lateWritings(viewer: Viewer, copyId: string) {
-    const copy = await copyOf(this.source, viewer.schoolId, copyId)
-    hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'see', Date.now()))
-    return lateWritingsOf(this.source, this.loader, copy)
+    const copy = await this.seen(viewer, copyId)
+    return lateWritingsOf(this.source, this.loader, copy, viewer)
+  }
+
+  /** What becomes of late writing, by a teacher of the class. What is taken in is in all open windows when this resolves. */
+  async decideOnLate(viewer: Viewer, copyId: string, decision: Decision) {
+    const { copy, isOther } = await this.pens.holdStill(viewer.schoolId, copyId, () =>
+      this.source.transaction(async (tx) => {
+        await inSchool(tx, viewer.schoolId).find(Copy, { id: copyId }, { select: ['id'], lock: true })
+        const copy = await copyOf(tx, viewer.schoolId, copyId)
+        hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'decide on late writing', Date.now()))
+        return { copy, isOther: await decideOnLate(tx, this.loader, copy, viewer, decision) }
+      }),
+    )
+    const { schoolId, handoutId } = copy
+    if (isOther) await this.events.tell('handout changed', { schoolId, handoutId, written: [copyId] })
+    await this.events.tell('late writing decided', { schoolId, copyId })
+    return lateWritingsOf(this.source, this.loader, copy, viewer)
   }
 }

@@ -19,6 +19,8 @@ export interface Happenings {
     readonly copyId: string
     readonly threads: readonly KeptThread[]
   }
+  /** What came late beside the answers of a copy was decided on. */
+  'late writing decided': InSchool & { readonly copyId: string }
   /** The draft of a worksheet was kept, by somebody, in this version. */
   'worksheet kept': { readonly by: Viewer; readonly worksheetId: string; readonly version: number }
   /** The account of somebody has ended or changed hands, and with it their sessions, but for one. */

@@ -1,4 +1,4 @@
-import type { CopyState, JournalKind, Permission, ProgressBySpace, Way } from '@gavrin/core'
+import type { CopyState, DecidedPart, JournalKind, LateDecision, Permission, ProgressBySpace, Way } from '@gavrin/core'
 import {
   Check,
   Column,
@@ -233,6 +233,10 @@ export class CopyEntry {
   @Column('uuid', { name: 'person_id', nullable: true })
   personId: string | null
 
+  /** The address of the answer that it is about; null: the copy. */
+  @Column('text', { nullable: true })
+  space: string | null
+
   @ManyToOne(() => Copy, { nullable: false })
   @JoinColumn(schoolKey('copy_journal_school_id_copy_id_fkey', { copy_id: 'id' }))
   copy?: Relation<Copy>
@@ -322,6 +326,14 @@ export class LiveSnapshot {
 
 /** What somebody wrote that came too late to be in the copy. */
 @Entity('late_update')
+@Check(
+  'late_update_decision_check',
+  `decision = ANY (ARRAY['taken in'::text, 'taken in part'::text, 'left out'::text])`,
+)
+@Check(
+  'late_update_decided_check',
+  `((decision IS NULL) = (decided_at IS NULL)) AND ((decision IS NULL) = (decided_by IS NULL))`,
+)
 export class LateUpdate {
   @PrimaryColumn('uuid', { name: 'school_id' })
   schoolId: string
@@ -352,6 +364,21 @@ export class LateUpdate {
   /** A change, as the Yjs package writes it. */
   @Column('bytea')
   bytes: Buffer
+
+  /** What its teachers made of it; null: nothing yet. */
+  @Column('text', { nullable: true })
+  decision: LateDecision | null
+
+  /** When, and who. */
+  @Column('timestamptz', { name: 'decided_at', nullable: true, transformer: MOMENT })
+  decidedAt: number | null
+
+  @Column('uuid', { name: 'decided_by', nullable: true })
+  decidedBy: string | null
+
+  /** Of the last change that a decision was about: what it would have changed, and what of that was taken in. */
+  @Column('jsonb', { name: 'decided_parts', nullable: true })
+  decidedParts: DecidedPart[] | null
 
   @ManyToOne(() => Copy, { nullable: false })
   @JoinColumn(schoolKey('late_update_school_id_copy_id_fkey', { copy_id: 'id' }))

@@ -106,6 +106,8 @@ export interface JournalEntry {
   readonly personId: string | null
   /** Milliseconds since 1970. */
   readonly at: number
+  /** The address of the answer that it is about; none: the copy. */
+  readonly space?: string | null
 }
 
 /**
@@ -129,11 +131,11 @@ export async function heldJournal(
 export async function addEntry(
   database: Database,
   schoolId: string,
-  { copyId, kind, at, personId }: JournalEntry,
+  { copyId, kind, at, personId, space }: JournalEntry,
   life: CopyLife,
 ): Promise<void> {
   await inSchool(database, schoolId).write(
-    `WITH entry AS (INSERT INTO copy_journal (school_id, copy_id, kind, at, person_id) VALUES ($1, $2, $3, $4, $5))
+    `WITH entry AS (INSERT INTO copy_journal (school_id, copy_id, kind, at, person_id, space) VALUES ($1, $2, $3, $4, $5, $10))
      UPDATE copy SET state = $6, pens_down = $7, set_aside = $8, submitted_at = $9, last_activity_at = greatest(last_activity_at, $4)
       WHERE school_id = $1 AND id = $2`,
     copyId,
@@ -144,5 +146,6 @@ export async function addEntry(
     life.pensDown,
     life.setAside,
     life.submittedAt === null ? null : new Date(life.submittedAt),
+    space ?? null,
   )
 }

@@ -1,4 +1,4 @@
-import { parseUpdate } from '@gavrin/core'
+import { type DecidedPart, type LateDecision, parseUpdate } from '@gavrin/core'
 import type { DataSource, EntityManager } from 'typeorm'
 import { anySchool, inSchool } from '../database/inSchool.js'
 import { LateUpdate, LiveUpdate } from './kept.entity.js'
@@ -18,6 +18,15 @@ export interface LoggedUpdate {
   readonly late: string | null
 }
 
+/** What the teachers of a copy made of late writing. */
+export interface Decided {
+  readonly decision: LateDecision
+  /** Milliseconds since 1970. */
+  readonly at: number
+  readonly by: string
+  readonly parts: readonly DecidedPart[]
+}
+
 /** What one person wrote too late in an answer space. */
 export interface StoredLate {
   readonly space: string
@@ -28,6 +37,8 @@ export interface StoredLate {
   /** Of the first and the last of them, in milliseconds since 1970. */
   readonly began: number
   readonly at: number
+  /** What was made of the last of them; null: nothing yet. */
+  readonly decided: Decided | null
 }
 
 /** What is kept of an answer space: a snapshot, if there is one, and the updates since. */
@@ -92,12 +103,23 @@ export async function loadLate(
     LateUpdate,
     { copyId },
     {
-      select: ['space', 'personId', 'seq', 'at', 'reason', 'bytes'],
+      select: [
+        'space',
+        'personId',
+        'seq',
+        'at',
+        'reason',
+        'bytes',
+        'decision',
+        'decidedAt',
+        'decidedBy',
+        'decidedParts',
+      ],
       order: { space: 'ASC', personId: 'ASC', seq: 'ASC' },
     },
   )
   const found = new Map<string, StoredLate>()
-  for (const { space, personId, seq, at, reason, bytes } of rows) {
+  for (const { space, personId, seq, at, reason, bytes, ...made } of rows) {
     const key = `${space} ${personId}`
     const before = found.get(key)
     found.set(key, {
@@ -108,6 +130,12 @@ export async function loadLate(
       reason,
       began: before?.began ?? at,
       at,
+      decided: made.decision && {
+        decision: made.decision,
+        at: made.decidedAt!,
+        by: made.decidedBy!,
+        parts: made.decidedParts ?? [],
+      },
     })
   }
   return [...found.values()].sort((one, other) => one.began - other.began)
@@ -195,15 +223,36 @@ export async function foldLate(
 ): Promise<void> {
   await inSchool(database, late.schoolId).rows(
     `WITH folded AS (
-       UPDATE late_update SET bytes = $6 WHERE school_id = $1 AND copy_id = $2 AND space = $3 AND person_id = $4 AND seq = $5 RETURNING seq)
+       UPDATE late_update SET bytes = $6 WHERE school_id = $1 AND copy_id = $2 AND space = $3 AND person_id = $4 AND seq = $5 AND decision IS NULL RETURNING seq)
      DELETE FROM late_update l USING folded f
-      WHERE l.school_id = $1 AND l.copy_id = $2 AND l.space = $3 AND l.person_id = $4 AND l.seq < f.seq`,
+      WHERE l.school_id = $1 AND l.copy_id = $2 AND l.space = $3 AND l.person_id = $4 AND l.seq < f.seq AND l.decision IS NULL`,
     late.copyId,
     late.space,
     late.personId,
     late.seq,
     Buffer.from(late.bytes),
   )
+}
+
+/**
+ * Adds a change to an answer by an act of its teachers, after the change `after`.
+ * @returns whether it is there: not when somebody wrote in the answer meanwhile
+ */
+export async function appendAfter(
+  tx: EntityManager,
+  schoolId: string,
+  change: { copyId: string; space: string; after: number; personId: string; bytes: Uint8Array },
+): Promise<boolean> {
+  const rows = await inSchool(tx, schoolId).rows(
+    `INSERT INTO live_update (school_id, copy_id, space, seq, person_id, at, bytes) VALUES ($1, $2, $3, $4, $5, now(), $6)
+     ON CONFLICT DO NOTHING RETURNING seq`,
+    change.copyId,
+    change.space,
+    change.after + 1,
+    change.personId,
+    Buffer.from(change.bytes),
+  )
+  return rows.length > 0
 }
 
 /** The log of a space from its first update on, for whoever must go back in it. */

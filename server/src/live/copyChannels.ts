@@ -141,6 +141,12 @@ export class CopyChannels {
     if (threads.some(({ kind }) => kind === 'question')) await this.boards.send(schoolId, handoutId, [copyId])
   }
 
+  /** What came late was decided on: whoever has the copy open reads it again. */
+  async lateDecided(copyId: string): Promise<void> {
+    for (const { connection, number } of (await this.copies.ifLoaded(copyId))?.channels ?? [])
+      connection.send({ type: 'late writing', channel: number })
+  }
+
   /** Members of a class, or what they are in it, have changed. */
   async refreshClass(schoolId: string, classId: string): Promise<void> {
     for (const { record } of await this.copies.loaded())

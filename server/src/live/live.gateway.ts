@@ -112,6 +112,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
       this.classes.tell(schoolId, classId, 'roster')
     })
     events.on('class changed', ({ schoolId, classId, part }) => this.classes.tell(schoolId, classId, part))
+    events.on('late writing decided', ({ copyId }) => this.copies.lateDecided(copyId))
     events.on('comments changed', ({ schoolId, handoutId, copyId, threads }) =>
       this.copies.commented(schoolId, handoutId, copyId, threads),
     )

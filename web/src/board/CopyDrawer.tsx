@@ -107,6 +107,7 @@ function LiveSheet({ data, person }: { data: CopyPageData; person: SignedIn }) {
       <LateWritings
         copyId={data.id}
         content={data.content}
+        mayDecide={data.mayDecideOnLate}
         news={opened ? opened.view.generation + opened.view.lateNews : 0}
       />
     </div>

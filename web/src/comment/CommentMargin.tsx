@@ -234,6 +234,8 @@ interface NotesProps {
 /** Notes beside what they are about, none over another. On small screens they stand in a list, in the order of the page. */
 function Notes({ notes, places, sheet }: NotesProps) {
   const list = useRef<HTMLDivElement>(null)
+  // A note that is being pressed stays where it is until it is let go.
+  const isPressed = useRef(false)
   const [stacked, setStacked] = useState(() => stackNotes([]))
   const order = useMemo(
     () => notes.toSorted((one, other) => (places.get(one.id)?.top ?? 0) - (places.get(other.id)?.top ?? 0)),
@@ -255,13 +257,33 @@ function Notes({ notes, places, sheet }: NotesProps) {
         before.end === next.end && [...next.tops].every(([id, top]) => before.tops.get(id) === top) ? before : next,
       )
     }
-    measure()
-    const resized = typeof ResizeObserver === 'undefined' ? null : new ResizeObserver(measure)
+    const place = () => {
+      if (!isPressed.current) measure()
+    }
+    place()
+    const resized = typeof ResizeObserver === 'undefined' ? null : new ResizeObserver(place)
     for (const note of element.children) resized?.observe(note)
-    return () => resized?.disconnect()
+    // Once the click has gone where it was aimed.
+    const letGo = () =>
+      setTimeout(() => {
+        isPressed.current = false
+        measure()
+      })
+    window.addEventListener('pointerup', letGo)
+    window.addEventListener('pointercancel', letGo)
+    return () => {
+      resized?.disconnect()
+      window.removeEventListener('pointerup', letGo)
+      window.removeEventListener('pointercancel', letGo)
+    }
   }, [key, places, sheet])
   return (
-    <div ref={list} className="margin-notes" style={{ minHeight: stacked.end }}>
+    <div
+      ref={list}
+      className="margin-notes"
+      style={{ minHeight: stacked.end }}
+      onPointerDown={() => (isPressed.current = true)}
+    >
       {order.map(({ id, shown }) => (
         <div
           key={id}

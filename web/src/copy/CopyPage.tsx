@@ -366,7 +366,12 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
           </div>
         </SheetContext>
         <KeptAnswers kept={data.kept} />
-        <LateWritings copyId={data.id} content={data.content} news={view ? view.generation + view.lateNews : 0} />
+        <LateWritings
+          copyId={data.id}
+          content={data.content}
+          mayDecide={data.mayDecideOnLate}
+          news={view ? view.generation + view.lateNews : 0}
+        />
       </main>
     </div>
   )

@@ -1,8 +1,9 @@
-import { type BlockChange, type WordPiece, type WorksheetContent, compareContents } from '@gavrin/core'
+import { type BlockChange, type WorksheetContent, compareContents } from '@gavrin/core'
 import { useEffect, useMemo } from 'react'
 import { Form } from 'react-bootstrap'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { Loaded } from '../ui/Loaded'
+import { WordMarks } from '../ui/WordMarks'
 import { Notice } from '../ui/Notice'
 import './library.css'
 import { type WorksheetOpened, useEdition, useWorksheet } from './queries'
@@ -132,9 +133,7 @@ export function Changes({ before, after }: { readonly before: WorksheetContent; 
           </span>
           <div>
             <p dir="auto">
-              {change.words.map((piece, at) => (
-                <Piece key={at} piece={piece} />
-              ))}
+              <WordMarks pieces={change.words} />
             </p>
             {change.details.map((detail) => (
               <p key={detail} className="soft">
@@ -145,14 +144,5 @@ export function Changes({ before, after }: { readonly before: WorksheetContent; 
         </div>
       ))}
     </>
-  )
-}
-
-function Piece({ piece: { is, text } }: { piece: WordPiece }) {
-  if (is === 'new') return <ins>{text}</ins>
-  return is === 'gone' ? (
-    <del>{text}</del>
-  ) : (
-    <>{text.length > 300 ? `${text.slice(0, 140)} … ${text.slice(-140)}` : text}</>
   )
 }

@@ -1,0 +1,66 @@
+import type { Viewer } from '@gavrin/core'
+import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, ParseUUIDPipe, Post, Query, Res } from '@nestjs/common'
+import { ApiProperty, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { Type } from 'class-transformer'
+import { ArrayMaxSize, ArrayNotEmpty, IsArray, IsInt, IsString, MaxLength, Min, ValidateNested } from 'class-validator'
+import type { Response } from 'express'
+import { Asking } from '../access/viewer.js'
+import { HistoryService } from './history.service.js'
+
+class BroughtBackDto {
+  /** The address of the answer. */
+  @IsString()
+  @MaxLength(200)
+  space: string
+
+  /** How many of its changes it is to be as after. */
+  @IsInt()
+  @Min(0)
+  count: number
+}
+
+class BringBackDto {
+  @ApiProperty({ type: [BroughtBackDto] })
+  @IsArray()
+  @ArrayNotEmpty()
+  @ArrayMaxSize(500)
+  @ValidateNested({ each: true })
+  @Type(() => BroughtBackDto)
+  answers: BroughtBackDto[]
+}
+
+@ApiTags('history')
+@Controller('copies/:copyId/history')
+export class HistoryController {
+  constructor(private readonly histories: HistoryService) {}
+
+  @Get()
+  history(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {
+    return this.histories.history(viewer, copyId)
+  }
+
+  /** The changes after one of an answer, and those of the answers after it: a piece of the log, empty at its end. */
+  @Get('log')
+  @ApiQuery({ name: 'space', required: true })
+  @ApiQuery({ name: 'seq', required: true })
+  async log(
+    @Asking() viewer: Viewer,
+    @Param('copyId', ParseUUIDPipe) copyId: string,
+    @Query('space') space: string,
+    @Query('seq', ParseIntPipe) seq: number,
+    @Res() response: Response,
+  ) {
+    const bytes = await this.histories.log(viewer, copyId, { space: String(space), seq })
+    response.type('application/octet-stream').send(Buffer.from(bytes))
+  }
+
+  @Post('bring-back')
+  @HttpCode(200)
+  bringBack(
+    @Asking() viewer: Viewer,
+    @Param('copyId', ParseUUIDPipe) copyId: string,
+    @Body() { answers }: BringBackDto,
+  ) {
+    return this.histories.bringBack(viewer, copyId, answers)
+  }
+}

@@ -1,0 +1,162 @@
+import {
+  type AnswerSpace,
+  type CopyAct,
+  type Moment,
+  type Viewer,
+  answerSpaces,
+  bringParts,
+  fullName,
+  mayWithCopy,
+  momentsOf,
+  partsBetween,
+  writeLog,
+} from '@gavrin/core'
+import { Injectable } from '@nestjs/common'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { Any, DataSource, type EntityManager } from 'typeorm'
+import { Person } from '../access/access.entity.js'
+import { hold } from '../access/viewer.js'
+import { conflict, notThere } from '../common/problemDetails.js'
+import { inSchool } from '../database/inSchool.js'
+import { Events } from '../events/events.js'
+import { changeOf, takable } from '../kept/amend.js'
+import { type CopyRecord, copyOf, roleIn } from '../kept/copyRecord.js'
+import { DocLoader } from '../kept/docLoader.js'
+import { addToJournal } from '../kept/journal.js'
+import { Copy } from '../kept/kept.entity.js'
+import { Pens } from '../kept/pens.js'
+import { type StoredSpace, appendAfter, loadSpaces, logOf } from '../kept/spaces.queries.js'
+import { type KeptStep, changesOf, logAfter, stepsOf } from './history.queries.js'
+
+/** What of a log is sent at once. */
+const PIECE = { changes: 20_000, bytes: 2_000_000 }
+
+/** What happened to a copy and what was written in it, without the words. */
+export interface CopyHistory {
+  readonly people: readonly { readonly id: string; readonly name: string }[]
+  readonly steps: readonly KeptStep[]
+  readonly moments: readonly Moment[]
+  readonly mayBringBack: boolean
+}
+
+/** An answer, and how many of its changes it is to be as after. */
+export interface BroughtBack {
+  readonly space: string
+  readonly count: number
+}
+
+/** The history of copies, from the log that there is of what was written. */
+@Injectable()
+export class HistoryService {
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly pens: Pens,
+    private readonly loader: DocLoader,
+    private readonly events: Events,
+  ) {}
+
+  async history(viewer: Viewer, copyId: string): Promise<CopyHistory> {
+    const copy = await this.held(this.source, viewer, copyId, 'see its history')
+    const [steps, changes] = await Promise.all([
+      stepsOf(this.source, viewer.schoolId, copyId),
+      changesOf(this.source, viewer.schoolId, copyId),
+    ])
+    const moments = momentsOf(
+      changes,
+      steps.map(({ at }) => at),
+    )
+    const ids = new Set([...moments, ...steps].flatMap(({ personId }) => personId ?? []))
+    const people = await inSchool(this.source, viewer.schoolId).find(
+      Person,
+      { id: Any([...ids]) },
+      { select: ['id', 'first', 'last'] },
+    )
+    return {
+      // Guests are not told who is in the class.
+      people: people
+        .filter(({ id }) => viewer.role !== 'guest' || id === viewer.personId)
+        .map((person) => ({ id: person.id, name: fullName(person) })),
+      steps,
+      moments,
+      mayBringBack: mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'bring answers back', Date.now()).may,
+    }
+  }
+
+  /** The log itself, piece by piece: the changes after one of an answer, and those of the answers after it. */
+  async log(viewer: Viewer, copyId: string, after: { space: string; seq: number }): Promise<Uint8Array> {
+    await this.held(this.source, viewer, copyId, 'see its history')
+    return writeLog(await logAfter(this.source, viewer.schoolId, copyId, after, PIECE))
+  }
+
+  /**
+   * Makes answers as they were after some of their changes, by a change more: nothing that was written since is lost, and the step can
+   * itself be taken back. It is in all open windows when this resolves.
+   */
+  async bringBack(viewer: Viewer, copyId: string, answers: readonly BroughtBack[]): Promise<{ changed: number }> {
+    const { copy, changed } = await this.pens.holdStill(viewer.schoolId, copyId, () =>
+      this.source.transaction(async (tx) => {
+        await inSchool(tx, viewer.schoolId).find(Copy, { id: copyId }, { select: ['id'], lock: true })
+        const copy = await this.held(tx, viewer, copyId, 'bring answers back')
+        const spaces = new Map(answerSpaces(copy.content).map((space) => [space.id, space]))
+        const stored = await loadSpaces(tx, viewer.schoolId, copyId)
+        let changed = 0
+        for (const { space: id, count } of answers) {
+          const space = spaces.get(id)
+          if (!space) throw notThere()
+          if (await this.bringOneBack(tx, copy, viewer.personId, { space, count, stored: stored.get(id) })) changed++
+        }
+        return { copy, changed }
+      }),
+    )
+    const { schoolId, handoutId } = copy
+    if (changed > 0) await this.events.tell('handout changed', { schoolId, handoutId, written: [copyId] })
+    return { changed }
+  }
+
+  private async bringOneBack(
+    tx: EntityManager,
+    { schoolId, copyId }: CopyRecord,
+    personId: string,
+    {
+      space,
+      count,
+      stored,
+    }: { readonly space: AnswerSpace; readonly count: number; readonly stored: StoredSpace | undefined },
+  ): Promise<boolean> {
+    const log = (await logOf(tx, schoolId, copyId, space.id)).slice(0, count)
+    const earlier = await this.loader.load(
+      space.kind,
+      log.map(({ bytes }) => bytes),
+    )
+    const answer = await this.loader.load(space.kind, stored?.updates ?? [])
+    if (!earlier || !answer) throw conflict('unreadable', 'This answer takes too long to read: nothing was changed.')
+    if (partsBetween(space, answer, earlier).length === 0) return false
+    const bytes = takable(
+      space,
+      answer,
+      changeOf(answer, (doc) => bringParts(space, doc, earlier, null)),
+    )
+    const change = { copyId, space: space.id, after: stored?.seq ?? 0, personId, bytes }
+    if (!(await appendAfter(tx, schoolId, change)))
+      throw conflict('changed', 'Somebody wrote in this answer at this moment: bring it back again.')
+    await addToJournal(tx, schoolId, {
+      copyId,
+      kind: 'answers brought back',
+      personId,
+      at: Date.now(),
+      space: space.id,
+    })
+    return true
+  }
+
+  private async held(
+    database: DataSource | EntityManager,
+    viewer: Viewer,
+    copyId: string,
+    act: Extract<CopyAct, 'see its history' | 'bring answers back'>,
+  ): Promise<CopyRecord> {
+    const copy = await copyOf(database, viewer.schoolId, copyId)
+    hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, act, Date.now()))
+    return copy
+  }
+}
