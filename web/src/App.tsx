@@ -9,6 +9,7 @@ import { type SignedIn, useSession } from './frame/session'
 
 // What is opened first is small: each place loads only its own, and a student never what only teachers use.
 const CopyPage = part(() => import('./copy/CopyPage'))
+const HistoryPage = part(() => import('./history/HistoryPage'))
 const SignInPage = part(() => import('./signin/SignInPage'))
 const StudentDesk = part(() => import('./student/StudentDesk'))
 const SignUpPage = part(() => import('./student/SignUpPage'))
@@ -24,6 +25,7 @@ const ForgottenPage = part(() => import('./account/ForgottenPage'))
 /** Loads what is shown first, so that it is there at once when the page is drawn. */
 export async function fetchFirst(path: string, person: SignedIn | null): Promise<void> {
   if (!person) return path === '/' ? SignInPage.fetch() : undefined
+  if (/^\/copies\/[^/]+\/history/.test(path)) return HistoryPage.fetch()
   if (path.startsWith('/copies/')) return CopyPage.fetch()
   if (person.role === 'student' || person.role === 'guest') return path === '/' ? StudentDesk.fetch() : undefined
   await TeacherPlaces.fetch()
@@ -80,6 +82,7 @@ function Places({ person }: { readonly person: SignedIn }) {
     >
       <Routes>
         <Route path="/copies/:copyId" element={<CopyPage person={person} />} />
+        <Route path="/copies/:copyId/history" element={<HistoryPage person={person} />} />
         <Route path="/to/:handoutId" element={<ClassLinkPage />} />
         {learns ? (
           <>

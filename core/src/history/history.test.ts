@@ -6,7 +6,9 @@ import { newAnswerDoc, readAnswer } from '../live/space.js'
 import type { AnswerSpace } from '../worksheet/content.js'
 import { type LoggedChange, countsAfter, momentsOf } from './moments.js'
 import { bringParts, partsBetween } from './parts.js'
+import { readLog, writeLog } from './log.js'
 import { Replay } from './replay.js'
+import { sittingsOf, stepOf } from './sittings.js'
 
 const PASSAGE = { id: 'p', kind: 'passage', lines: 4 } as AnswerSpace
 const LINE = { id: 'l', kind: 'line', width: 10 } as unknown as AnswerSpace
@@ -255,5 +257,65 @@ describe('moments', () => {
       }),
       { numRuns: runs(60, 600) },
     )
+  })
+})
+
+describe('a history in a few lines', () => {
+  const moment = (at: number, personId = 'mira', space = 'a') => ({
+    space,
+    personId,
+    began: at,
+    at,
+    count: 1,
+    changes: 1,
+  })
+  const MINUTE = 60_000
+
+  test('has what was written in one sitting, and the steps between, with how far each is', () => {
+    const steps = [
+      { kind: 'given', at: 0, space: null },
+      { kind: 'submitted', at: 3 * MINUTE, space: null },
+      { kind: 'handed back', at: 90 * MINUTE, space: null },
+    ]
+    const moments = [moment(MINUTE), moment(2 * MINUTE, 'tom', 'b'), moment(4 * MINUTE), moment(30 * MINUTE)]
+    expect(sittingsOf(moments, steps)).toMatchObject([
+      { is: 'step', step: { kind: 'given' }, to: 0 },
+      { is: 'written', from: 0, to: 2, personIds: ['mira', 'tom'], spaces: ['a', 'b'] },
+      { is: 'step', step: { kind: 'submitted' }, to: 2 },
+      { is: 'written', from: 2, to: 3 },
+      { is: 'written', from: 3, to: 4 },
+      { is: 'step', step: { kind: 'handed back' }, to: 4 },
+    ])
+  })
+
+  test('of a copy in which nothing was written has its steps alone', () => {
+    const given = { kind: 'given', at: 5, space: null }
+    expect(sittingsOf([], [given])).toEqual([{ is: 'step', step: given, spaces: [], to: 0 }])
+  })
+
+  test('has what a step changed in the line of the step, all its answers together', () => {
+    const back = (space: string) => ({ kind: 'answers brought back', at: 9 * MINUTE, space })
+    const moments = [
+      moment(MINUTE),
+      moment(9 * MINUTE, 'teacher', 'a'),
+      moment(9 * MINUTE, 'teacher', 'b'),
+      moment(12 * MINUTE),
+    ]
+    expect(sittingsOf(moments, [back('a'), back('b')])).toMatchObject([
+      { is: 'written', from: 0, to: 1 },
+      { is: 'step', spaces: ['a', 'b'], to: 3 },
+      { is: 'written', from: 3, to: 4 },
+    ])
+    expect(moments.map((one) => stepOf(one, [back('a'), back('b')])?.space ?? null)).toEqual([null, 'a', 'b', null])
+  })
+
+  test('a piece of a log comes out as it went in, and anything else is told', () => {
+    const entries = [
+      { space: 'a', seq: 1, bytes: new Uint8Array([1, 2]) },
+      { space: 'line_0f', seq: 20_000, bytes: new Uint8Array() },
+    ]
+    expect(readLog(writeLog(entries))).toEqual(entries)
+    expect(readLog(new Uint8Array())).toEqual([])
+    expect(() => readLog(new Uint8Array([200, 1, 2]))).toThrow()
   })
 })

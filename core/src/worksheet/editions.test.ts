@@ -9,7 +9,7 @@ import { mergeDrafts } from './merge.js'
 import { mergeTokens, mergeWords } from './mergeText.js'
 import { anyContent, content, counting, table, text } from './testing/samples.js'
 import { answerSpaces, mapSpaces } from './walk.js'
-import { compareWords } from './wordDiff.js'
+import { compareTyped, compareWords } from './wordDiff.js'
 import { blockWords } from './words.js'
 
 describe('what changed between two editions', () => {
@@ -88,6 +88,28 @@ describe('what changed between two editions', () => {
             .join('')
         expect(without('new')).toBe(one)
         expect(without('gone')).toBe(other)
+      }),
+    )
+  })
+
+  test('of a word that was typed on, or lost an end, just that is told', () => {
+    expect(compareTyped('in ti', 'in time')).toEqual([
+      { is: 'same', text: 'in ' },
+      { is: 'same', text: 'ti' },
+      { is: 'new', text: 'me' },
+    ])
+    expect(compareTyped('low tide', 'low ide')).toEqual([
+      { is: 'same', text: 'low ' },
+      { is: 'gone', text: 't' },
+      { is: 'same', text: 'ide' },
+    ])
+    expect(compareTyped('low tide', 'low water').map(({ is }) => is)).toEqual(['same', 'gone', 'new'])
+    const some = fc.array(fc.constantFrom('ti', 'de', ' ', 's', '\n'), { maxLength: 12 }).map((parts) => parts.join(''))
+    fc.assert(
+      fc.property(some, some, (one, other) => {
+        const pieces = compareTyped(one, other)
+        const without = (is: string) => pieces.map((piece) => (piece.is === is ? '' : piece.text)).join('')
+        expect([without('new'), without('gone')]).toEqual([one, other])
       }),
     )
   })

@@ -57,14 +57,14 @@ export function compareTyped(before: string, after: string): WordPiece[] {
       closer.push(one)
       continue
     }
-    const [long, short] = one.text.length > other!.text.length ? [one, other!] : [other!, one]
+    const [long, short] = one.text.length > other.text.length ? [one, other] : [other, one]
     if (long.text.startsWith(short.text)) {
       push('same', short.text)
       push(long.is, long.text.slice(short.text.length))
     } else if (long.text.endsWith(short.text)) {
       push(long.is, long.text.slice(0, -short.text.length))
       push('same', short.text)
-    } else closer.push(one, other!)
+    } else closer.push(one, other)
     at++
   }
   return closer

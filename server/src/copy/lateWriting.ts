@@ -147,6 +147,8 @@ export async function decideOnLate(
   if (late.seq !== seen.late || (stored?.seq ?? 0) !== seen.answer) throw conflict('changed', CHANGED)
   const read = await withLate(loader, space, stored, late)
   if (!read) throw conflict('unreadable', 'This answer takes too long to read: nothing was changed.')
+  // The step and the change that it makes have one time: that is how the history knows them.
+  const now = Date.now()
   const there = partsBetween(space, read.answer, read.late)
   if (parts?.some((key) => !there.some((part) => part.key === key))) throw conflict('changed', CHANGED)
   const isTaken = ({ key }: AnswerPart) => parts === null || parts.includes(key)
@@ -157,7 +159,7 @@ export async function decideOnLate(
     // With all that came late in it, what was left is as it was again: what goes on from it later finds what it rests on.
     if (left.length > 0) bringParts(space, read.late, read.answer, new Set(left.map(({ key }) => key)))
     const bytes = takable(space, read.answer, Y.encodeStateAsUpdate(read.late, Y.encodeStateVector(read.answer)))
-    const change = { copyId, space: spaceId, after: seen.answer, personId: writer, bytes }
+    const change = { copyId, space: spaceId, after: seen.answer, personId: writer, at: now, bytes }
     if (!(await appendAfter(tx, schoolId, change))) throw conflict('changed', CHANGED)
   }
   const decided = there.map((part) => ({ ...part, taken: isTaken(part) }))
@@ -166,6 +168,6 @@ export async function decideOnLate(
     parts: decided,
   })
   const kind = decision === 'left out' ? 'late writing left out' : 'late writing taken in'
-  await addToJournal(tx, schoolId, { copyId, kind, personId, at: Date.now(), space: spaceId })
+  await addToJournal(tx, schoolId, { copyId, kind, personId, at: now, space: spaceId })
   return isOther
 }

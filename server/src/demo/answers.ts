@@ -1,4 +1,4 @@
-import { type AnswerSpace, baseAddress, openRoot } from '@gavrin/core'
+import { type AnswerSpace, baseAddress, newAnswerDoc, openRoot } from '@gavrin/core'
 import * as Y from 'yjs'
 
 /** What the demo students write, by answer space, a few ways each. Options of a choice by their number. */
@@ -64,24 +64,68 @@ const ANSWERS: Record<string, readonly string[]> = {
   'mr-g': ['gravity'],
 }
 
-/** An answer to a space, as the update that writing it makes; which of the ways, `variant` tells. */
-export function demoAnswer(space: AnswerSpace, variant: number): Uint8Array | null {
+/** What some write first, and take out again. */
+const FIRST_THOUGHT = 'I am not sure yet. '
+
+/**
+ * An answer to a space, as the updates that writing it makes, and how long after the first each is made, in milliseconds; which of
+ * the ways, `variant` tells. Every third is written word by word, the others at once.
+ */
+export function demoAnswer(space: AnswerSpace, variant: number): { bytes: Uint8Array; after: number }[] | null {
   const ways = ANSWERS[baseAddress(space.id).base]
   const text = ways?.[variant % ways.length]
   if (text === undefined) return null
   const doc = new Y.Doc()
+  const updates: { bytes: Uint8Array; after: number }[] = []
+  let after = 0
+  doc.on('update', (bytes: Uint8Array) => updates.push({ bytes, after }))
   const root = openRoot(doc, space.kind)
-  if (root instanceof Y.Text) root.insert(0, text)
-  else if (root instanceof Y.Map) {
+  if (root instanceof Y.Map) {
     if (space.kind === 'choice')
-      for (const place of text.split(' ')) {
-        const option = space.options[Number(place) - 1]
-        if (option) root.set(option.id, true)
-      }
-  } else {
-    const paragraph = new Y.XmlElement('paragraph')
-    paragraph.insert(0, [new Y.XmlText(text)])
-    root.insert(0, [paragraph])
+      doc.transact(() => {
+        for (const place of text.split(' ')) {
+          const option = space.options[Number(place) - 1]
+          if (option) root.set(option.id, true)
+        }
+      })
+    return updates
   }
-  return Y.encodeStateAsUpdate(doc)
+  const inside = new Y.XmlText()
+  const letters = root instanceof Y.Text ? root : inside
+  const isTyped = variant % 3 === 0
+  doc.transact(() => {
+    if (root instanceof Y.XmlFragment) {
+      const paragraph = new Y.XmlElement('paragraph')
+      paragraph.insert(0, [inside])
+      root.insert(0, [paragraph])
+    }
+    if (!isTyped) letters.insert(0, text)
+  })
+  if (!isTyped) return updates
+  const type = (words: string) => {
+    for (const word of words.match(/\S+\s*/g) ?? []) {
+      letters.insert(letters.length, word)
+      after += 700
+    }
+  }
+  if (root instanceof Y.XmlFragment) {
+    type(FIRST_THOUGHT)
+    after += 40_000
+    letters.delete(0, letters.length)
+    after += 3_000
+  }
+  type(text)
+  return updates
+}
+
+/** What somebody adds to an answer of theirs after it stood still: the update, or null where nothing can be added. */
+export function demoAfterthought(space: AnswerSpace, answer: readonly Uint8Array[], words: string): Uint8Array | null {
+  const doc = newAnswerDoc(space.kind)
+  for (const bytes of answer) Y.applyUpdate(doc, bytes)
+  const root = openRoot(doc, space.kind)
+  if (!(root instanceof Y.XmlFragment)) return null
+  const [letters] = (root.get(0) as Y.XmlElement).toArray() as Y.XmlText[]
+  const before = Y.encodeStateVector(doc)
+  letters!.insert(letters!.length, ` ${words}`)
+  return Y.encodeStateAsUpdate(doc, before)
 }

@@ -14,6 +14,7 @@ import { studentsOf } from '../roster/students.js'
 import { addPicture } from '../media/mediaStore.js'
 import { LibraryService } from '../worksheet/library.service.js'
 import { WorksheetService } from '../worksheet/worksheet.service.js'
+import { giveInThePast } from './demo.queries.js'
 import { giveEveryWay, handOutDemo } from './everyWay.js'
 import { DAY, type DemoWork, HOUR, dueIn, opened, submitted, takenBack, untouched, workIn, working } from './work.js'
 import { PLAIN_FOLDERS, RICH_WORKSHEETS } from './richWorksheets.js'
@@ -93,6 +94,7 @@ export async function loadDemoSchool(app: INestApplication): Promise<boolean> {
     { glossary: worksheets.get('glossary')!.id, safety: worksheets.get('safety')!.id, rich },
     now,
   )
+  await source.transaction((tx) => giveInThePast(tx, DEMO_SCHOOL_ID))
   await give('heron', 'lighthouse', LAST_LOADED, { givenAt: now, dueAt: dueIn(6, now) }, null)
   return true
 }
@@ -109,6 +111,8 @@ function tidesWork(index: number): DemoWork {
   if (share === 0) return untouched
   if (share === -1) return opened
   if (share === -2) return takenBack(0.9)
+  // The first who submitted went on writing where there was no network.
+  if (index === TIDES.indexOf(1)) return { ...submitted(), late: 'At noon there are only 0.9 m.' }
   return share === 1 ? submitted() : working(share)
 }
 

@@ -3,8 +3,8 @@ import type { DataSource } from 'typeorm'
 import * as Y from 'yjs'
 import { copyOf } from '../kept/copyRecord.js'
 import { addToJournal } from '../kept/journal.js'
-import { appendUpdates } from '../kept/spaces.queries.js'
-import { demoAnswer } from './answers.js'
+import { type LoggedUpdate, appendUpdates } from '../kept/spaces.queries.js'
+import { demoAfterthought, demoAnswer } from './answers.js'
 import { DEMO_SCHOOL_ID } from './school.js'
 import { copiesToWorkIn, keepDemoProgress } from './demo.queries.js'
 
@@ -15,6 +15,8 @@ export const DAY = 24 * HOUR
 export interface DemoWork {
   readonly share: number
   readonly steps: readonly JournalKind[]
+  /** What came too late, at the end of the last passage. */
+  readonly late?: string
 }
 
 export const untouched: DemoWork = { share: 0, steps: [] }
@@ -25,6 +27,12 @@ export const takenBack = (share: number): DemoWork => ({
   share,
   steps: ['opened', 'first written in', 'submitted', 'taken back'],
 })
+
+/** When the steps are taken: opened, first written in, submitted, as shares of the time there is. Answers are written between. */
+const STEP_AT = [0.28, 0.3, 0.97]
+
+/** Why what comes after it was submitted is late, as the core says it. */
+const STANDS_STILL = 'This copy is submitted and stands still.'
 
 /** The day `days` school days from now at 16:00, in the zone of this machine. */
 export function dueIn(days: number, now: number): number {
@@ -55,7 +63,7 @@ export async function workIn(
 async function work(
   source: DataSource,
   { copyId, personId }: { readonly copyId: string; readonly personId: string },
-  { share, steps }: DemoWork,
+  { share, steps, late }: DemoWork,
   variant: number,
   { givenAt, dueAt }: { readonly givenAt: number; readonly dueAt: number },
 ): Promise<void> {
@@ -65,25 +73,40 @@ async function work(
   const copy = await copyOf(source, DEMO_SCHOOL_ID, copyId)
   const spaces = answerSpaces(copy.content)
   const progress: Record<string, { share: number; words: number }> = {}
-  const updates = spaces.slice(0, Math.round(share * spaces.length)).flatMap((space, index) => {
-    const bytes = demoAnswer(space, variant + index)
-    if (!bytes) return []
+  const about = { schoolId: DEMO_SCHOOL_ID, copyId, personId }
+  let afterthought: LoggedUpdate | null = null
+  const updates = spaces.slice(0, Math.round(share * spaces.length)).flatMap((space, index): LoggedUpdate[] => {
+    const answer = demoAnswer(space, variant + index)
+    if (!answer) return []
     const doc = newAnswerDoc(space.kind)
-    Y.applyUpdate(doc, bytes)
+    for (const { bytes } of answer) Y.applyUpdate(doc, bytes)
     progress[space.id] = spaceProgress(space, readAnswer(space, doc))
+    const added = late
+      ? demoAfterthought(
+          space,
+          answer.map(({ bytes }) => bytes),
+          late,
+        )
+      : null
+    if (added) afterthought = { ...about, space: space.id, seq: 1, at: end + 40_000, bytes: added, late: STANDS_STILL }
     const at = timeOf(0.3 + (0.5 * index) / spaces.length)
-    return [{ schoolId: DEMO_SCHOOL_ID, copyId, space: space.id, seq: 1, personId, at, bytes, late: null }]
+    return answer.map(({ bytes, after }, count) => ({
+      ...{ ...about, space: space.id, seq: count + 1, bytes, late: null },
+      // Before the next of its steps, however long it took.
+      at: at + Math.min(after, (end - givenAt) * 0.04),
+    }))
   })
   if (updates.length) await appendUpdates(source, updates)
   for (const [index, kind] of steps.entries())
     await source.transaction((tx) =>
-      addToJournal(tx, DEMO_SCHOOL_ID, {
-        copyId,
-        kind,
-        personId,
-        at: timeOf(0.2 + (0.8 * (index + 1)) / steps.length),
-      }),
+      addToJournal(tx, DEMO_SCHOOL_ID, { copyId, kind, personId, at: timeOf(STEP_AT[index] ?? 1) }),
     )
+  if (afterthought) {
+    await appendUpdates(source, [afterthought])
+    await source.transaction((tx) =>
+      addToJournal(tx, DEMO_SCHOOL_ID, { copyId, kind: 'late writing', personId, at: end + 40_000 }),
+    )
+  }
   const { answered, words } = copyProgress(copy.content, progress)
   await keepDemoProgress(source, DEMO_SCHOOL_ID, { copyId, progress: JSON.stringify(progress), answered, words })
 }

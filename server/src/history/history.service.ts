@@ -61,19 +61,22 @@ export class HistoryService {
       stepsOf(this.source, viewer.schoolId, copyId),
       changesOf(this.source, viewer.schoolId, copyId),
     ])
+    // What a step itself changed is a moment of its own.
     const moments = momentsOf(
       changes,
-      steps.map(({ at }) => at),
+      steps.flatMap(({ at }) => [at, at + 1]),
     )
-    const ids = new Set([...moments, ...steps].flatMap(({ personId }) => personId ?? []))
+    // In the order in which they first did something.
+    const order = [...new Set([...moments, ...steps].flatMap(({ personId }) => personId ?? []))]
     const people = await inSchool(this.source, viewer.schoolId).find(
       Person,
-      { id: Any([...ids]) },
+      { id: Any(order) },
       { select: ['id', 'first', 'last'] },
     )
     return {
       // Guests are not told who is in the class.
       people: people
+        .sort((one, other) => order.indexOf(one.id) - order.indexOf(other.id))
         .filter(({ id }) => viewer.role !== 'guest' || id === viewer.personId)
         .map((person) => ({ id: person.id, name: fullName(person) })),
       steps,
@@ -99,11 +102,13 @@ export class HistoryService {
         const copy = await this.held(tx, viewer, copyId, 'bring answers back')
         const spaces = new Map(answerSpaces(copy.content).map((space) => [space.id, space]))
         const stored = await loadSpaces(tx, viewer.schoolId, copyId)
+        const now = Date.now()
         let changed = 0
         for (const { space: id, count } of answers) {
           const space = spaces.get(id)
           if (!space) throw notThere()
-          if (await this.bringOneBack(tx, copy, viewer.personId, { space, count, stored: stored.get(id) })) changed++
+          if (await this.bringOneBack(tx, copy, viewer.personId, { space, count, now, stored: stored.get(id) }))
+            changed++
         }
         return { copy, changed }
       }),
@@ -120,8 +125,14 @@ export class HistoryService {
     {
       space,
       count,
+      now,
       stored,
-    }: { readonly space: AnswerSpace; readonly count: number; readonly stored: StoredSpace | undefined },
+    }: {
+      readonly space: AnswerSpace
+      readonly count: number
+      readonly now: number
+      readonly stored: StoredSpace | undefined
+    },
   ): Promise<boolean> {
     const log = (await logOf(tx, schoolId, copyId, space.id)).slice(0, count)
     const earlier = await this.loader.load(
@@ -136,14 +147,14 @@ export class HistoryService {
       answer,
       changeOf(answer, (doc) => bringParts(space, doc, earlier, null)),
     )
-    const change = { copyId, space: space.id, after: stored?.seq ?? 0, personId, bytes }
+    const change = { copyId, space: space.id, after: stored?.seq ?? 0, personId, at: now, bytes }
     if (!(await appendAfter(tx, schoolId, change)))
       throw conflict('changed', 'Somebody wrote in this answer at this moment: bring it back again.')
     await addToJournal(tx, schoolId, {
       copyId,
       kind: 'answers brought back',
       personId,
-      at: Date.now(),
+      at: now,
       space: space.id,
     })
     return true

@@ -241,16 +241,17 @@ export async function foldLate(
 export async function appendAfter(
   tx: EntityManager,
   schoolId: string,
-  change: { copyId: string; space: string; after: number; personId: string; bytes: Uint8Array },
+  change: { copyId: string; space: string; after: number; personId: string; at: number; bytes: Uint8Array },
 ): Promise<boolean> {
   const rows = await inSchool(tx, schoolId).rows(
-    `INSERT INTO live_update (school_id, copy_id, space, seq, person_id, at, bytes) VALUES ($1, $2, $3, $4, $5, now(), $6)
+    `INSERT INTO live_update (school_id, copy_id, space, seq, person_id, at, bytes) VALUES ($1, $2, $3, $4, $5, $7, $6)
      ON CONFLICT DO NOTHING RETURNING seq`,
     change.copyId,
     change.space,
     change.after + 1,
     change.personId,
     Buffer.from(change.bytes),
+    new Date(change.at),
   )
   return rows.length > 0
 }

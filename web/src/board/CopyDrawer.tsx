@@ -64,6 +64,11 @@ export function CopyDrawer({ row, person, up, down, close, acts }: Props) {
         >
           Copy its link
         </Button>
+        {row.way !== 'to read' && (
+          <Link className="btn btn-link btn-sm" to={`/copies/${row.copyId}/history`}>
+            History
+          </Link>
+        )}
         {acts}
       </div>
     </aside>

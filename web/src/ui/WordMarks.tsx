@@ -13,9 +13,22 @@ export function WordMarks({
   readonly isWhole?: boolean
 }) {
   return pieces.map(({ is, text }, at) => {
-    if (is === 'new') return <ins key={at}>{text}</ins>
-    if (is === 'gone') return <del key={at}>{text}</del>
+    if (is !== 'same') return <Marked key={at} is={is} text={text} />
     const isShort = isWhole || text.length <= LONG
     return <span key={at}>{isShort ? text : `${text.slice(0, 140)} … ${text.slice(-140)}`}</span>
   })
+}
+
+/** The space before words that came or went is not drawn with them. */
+function Marked({ is, text }: { readonly is: 'new' | 'gone'; readonly text: string }) {
+  const words = text.trimStart()
+  const Mark = is === 'new' ? 'ins' : 'del'
+  return words === '' ? (
+    <Mark>{text}</Mark>
+  ) : (
+    <>
+      {text.slice(0, text.length - words.length)}
+      <Mark>{words}</Mark>
+    </>
+  )
 }

@@ -86,6 +86,13 @@ export const api = {
   delete: <T>(path: string) => request<T>('DELETE', path),
 }
 
+/** The bytes of an answer that is no JSON. */
+export async function bytesOf(path: string): Promise<Uint8Array> {
+  const response = await answerTo('GET', path)
+  if (!response.ok) throw problemOf(response, await response.json().catch(() => null))
+  return new Uint8Array(await response.arrayBuffer())
+}
+
 /** Asks for a file and has the browser save it under the name the server gives it. */
 export async function saveFile(path: string, body: unknown = {}): Promise<void> {
   const response = await answerTo('POST', path, body)

@@ -110,6 +110,13 @@ export const timeInWords = (at: number, now = Date.now()): string => plainTime(a
 export const shortTime = (at: number, now = Date.now()): string =>
   plainTime(at, now).replace(`${DAYS[0]} `, '') + (readersTime(at) === null ? '' : ` in ${zoneName(school!.timeZone)}`)
 
+/** From one time to another: "today 14:02 to 14:20", "Thu 3 Dec 23:50 to Fri 4 Dec 00:10"; of one minute, once. */
+export function spanInWords(from: number, to: number, now = Date.now()): string {
+  if (plainTime(from, now) === plainTime(to, now)) return timeInWords(from, now)
+  const end = dayOf(from).number === dayOf(to).number ? clock(to) : plainTime(to, now)
+  return `${plainTime(from, now)} to ${end}` + (readersTime(to) === null ? '' : ` in ${zoneName(school!.timeZone)}`)
+}
+
 /** How long ago, for columns: "now", "12 min", "13:51", "yesterday", "Thu 3 Dec". */
 export function sinceInWords(at: number, now = Date.now()): string {
   const minutes = Math.floor((now - at) / 60_000)
