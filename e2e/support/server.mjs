@@ -45,6 +45,7 @@ export async function startApplication(name, from = null) {
   })
   return {
     url: `http://127.0.0.1:${port}`,
+    databaseUrl: cluster.url('gavrin'),
     async stop(how = 'immediate') {
       const ended = new Promise((resolve) => child.once('exit', resolve))
       child.kill('SIGTERM')

@@ -61,6 +61,7 @@ test('only files and what is done without an answer have no JSON', async () => {
     'GET /api/bring-in/{bringInId}/media/{mediumId}',
     'GET /api/bring-in/{bringInId}/photos/{pictureId}',
     'GET /api/copies/{copyId}/files/{fileId}',
+    'GET /api/copies/{copyId}/history/log',
     'GET /api/copies/{copyId}/media/{mediumId}',
     // JSON, but as it was put by: the further rows of a list.
     'GET /api/lists/{listId}/tables/{table}/pages/{page}',

@@ -1,4 +1,4 @@
-import { type JournalKind, type LateDecision, type Moment, readLog } from '@gavrin/core'
+import { type JournalKind, type LateDecision, type Moment, momentsOf, readLog } from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import * as Y from 'yjs'
 import { copiesIn } from './support/copies.js'
@@ -192,11 +192,14 @@ describe('late writing', () => {
 interface History {
   readonly people: { id: string; name: string }[]
   readonly steps: { kind: JournalKind; at: number; personId: string | null; space: string | null }[]
-  readonly moments: Moment[]
   readonly mayBringBack: boolean
 }
-const historyOf = async (person: TestPerson, copyId: string) =>
-  (await person.http.get(`/api/copies/${copyId}/history`).expect(200)).body as History
+/** As a page reads it: the moments are made from the log. */
+const historyOf = async (person: TestPerson, copyId: string): Promise<History & { moments: Moment[] }> => {
+  const history = (await person.http.get(`/api/copies/${copyId}/history`).expect(200)).body as History
+  const steps = history.steps.map(({ at }) => at)
+  return { ...history, moments: momentsOf(await logOf(person, copyId), steps) }
+}
 
 const logOf = async (person: TestPerson, copyId: string, after = { space: '', seq: 0 }) => {
   const { body } = await person.http

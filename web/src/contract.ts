@@ -15,7 +15,6 @@ import type {
   GroupPair,
   GuestPermission,
   Matching,
-  Moment,
   NamePattern,
   NoteText,
   OpenTimes,
@@ -709,11 +708,10 @@ export type SignUp = {
 
 export type ChooseDto = { readonly groupId: null | string }
 
-/** What happened to a copy and what was written in it, without the words. */
+/** What happened to a copy, and who had a part in it; what was written is in its log. */
 export type CopyHistory = {
   readonly people: readonly { readonly id: string; readonly name: string }[]
   readonly steps: readonly KeptStep[]
-  readonly moments: readonly Moment[]
   readonly mayBringBack: boolean
 }
 

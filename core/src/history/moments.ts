@@ -27,20 +27,17 @@ const LONGEST = 15_000
 
 /**
  * The moments of a history, in the order in which they ended. Several people who write at once have moments beside each other.
- * @param changes in the order of the log: of each answer by their numbers, else by time
- * @param steps when something happened to the copy, in milliseconds since 1970: no moment reaches over one
+ * @param changes those of each answer in the order of their numbers
+ * @param steps when something happened to the copy, in milliseconds since 1970: no moment reaches over one, and what a step itself
+ * changed is a moment of its own
  */
 export function momentsOf(changes: readonly LoggedChange[], steps: readonly number[]): Moment[] {
   const moments: Moment[] = []
   const open = new Map<string, { moment: Moment; at: number }>()
   const counts = new Map<string, number>()
-  const cuts = [...steps].sort((one, other) => one - other)
-  /** The clock of the server may have been set back: within an answer time does not run backwards. */
-  let now = 0
+  const cuts = steps.flatMap((at) => [at, at + 1]).sort((one, other) => one - other)
   let passed = 0
-  for (const { space, personId, at: said } of changes) {
-    const at = Math.max(said, now)
-    now = at
+  for (const { space, personId, at } of inTime(changes)) {
     for (; cuts[passed] !== undefined && cuts[passed]! <= at; passed++) open.clear()
     const count = (counts.get(space) ?? 0) + 1
     counts.set(space, count)
@@ -60,6 +57,18 @@ export function momentsOf(changes: readonly LoggedChange[], steps: readonly numb
     }
   }
   return moments.sort((one, other) => one.at - other.at)
+}
+
+/** Changes in the order of time. The clock of the server may have been set back: within an answer it is not. */
+function inTime(changes: readonly LoggedChange[]): LoggedChange[] {
+  const latest = new Map<string, number>()
+  return changes
+    .map((change) => {
+      const at = Math.max(change.at, latest.get(change.space) ?? 0)
+      latest.set(change.space, at)
+      return at === change.at ? change : { ...change, at }
+    })
+    .sort((one, other) => one.at - other.at)
 }
 
 /** How many changes each answer has had after the first `shown` moments; answers without any are not in it. */

@@ -131,10 +131,18 @@ interface Run {
   readonly attributes: Readonly<Record<string, unknown>>
 }
 
-const runsOf = (text: Y.Text): Run[] =>
-  (text.toDelta() as { insert?: unknown; attributes?: Record<string, unknown> }[]).map(
-    ({ insert, attributes = {} }) => ({ insert: typeof insert === 'string' ? insert : '', attributes }),
-  )
+/** The runs of a text that differ in their marks; Yjs may part what has the same ones. */
+function runsOf(text: Y.Text): Run[] {
+  const runs: Run[] = []
+  for (const { insert, attributes = {} } of text.toDelta() as { insert?: unknown; attributes?: Run['attributes'] }[]) {
+    const words = typeof insert === 'string' ? insert : ''
+    const last = runs.at(-1)
+    if (last && JSON.stringify(sorted(last.attributes)) === JSON.stringify(sorted(attributes)))
+      runs[runs.length - 1] = { ...last, insert: last.insert + words }
+    else runs.push({ insert: words, attributes })
+  }
+  return runs
+}
 
 /** Makes the letters of a text those of another, and their marks. */
 function bringLetters(to: Y.Text, source: Y.Text): void {

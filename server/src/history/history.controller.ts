@@ -39,7 +39,7 @@ export class HistoryController {
     return this.histories.history(viewer, copyId)
   }
 
-  /** The changes after one of an answer, and those of the answers after it: a piece of the log, empty at its end. */
+  /** The changes after one of an answer, and those of the answers after it. Where there are more, the link `next` leads to them. */
   @Get('log')
   @ApiQuery({ name: 'space', required: true })
   @ApiQuery({ name: 'seq', required: true })
@@ -50,7 +50,9 @@ export class HistoryController {
     @Query('seq', ParseIntPipe) seq: number,
     @Res() response: Response,
   ) {
-    const bytes = await this.histories.log(viewer, copyId, { space: String(space), seq })
+    const { bytes, next } = await this.histories.log(viewer, copyId, { space: String(space), seq })
+    if (next)
+      response.links({ next: `log?${new URLSearchParams({ space: next.space, seq: String(next.seq) }).toString()}` })
     response.type('application/octet-stream').send(Buffer.from(bytes))
   }
 

@@ -1,4 +1,4 @@
-import type { JournalKind, LoggedChange } from '@gavrin/core'
+import type { JournalKind, LogEntry } from '@gavrin/core'
 import { type Database, inSchool } from '../database/inSchool.js'
 import { ms } from '../database/sql.js'
 
@@ -21,15 +21,10 @@ export function stepsOf(database: Database, schoolId: string, copyId: string): P
   )
 }
 
-/**
- * All changes of the answers of a copy, without what they change. Within an answer by their numbers, whatever the clock of the server
- * said. Raw: windows, and tens of thousands of rows.
- */
-export function changesOf(database: Database, schoolId: string, copyId: string): Promise<LoggedChange[]> {
-  return inSchool(database, schoolId).rows<LoggedChange>(
-    `SELECT space, seq, person_id AS "personId", ${ms('max(at) OVER (PARTITION BY space ORDER BY seq)')} AS at
-       FROM live_update WHERE school_id = $1 AND copy_id = $2
-      ORDER BY max(at) OVER (PARTITION BY space ORDER BY seq), space, seq`,
+/** Who wrote in a copy. Raw: distinct. */
+export function writersOf(database: Database, schoolId: string, copyId: string): Promise<{ personId: string }[]> {
+  return inSchool(database, schoolId).rows<{ personId: string }>(
+    'SELECT DISTINCT person_id AS "personId" FROM live_update WHERE school_id = $1 AND copy_id = $2',
     copyId,
   )
 }
@@ -41,11 +36,11 @@ export function logAfter(
   copyId: string,
   after: { readonly space: string; readonly seq: number },
   most: { readonly changes: number; readonly bytes: number },
-): Promise<{ space: string; seq: number; bytes: Buffer }[]> {
-  return inSchool(database, schoolId).rows<{ space: string; seq: number; bytes: Buffer }>(
-    `SELECT space, seq, bytes FROM (
-       SELECT space, seq, bytes, sum(length(bytes)) OVER (ORDER BY space, seq) - length(bytes) AS before
-         FROM (SELECT space, seq, bytes FROM live_update WHERE school_id = $1 AND copy_id = $2 AND (space, seq) > ($3, $4)
+): Promise<LogEntry[]> {
+  return inSchool(database, schoolId).rows<LogEntry>(
+    `SELECT space, seq, person_id AS "personId", ${ms('at')} AS at, bytes FROM (
+       SELECT piece.*, sum(length(bytes)) OVER (ORDER BY space, seq) - length(bytes) AS before
+         FROM (SELECT space, seq, person_id, at, bytes FROM live_update WHERE school_id = $1 AND copy_id = $2 AND (space, seq) > ($3, $4)
                 ORDER BY space, seq LIMIT $5) AS piece) AS summed
       WHERE before < $6 ORDER BY space, seq`,
     copyId,

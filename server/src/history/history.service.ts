@@ -1,13 +1,11 @@
 import {
   type AnswerSpace,
   type CopyAct,
-  type Moment,
   type Viewer,
   answerSpaces,
   bringParts,
   fullName,
   mayWithCopy,
-  momentsOf,
   partsBetween,
   writeLog,
 } from '@gavrin/core'
@@ -26,16 +24,15 @@ import { addToJournal } from '../kept/journal.js'
 import { Copy } from '../kept/kept.entity.js'
 import { Pens } from '../kept/pens.js'
 import { type StoredSpace, appendAfter, loadSpaces, logOf } from '../kept/spaces.queries.js'
-import { type KeptStep, changesOf, logAfter, stepsOf } from './history.queries.js'
+import { type KeptStep, logAfter, stepsOf, writersOf } from './history.queries.js'
 
 /** What of a log is sent at once. */
-const PIECE = { changes: 20_000, bytes: 2_000_000 }
+const PIECE = { changes: 30_000, bytes: 2_000_000 }
 
-/** What happened to a copy and what was written in it, without the words. */
+/** What happened to a copy, and who had a part in it; what was written is in its log. */
 export interface CopyHistory {
   readonly people: readonly { readonly id: string; readonly name: string }[]
   readonly steps: readonly KeptStep[]
-  readonly moments: readonly Moment[]
   readonly mayBringBack: boolean
 }
 
@@ -57,38 +54,37 @@ export class HistoryService {
 
   async history(viewer: Viewer, copyId: string): Promise<CopyHistory> {
     const copy = await this.held(this.source, viewer, copyId, 'see its history')
-    const [steps, changes] = await Promise.all([
+    const [steps, writers] = await Promise.all([
       stepsOf(this.source, viewer.schoolId, copyId),
-      changesOf(this.source, viewer.schoolId, copyId),
+      writersOf(this.source, viewer.schoolId, copyId),
     ])
-    // What a step itself changed is a moment of its own.
-    const moments = momentsOf(
-      changes,
-      steps.flatMap(({ at }) => [at, at + 1]),
-    )
-    // In the order in which they first did something.
-    const order = [...new Set([...moments, ...steps].flatMap(({ personId }) => personId ?? []))]
+    const ids = new Set([...steps, ...writers].flatMap(({ personId }) => personId ?? []))
     const people = await inSchool(this.source, viewer.schoolId).find(
       Person,
-      { id: Any(order) },
+      { id: Any([...ids]) },
       { select: ['id', 'first', 'last'] },
     )
     return {
       // Guests are not told who is in the class.
       people: people
-        .sort((one, other) => order.indexOf(one.id) - order.indexOf(other.id))
         .filter(({ id }) => viewer.role !== 'guest' || id === viewer.personId)
         .map((person) => ({ id: person.id, name: fullName(person) })),
       steps,
-      moments,
       mayBringBack: mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'bring answers back', Date.now()).may,
     }
   }
 
-  /** The log itself, piece by piece: the changes after one of an answer, and those of the answers after it. */
-  async log(viewer: Viewer, copyId: string, after: { space: string; seq: number }): Promise<Uint8Array> {
+  /** The log itself, piece by piece: the changes after one of an answer, and those of the answers after it; where there is more, from where. */
+  async log(
+    viewer: Viewer,
+    copyId: string,
+    after: { space: string; seq: number },
+  ): Promise<{ bytes: Uint8Array; next: { space: string; seq: number } | null }> {
     await this.held(this.source, viewer, copyId, 'see its history')
-    return writeLog(await logAfter(this.source, viewer.schoolId, copyId, after, PIECE))
+    const piece = await logAfter(this.source, viewer.schoolId, copyId, after, PIECE)
+    const isCut =
+      piece.length === PIECE.changes || piece.reduce((sum, { bytes }) => sum + bytes.length, 0) >= PIECE.bytes
+    return { bytes: writeLog(piece), next: isCut ? (piece.at(-1) ?? null) : null }
   }
 
   /**

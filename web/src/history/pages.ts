@@ -1,6 +1,5 @@
-import { type AnswerSpace, Replay, countsAfter, newAnswerDoc } from '@gavrin/core'
+import { type AnswerSpace, type LogEntry, type Moment, Replay, countsAfter, newAnswerDoc } from '@gavrin/core'
 import type * as Y from 'yjs'
-import type { CopyHistory } from './queries'
 
 /** The answers of a copy as they were at one moment. */
 export type PageThen = ReadonlyMap<string, Y.Doc>
@@ -11,9 +10,15 @@ export class Pages {
 
   constructor(
     private readonly spaces: readonly AnswerSpace[],
-    private readonly moments: CopyHistory['moments'],
-    logs: ReadonlyMap<string, readonly Uint8Array[]>,
+    private readonly moments: readonly Moment[],
+    log: readonly LogEntry[],
   ) {
+    const logs = new Map<string, Uint8Array[]>()
+    for (const { space, bytes } of log) {
+      const known = logs.get(space)
+      if (known) known.push(bytes)
+      else logs.set(space, [bytes])
+    }
     this.replays = new Map(
       spaces.flatMap(({ id, kind }) => {
         const log = logs.get(id)

@@ -1,4 +1,4 @@
-import { type AnswerSpace, answerSpaces, readLog } from '@gavrin/core'
+import { type AnswerSpace, type LogEntry, type Moment, answerSpaces, momentsOf, readLog } from '@gavrin/core'
 import { type UseQueryResult, useQuery } from '@tanstack/react-query'
 import type { Answers } from '../contract'
 import type { CopyPageData } from '../copy/queries'
@@ -9,29 +9,21 @@ export type CopyHistory = Answers['GET copies/{copyId}/history']
 
 /** The history of a copy, with what makes its answers at any moment. */
 export interface HistoryRead extends CopyHistory {
+  readonly moments: readonly Moment[]
   readonly spaces: readonly AnswerSpace[]
   /** Makes the pages; a second one beside the first to compare two moments. */
   readonly newPages: () => Pages
 }
 
-async function logsOf(copyId: string): Promise<Map<string, Uint8Array[]>> {
-  const logs = new Map<string, Uint8Array[]>()
-  let after = { space: '', seq: 0 }
-  for (;;) {
-    const piece = readLog(
-      await bytesOf(
-        `copies/${copyId}/history/log?${new URLSearchParams({ ...after, seq: String(after.seq) }).toString()}`,
-      ),
-    )
-    for (const { space, bytes } of piece) {
-      const log = logs.get(space)
-      if (log) log.push(bytes)
-      else logs.set(space, [bytes])
-    }
-    const last = piece.at(-1)
-    if (!last) return logs
-    after = last
+async function logOf(copyId: string): Promise<LogEntry[]> {
+  const log: LogEntry[][] = []
+  let from: string | null = 'space=&seq=0'
+  while (from !== null) {
+    const { bytes, next } = await bytesOf(`copies/${copyId}/history/log?${from}`)
+    log.push(readLog(bytes))
+    from = next
   }
+  return log.flat()
 }
 
 export function useHistory({ id, content }: CopyPageData): UseQueryResult<HistoryRead> {
@@ -44,9 +36,16 @@ export function useHistory({ id, content }: CopyPageData): UseQueryResult<Histor
     refetchOnReconnect: false,
     structuralSharing: false,
     queryFn: async (): Promise<HistoryRead> => {
-      const [history, logs] = await Promise.all([api.get<CopyHistory>(`copies/${id}/history`), logsOf(id)])
+      const [history, log] = await Promise.all([api.get<CopyHistory>(`copies/${id}/history`), logOf(id)])
+      const moments = momentsOf(
+        log,
+        history.steps.map(({ at }) => at),
+      )
       const spaces = answerSpaces(content)
-      return { ...history, spaces, newPages: () => new Pages(spaces, history.moments, logs) }
+      // In the order in which they first did something: their colours stay what they are.
+      const order = [...new Set([...moments, ...history.steps].map(({ personId }) => personId))]
+      const people = history.people.toSorted((one, other) => order.indexOf(one.id) - order.indexOf(other.id))
+      return { ...history, people, moments, spaces, newPages: () => new Pages(spaces, moments, log) }
     },
   })
 }

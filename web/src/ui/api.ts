@@ -86,11 +86,12 @@ export const api = {
   delete: <T>(path: string) => request<T>('DELETE', path),
 }
 
-/** The bytes of an answer that is no JSON. */
-export async function bytesOf(path: string): Promise<Uint8Array> {
+/** The bytes of an answer that is no JSON, and the query of the address that goes on from it, if it is one of several. */
+export async function bytesOf(path: string): Promise<{ readonly bytes: Uint8Array; readonly next: string | null }> {
   const response = await answerTo('GET', path)
   if (!response.ok) throw problemOf(response, await response.json().catch(() => null))
-  return new Uint8Array(await response.arrayBuffer())
+  const next = /<[^>?]*\?([^>]*)>; rel="next"/.exec(response.headers.get('link') ?? '')?.[1]
+  return { bytes: new Uint8Array(await response.arrayBuffer()), next: next ?? null }
 }
 
 /** Asks for a file and has the browser save it under the name the server gives it. */
