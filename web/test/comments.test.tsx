@@ -1,12 +1,13 @@
-import type { ThreadSeen } from '@gavrin/core'
+import { type ThreadSeen, type WorksheetContent, newAnswerDoc } from '@gavrin/core'
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals'
-import { act, fireEvent, render, renderHook, screen } from '@testing-library/react'
+import { act, fireEvent, render, renderHook, screen, waitFor } from '@testing-library/react'
 import { CommentForm } from '../src/comment/CommentForm'
 import { ThreadNote } from '../src/comment/ThreadNote'
 import { lettersIn, rangeOf, stretchOf } from '../src/comment/letters'
 import { Outbox, type UnsentComment } from '../src/comment/outbox'
 import type { ThreadShown } from '../src/comment/queries'
 import { stackNotes } from '../src/comment/stack'
+import { useTarget } from '../src/comment/targets'
 import { type CommentActs, shownThreads, useComments } from '../src/comment/useComments'
 
 describe('notes of the margin', () => {
@@ -26,6 +27,20 @@ describe('notes of the margin', () => {
     expect(end).toBe(510)
     expect(stackNotes([]).end).toBe(0)
   })
+})
+
+test('words that were marked before the margin was there are what a comment is about', async () => {
+  const sheet = document.createElement('div')
+  sheet.innerHTML = '<p data-block="t">The harbour master waited.</p>'
+  document.body.replaceChildren(sheet)
+  const letters = sheet.querySelector('p')!.firstChild!
+  const told = new Promise((resolve) => document.addEventListener('selectionchange', resolve, { once: true }))
+  getSelection()!.setBaseAndExtent(letters, 4, letters, 18)
+  await told
+  const content = { blocks: [] } as unknown as WorksheetContent
+  const noDoc = () => newAnswerDoc('line')
+  const { result } = renderHook(() => useTarget(sheet, content, noDoc))
+  await waitFor(() => expect(result.current.words).toBe('“harbour master”'))
 })
 
 describe('the letters of a page', () => {

@@ -125,6 +125,8 @@ export function useTarget(
     }
     document.addEventListener('selectionchange', changed)
     sheet.addEventListener('focusin', changed)
+    // What was marked before the margin was there.
+    changed()
     return () => {
       if (waiting) cancelAnimationFrame(waiting)
       document.removeEventListener('selectionchange', changed)
