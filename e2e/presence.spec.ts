@@ -1,5 +1,5 @@
 import { type Locator, expect } from '@playwright/test'
-import { test, windowOf } from './support/people.js'
+import { submit, test, windowOf } from './support/people.js'
 
 const middle = async (element: Locator) => {
   const box = (await element.boundingBox())!
@@ -33,6 +33,8 @@ test('those who have a copy open see who else is there, and where each of them w
   await expect(caret).toHaveCount(1)
   const field = (await line!.boundingBox())!
   await expect.poll(async () => (await caret.boundingBox())?.height ?? 0).toBeGreaterThan(10)
+  // Where one is, is said a few times a second: at first, the caret stood before all letters.
+  await expect.poll(async () => (await middle(caret)).x).toBeGreaterThan(field.x + 40)
   const atEnd = await middle(caret)
   expect(atEnd.y).toBeGreaterThan(field.y)
   expect(atEnd.y).toBeLessThan(field.y + field.height)
@@ -68,4 +70,29 @@ test('those who have a copy open see who else is there, and where each of them w
   await other.close()
   await expect(seenByOne!).toHaveCount(0)
   await expect(caret).toHaveCount(0)
+})
+
+test('one of a group submits for all: another is told wherever they are on the page, and says “not yet”', async ({
+  browser,
+}) => {
+  const one = await windowOf(browser, 'Zofia Dąbrowska')
+  await one
+    .getByRole('link', { name: /Harbour front page/ })
+    .first()
+    .click()
+  await expect(one.getByText('All saved')).toBeVisible()
+  const address = one.url()
+  const copy = (await (await one.request.get(`/api${new URL(address).pathname}`)).json()) as { holders: string[] }
+  const mate = copy.holders.find((name) => name !== 'Zofia Dąbrowska')!
+  const other = await windowOf(browser, mate)
+  await other.goto(address)
+  await expect(other.getByText('All saved')).toBeVisible()
+  await other.evaluate(() => window.scrollTo(0, document.body.scrollHeight))
+  await submit(one)
+  await expect(one.getByText('You have submitted this copy for all of you.')).toBeVisible()
+  await expect(other.getByText('Zofia Dąbrowska has submitted this copy for all of you.')).toBeInViewport()
+  await other.getByRole('button', { name: 'Not yet: go on writing' }).click()
+  await expect(one.getByText(`${mate} said “not yet”: this copy is not submitted.`)).toBeInViewport()
+  await expect(one.getByRole('button', { name: 'Submit' }).first()).toBeVisible()
+  await expect(other.locator('.answer-passage[contenteditable=true]').first()).toBeVisible()
 })

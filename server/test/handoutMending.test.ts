@@ -504,11 +504,16 @@ describe('who comes later', () => {
       TestPerson,
     ]
     const seen = async () => (await ben.http.get(`/api/copies/${shared!.id}`).expect(200)).body as object
-    expect(await seen()).toMatchObject({ submittedBy: null })
+    expect(await seen()).toMatchObject({ handingIn: null })
     await ana.http.post(`/api/copies/${shared!.id}/submit`).expect(200)
-    expect(await seen()).toMatchObject({ submittedBy: 'First0 Last0000', mayTakeBack: true })
+    const by = 'First0 Last0000'
+    expect(await seen()).toMatchObject({ handingIn: { kind: 'submitted', by, isSelf: false }, mayTakeBack: true })
+    // One of them says "not yet": the others are told that too.
     await ben.http.post(`/api/copies/${shared!.id}/take-back`).expect(200)
-    expect(await seen()).toMatchObject({ submittedBy: null })
+    expect(await seen()).toMatchObject({ handingIn: { kind: 'taken back', isSelf: true } })
+    expect((await ana.http.get(`/api/copies/${shared!.id}`).expect(200)).body).toMatchObject({
+      handingIn: { kind: 'taken back', by: 'First1 Last0001', isSelf: false },
+    })
   })
 
   test('two who change groups one after the other both get the copy of their group; that they are in the former too is said', async () => {

@@ -71,7 +71,14 @@ describe('late writing', () => {
       parts: [{ is: 'changed', before: 'in time', after: 'in time and too late' }],
       decided: null,
     })
+    const waiting = async (person: TestPerson) =>
+      (
+        (await person.http.get('/api/copies/late-writing').expect(200)).body as { copyId: string; count: number }[]
+      ).filter((one) => one.copyId === copyId)
+    expect(await waiting(given.teacher)).toMatchObject([{ count: 1 }])
+    expect(await waiting(students[0]!)).toEqual([])
     const { body } = await decide(given.teacher, copyId, late!, null).expect(200)
+    expect(await waiting(given.teacher)).toEqual([])
     expect(body).toMatchObject([{ parts: [], decided: { decision: 'taken in', by: expect.any(String) as unknown } }])
     // The window is told to open the copy again.
     await student.message((message) => message.type === 'closed' && message.again)

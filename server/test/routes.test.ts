@@ -388,6 +388,7 @@ const TABLE: Record<
     answers: only({}),
   },
   'GET /api/desk/questions': { answers: signedIn(200) },
+  'GET /api/copies/late-writing': { answers: signedIn(200) },
   'GET /api/copies/{copyId}/late-writing': { answers: only({ ...staff(200), holder: 200 }) },
   // Nothing came late.
   'POST /api/copies/{copyId}/late-writing': {

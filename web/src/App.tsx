@@ -2,6 +2,7 @@ import { Suspense, useEffect, useRef } from 'react'
 import { Route, Routes, useLocation } from 'react-router'
 import { kindOfPlace } from './places'
 import { Loaded } from './ui/Loaded'
+import { KeptPage } from './frame/KeptPage'
 import { NotHere } from './frame/NotHere'
 import { wearFonts } from './ui/ownFonts'
 import { part } from './ui/part'
@@ -45,17 +46,21 @@ export function App() {
     <>
       <Fonts />
       <Loaded query={session}>
-        {({ person, demo }) => (
-          <Suspense fallback={<p className="page-message loading">One moment …</p>}>
-            <Routes>
-              <Route path="/join/:code?" element={<JoinPage person={person} />} />
-              <Route path="/in/:code?" element={<WalkInPage person={person} />} />
-              <Route path="/password" element={<SetPasswordPage />} />
-              <Route path="/forgotten" element={<ForgottenPage />} />
-              <Route path="/about" element={<AboutGavrin />} />
-              <Route path="*" element={person ? <Places person={person} /> : <SignInPage demo={demo} />} />
-            </Routes>
-          </Suspense>
+        {({ person: signedIn, demo }) => (
+          <KeptPage person={signedIn}>
+            {(person) => (
+              <Suspense fallback={<p className="page-message loading">One moment …</p>}>
+                <Routes>
+                  <Route path="/join/:code?" element={<JoinPage person={person} />} />
+                  <Route path="/in/:code?" element={<WalkInPage person={person} />} />
+                  <Route path="/password" element={<SetPasswordPage />} />
+                  <Route path="/forgotten" element={<ForgottenPage />} />
+                  <Route path="/about" element={<AboutGavrin />} />
+                  <Route path="*" element={person ? <Places person={person} /> : <SignInPage demo={demo} />} />
+                </Routes>
+              </Suspense>
+            )}
+          </KeptPage>
         )}
       </Loaded>
     </>

@@ -272,6 +272,18 @@ export type CopyToRead = {
   readonly dueAt: null | number
 }
 
+/** A copy in which something came late that nobody has decided on. */
+export type LateCopy = {
+  readonly copyId: string
+  readonly copyTitle: string
+  readonly handoutTitle: string
+  readonly number: number
+  readonly class: string
+  /** Answers in which something came late, and when the last of it came, in milliseconds since 1970. */
+  readonly count: number
+  readonly at: number
+}
+
 /** An answer whose space the edition of the copy does not have any more. */
 export type KeptAnswer = {
   readonly space: string
@@ -1080,6 +1092,7 @@ export interface Answers {
     readonly newComments: number
     readonly spaces: number
   }[]
+  'GET copies/late-writing': LateCopy[]
   'GET copies/reading': CopyToRead[]
   'GET copies/{copyId}': {
     readonly handoutTitle: string
@@ -1112,7 +1125,12 @@ export interface Answers {
     readonly pensDownAtDue: boolean
     readonly lateWork: boolean
     readonly submittedAt: null | number
-    readonly submittedBy: null | string
+    readonly handingIn: null | {
+      readonly kind: 'submitted' | 'taken back'
+      readonly at: number
+      readonly by: string
+      readonly isSelf: boolean
+    }
     readonly permission: 'comment' | 'edit' | 'none' | 'view'
     readonly reason: string
     readonly isHolder: boolean

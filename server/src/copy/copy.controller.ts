@@ -72,6 +72,11 @@ export class CopyController {
     return this.copies.reading(viewer)
   }
 
+  @Get('late-writing')
+  lateCopies(@Asking() viewer: Viewer) {
+    return this.copies.lateCopies(viewer)
+  }
+
   @Get(':copyId')
   open(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {
     return this.copies.open(viewer, copyId)

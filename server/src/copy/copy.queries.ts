@@ -92,15 +92,57 @@ export function copiesHeld(database: Database, schoolId: string, personId: strin
   )
 }
 
-/** Who submitted a copy last. Raw: two tables. */
-export function lastSubmittedBy(
+/** A copy in which something came late that nobody has decided on. */
+export interface LateCopy {
+  readonly copyId: string
+  readonly copyTitle: string
+  readonly handoutTitle: string
+  readonly number: number
+  readonly class: string
+  /** Answers in which something came late, and when the last of it came, in milliseconds since 1970. */
+  readonly count: number
+  readonly at: number
+}
+
+/** The copies with late writing to decide on, in the classes that somebody teaches, the oldest first. Raw: five tables. */
+export function lateCopiesFor(
+  database: Database,
+  schoolId: string,
+  personId: string,
+  most: number,
+): Promise<LateCopy[]> {
+  return inSchool(database, schoolId).rows<LateCopy>(
+    `SELECT c.id AS "copyId", c.title AS "copyTitle", h.title AS "handoutTitle", h.number, k.name AS class,
+            count(DISTINCT (l.space, l.person_id))::int AS count, ${ms('max(l.at)')} AS at
+       FROM class_member m
+       JOIN class k ON k.school_id = m.school_id AND k.id = m.class_id AND k.archived_at IS NULL
+       JOIN handout h ON h.school_id = k.school_id AND h.class_id = k.id
+       JOIN copy c ON c.school_id = h.school_id AND c.handout_id = h.id
+       JOIN late_update l ON l.school_id = c.school_id AND l.copy_id = c.id AND l.decision IS NULL
+      WHERE m.school_id = $1 AND m.person_id = $2 AND m.left_at IS NULL AND m.role IN ('lead', 'co-teacher')
+      GROUP BY c.school_id, c.id, h.title, h.number, k.name
+      ORDER BY max(l.at) LIMIT $3`,
+    personId,
+    most,
+  )
+}
+
+/** Who submitted a copy last, or took it back. Raw: two tables. */
+export function lastHandingIn(
   database: Database,
   schoolId: string,
   copyId: string,
-): Promise<{ first: string; last: string }[]> {
-  return inSchool(database, schoolId).rows<{ first: string; last: string }>(
-    `SELECT p.first_name AS first, p.last_name AS last FROM copy_journal j JOIN person p ON p.school_id = j.school_id AND p.id = j.person_id
-        WHERE j.school_id = $1 AND j.copy_id = $2 AND j.kind = 'submitted' ORDER BY j.at DESC LIMIT 1`,
+): Promise<{ kind: 'submitted' | 'taken back'; at: number; personId: string; first: string; last: string }[]> {
+  return inSchool(database, schoolId).rows<{
+    kind: 'submitted' | 'taken back'
+    at: number
+    personId: string
+    first: string
+    last: string
+  }>(
+    `SELECT j.kind, ${ms('j.at')} AS at, p.id AS "personId", p.first_name AS first, p.last_name AS last
+       FROM copy_journal j JOIN person p ON p.school_id = j.school_id AND p.id = j.person_id
+      WHERE j.school_id = $1 AND j.copy_id = $2 AND j.kind IN ('submitted', 'taken back') ORDER BY j.number DESC LIMIT 1`,
     copyId,
   )
 }

@@ -37,8 +37,19 @@ import { inSchool } from '../database/inSchool.js'
 import { Person } from '../access/access.entity.js'
 import { Copy, CopyReader } from '../kept/kept.entity.js'
 import { CopyFile } from './copy.entity.js'
-import { type CopyHeld, copiesToRead, copiesHeld, lastSubmittedBy, handoutOfCopy } from './copy.queries.js'
+import {
+  type CopyHeld,
+  type LateCopy,
+  lateCopiesFor,
+  copiesToRead,
+  copiesHeld,
+  lastHandingIn,
+  handoutOfCopy,
+} from './copy.queries.js'
 import { withSpaces } from '../kept/counted.js'
+
+/** Copies with late writing that a desk shows at once. */
+const LATE_COPIES = 100
 
 @Injectable()
 export class CopyService {
@@ -95,7 +106,7 @@ export class CopyService {
       pensDownAtDue: copy.facts.pensDownAtDue,
       lateWork: copy.facts.lateWork,
       submittedAt: copy.submittedAt,
-      submittedBy: await this.submittedBy(viewer, copy),
+      handingIn: await this.handingIn(viewer, copy),
       permission: access.permission,
       reason: access.reason,
       isHolder: copy.facts.holders.has(viewer.personId),
@@ -120,12 +131,17 @@ export class CopyService {
     }
   }
 
-  /** Who of several holders submitted a copy; null where there is one, or it is not submitted. */
-  private async submittedBy(viewer: Viewer, copy: CopyRecord): Promise<string | null> {
+  /** Who of several holders submitted a copy for all of them, or took it back; null where there is one, or nothing of that is so now. */
+  private async handingIn(
+    viewer: Viewer,
+    copy: CopyRecord,
+  ): Promise<{ kind: 'submitted' | 'taken back'; at: number; by: string; isSelf: boolean } | null> {
+    const { holders, state } = copy.facts
     // Guests are not told who is in the class.
-    if (copy.submittedAt === null || copy.facts.holders.size < 2 || viewer.role === 'guest') return null
-    const [by] = await lastSubmittedBy(this.source, viewer.schoolId, copy.copyId)
-    return by ? fullName(by) : null
+    if (holders.size < 2 || viewer.role === 'guest' || (copy.submittedAt === null && state !== 'taken back'))
+      return null
+    const [last] = await lastHandingIn(this.source, viewer.schoolId, copy.copyId)
+    return last ? { kind: last.kind, at: last.at, by: fullName(last), isSelf: last.personId === viewer.personId } : null
   }
 
   /** What stands at the head of a copy: its instructions, how it is marked, and the cover note to this person. */
@@ -277,6 +293,11 @@ export class CopyService {
     return this.pens.holdStill(viewer.schoolId, copyId, () =>
       bringToLastGood(this.source, this.loader, copy, viewer.personId),
     )
+  }
+
+  /** The copies in which a teacher has late writing to decide on. */
+  lateCopies({ schoolId, personId }: Viewer): Promise<LateCopy[]> {
+    return lateCopiesFor(this.source, schoolId, personId, LATE_COPIES)
   }
 
   /** What was written too late into a copy; see {@link lateWritingsOf}. */

@@ -60,7 +60,7 @@ export function boardRowsOf(
     `SELECT c.id AS "copyId", c.title, c.state, c.pens_down AS "pensDown", c.set_aside AS "setAside", c.answered, ${COUNTED_EDITION}, c.words, c.progress, c.edition, c.way, (SELECT coalesce(jsonb_agg(jsonb_build_object('id', g ->> 'id', 'name', g ->> 'name')), '[]') FROM jsonb_array_elements(c.places) AS g) AS places, c.slot_key AS "slotKey",
             ${ms('c.due_at')} AS "dueAt", ${ms('c.submitted_at')} AS "submittedAt",
             ${ms('c.last_activity_at')} AS "lastActivityAt",
-            (SELECT count(DISTINCT (l.space, l.person_id))::int FROM late_update l WHERE l.school_id = c.school_id AND l.copy_id = c.id) AS "lateWritings",
+            (SELECT count(DISTINCT (l.space, l.person_id))::int FROM late_update l WHERE l.school_id = c.school_id AND l.copy_id = c.id AND l.decision IS NULL) AS "lateWritings",
             (SELECT count(*)::int FROM comment_thread t WHERE t.school_id = c.school_id AND t.copy_id = c.id AND t.waiting) AS questions,
             c.unreadable_space IS NOT NULL AS unreadable,
             (SELECT coalesce(json_agg(json_build_object('personId', p.id, 'first', p.first_name, 'last', p.last_name) ORDER BY p.last_name, p.first_name, p.id), '[]')

@@ -3,8 +3,11 @@ import { type KeyboardEvent, type SubmitEvent, useEffect, useId, useRef, useStat
 import Button from 'react-bootstrap/Button'
 import Form from 'react-bootstrap/Form'
 
-/** After this time a note has its place in the margin, in milliseconds. */
-export const PLACED = 150
+/** Does something once a note has its place in the margin: when it has been drawn there. */
+export function oncePlaced(then: () => void): () => void {
+  let frame = requestAnimationFrame(() => (frame = requestAnimationFrame(then)))
+  return () => cancelAnimationFrame(frame)
+}
 
 interface Props {
   readonly label: string
@@ -28,9 +31,7 @@ export function CommentForm({ label, send, text: before = '', mayHide = false, d
     const area = field.current
     area?.focus({ preventScroll: true })
     area?.setSelectionRange(area.value.length, area.value.length)
-    // Once it has been put beside what it is about.
-    const timer = setTimeout(() => area?.form?.scrollIntoView({ block: 'nearest' }), PLACED)
-    return () => clearTimeout(timer)
+    return oncePlaced(() => area?.form?.scrollIntoView({ block: 'nearest' }))
   }, [])
   const read = commentText(text)
   const problem = !read.ok && (isTried || text.length > COMMENT_LIMIT) ? read.problems[0]!.sentence : ''

@@ -14,7 +14,7 @@ import { useSearchParams } from 'react-router'
 import type { CopyPageData } from '../copy/queries'
 import type { SignedIn } from '../frame/session'
 import type { CopyView, OpenCopy } from '../live/openCopy'
-import { CommentForm, PLACED } from './CommentForm'
+import { CommentForm, oncePlaced } from './CommentForm'
 import { ThreadNote } from './ThreadNote'
 import { type Place, useMarkedWords, usePlaces } from './places'
 import type { Target } from './queries'
@@ -180,12 +180,7 @@ function useChosen(places: ReadonlyMap<string, Place>) {
   const isThere = named !== null && places.has(named)
   useEffect(() => {
     if (!isThere) return
-    // Once it has been put beside what it is about.
-    const timer = setTimeout(
-      () => document.getElementById(`said-${named}`)?.scrollIntoView({ block: 'center' }),
-      PLACED,
-    )
-    return () => clearTimeout(timer)
+    return oncePlaced(() => document.getElementById(`said-${named}`)?.scrollIntoView({ block: 'center' }))
   }, [isThere, named])
   return [chosen, setChosen] as const
 }

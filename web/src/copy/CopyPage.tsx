@@ -16,7 +16,6 @@ import { useOpenCopy } from '../live/useOpenCopy'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { heightAs } from '../ui/heightAs'
-import { SheetMark } from '../ui/SheetMark'
 import { api, sentenceOf } from '../ui/api'
 import { inkName } from '../ui/inks'
 import type { SignedIn } from '../frame/session'
@@ -28,9 +27,14 @@ import { AnswerRoom, AnswerView } from '../sheet/AnswerView'
 import { NoteView } from '../ui/NoteView'
 import type { CommentMarginProps } from '../comment/CommentMargin'
 import '../comment/comment.css'
+import { ReadingAids } from '../reading/ReadingAids'
+import type { ReadingMenuProps } from '../reading/ReadingMenu'
+import { useReading, worn } from '../reading/useReading'
+import { useSpeech } from '../reading/useSpeech'
 import { PeopleLine, PeopleMarks } from '../presence/PeopleHere'
 import { useWhere } from '../presence/useWhere'
 import { BringToLastGood } from './BringToLastGood'
+import { HandedInNotice } from './HandedInNotice'
 import { Invite } from './Invite'
 import { KeptAnswers } from './KeptAnswers'
 import { LateWritings } from './LateWritings'
@@ -48,6 +52,8 @@ import './copy.css'
 const fetchSubmitAsk = () => import('./SubmitAsk')
 /** Where it cannot be asked, as without a connection, what was wished is done. */
 const SubmitAsk = lazy<ComponentType<SubmitAskProps>>(() => fetchSubmitAsk().catch(() => ({ default: SubmitAtOnce })))
+
+const ReadingMenu = lazy<ComponentType<ReadingMenuProps>>(() => import('../reading/ReadingMenu'))
 
 /** The page can be written in before its margin is there. */
 const CommentMargin = lazy<ComponentType<CommentMarginProps>>(() => import('../comment/CommentMargin'))
@@ -82,6 +88,8 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
     ])
 
   const [sheet, setSheet] = useState<HTMLElement | null>(null)
+  const [reading, wishReading] = useReading(person.id)
+  const speech = useSpeech(sheet, data.language || data.content.language || '', reading.pace)
   useWhere(opened?.copy ?? null, sheet, data.content)
   const [search] = useSearchParams()
   const [isMarginOpen, setMarginOpen] = useState(search.has('said'))
@@ -161,6 +169,9 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
   )
   const links = (
     <>
+      <Suspense fallback={<span className="reading-menu">Reading</span>}>
+        <ReadingMenu wishes={reading} wish={wishReading} speech={speech} />
+      </Suspense>
       {data.classmatesMay !== 'none' && data.way !== 'one together' && (
         <Link to={`/to/${data.handoutId}?others`}>Copies of the others</Link>
       )}
@@ -180,8 +191,11 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
           ←
         </Link>
         <div className="copy-title">
-          <h1>{title}</h1>
-          <span className="soft">{about}</span>
+          <h1 title={title}>{title}</h1>
+          <div className="copy-under">
+            <span className="soft">{about}</span>
+            <span className="copy-others">{links}</span>
+          </div>
         </div>
         {data.dueAt !== null && (
           <span className={overdue ? 'due overdue' : 'due'} title={exactTime(data.dueAt)}>
@@ -205,12 +219,11 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             ) : (
               <span>
                 {answered} of {spaces}
-                <span className="copy-word"> answered</span>
+                <span className="copy-word answered-word"> answered</span>
               </span>
             )}
           </div>
         )}
-        <span className="copy-others">{links}</span>
         <Button
           size="sm"
           variant="outline-dark"
@@ -283,26 +296,13 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             and saved as soon as it can be.
           </Notice>
         )}
-        {submitted && (
-          <Notice kind="plain">
-            <SheetMark state="submitted" silent /> Submitted
-            {data.submittedBy !== null && (
-              <>
-                {' '}
-                by <bdi>{data.submittedBy}</bdi>
-              </>
-            )}
-            {data.submittedAt !== null && (
-              <span title={exactTime(data.submittedAt)}> {timeInWords(data.submittedAt, now)}</span>
-            )}
-            .{' '}
-            {data.isHolder
-              ? mayTakeBack
-                ? `It stands still now; you can take it back${data.dueAt === null ? '' : ' until it is due'}.`
-                : 'It stands still now.'
-              : null}
-          </Notice>
-        )}
+        <HandedInNotice
+          data={data}
+          state={state}
+          mayTakeBack={mayTakeBack}
+          takeBack={() => takeBack.mutate()}
+          isTaking={takeBack.isPending}
+        />
         {view?.ready && !submitted && permission !== 'edit' && data.isHolder && !toRead && (
           <Notice kind="plain">{view.reason}</Notice>
         )}
@@ -321,7 +321,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
           </p>
         )}
         <SheetContext value={surroundings}>
-          <div className="sheet-and-margin">
+          <div className="sheet-and-margin" {...worn(reading)}>
             <Sheet
               content={data.content}
               ink={data.ink}
@@ -366,6 +366,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             </Suspense>
           </div>
         </SheetContext>
+        <ReadingAids hasRuler={reading.hasRuler} speech={speech} />
         <KeptAnswers kept={data.kept} />
         <LateWritings
           copyId={data.id}

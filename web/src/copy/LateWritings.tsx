@@ -2,6 +2,7 @@ import { type AnswerPart, type LateDecision, type WorksheetContent, compareTyped
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import Button from 'react-bootstrap/Button'
+import { useLocation } from 'react-router'
 import { api, sentenceOf } from '../ui/api'
 import { exactTime, timeInWords } from '../ui/time'
 import { WordMarks } from '../ui/WordMarks'
@@ -21,9 +22,14 @@ export function LateWritings({ copyId, content, mayDecide, news = 0 }: Props) {
   useEffect(() => {
     if (news > 0) void refetch()
   }, [news, refetch])
+  const { hash } = useLocation()
+  const isThere = !!data?.length
+  useEffect(() => {
+    if (isThere && hash === '#late-writing') document.getElementById('late-writing')?.scrollIntoView()
+  }, [isThere, hash])
   if (!data?.length) return null
   return (
-    <section className="late-writings" aria-label="Late writing">
+    <section id="late-writing" className="late-writings" aria-label="Late writing">
       <h3>Late writing</h3>
       <p>
         Written after this copy stood still.{' '}
@@ -67,6 +73,7 @@ function OneWriting({ copyId, writing, label, mayDecide }: OneProps) {
     onSuccess: (now) => {
       setAgain(false)
       client.setQueryData(['late', copyId], now)
+      void client.invalidateQueries({ queryKey: ['desk', 'late'] })
     },
     // It has changed meanwhile: what there is now is shown, and the sentence stays.
     onError: () => client.invalidateQueries({ queryKey: ['late', copyId] }),

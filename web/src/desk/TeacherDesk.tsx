@@ -68,10 +68,16 @@ function Lanes({ classes }: { classes: readonly ClassListed[] }) {
     queryFn: () => api.get<Question[]>('desk/questions'),
     refetchInterval: 30_000,
   })
+  const late = useQuery({
+    queryKey: ['desk', 'late'],
+    queryFn: () => api.get<LateCopy[]>('copies/late-writing'),
+    refetchInterval: 60_000,
+  })
   const days = schoolDays(now, 10, zoneOfTimes())
   const today = days.find((day) => day <= now)
   const needs = [
     ...questionNeeds(questions.data ?? [], now),
+    ...(late.data ?? []).map((copy) => lateNeed(copy, now)),
     ...(waiting.data ?? []).map(differenceNeed),
     ...classes.flatMap((listed, index) =>
       (handouts[index]?.data ?? []).flatMap((handout) => needsOf(listed, handout, now)),
@@ -171,6 +177,18 @@ function questionNeeds(questions: readonly Question[], now: number) {
     }
   })
 }
+
+/** A copy in which something came late. */
+type LateCopy = Answers['GET copies/late-writing'][number]
+
+const lateNeed = ({ copyId, copyTitle, handoutTitle, number, class: className, count, at }: LateCopy, now: number) => ({
+  key: `${copyId}-late`,
+  count,
+  words: `late writing in “${copyTitle}”`,
+  about: `${handoutTitle}, No. ${number} · ${className} · ${timeInWords(at, now)}`,
+  to: `/copies/${copyId}#late-writing`,
+  act: 'Decide',
+})
 
 /** A handout of which something else exists than what was handed out says. */
 type Difference = Answers['GET desk/needs'][number]

@@ -28,6 +28,14 @@ const KEYS: readonly { place: string; keys: readonly (readonly [keys: string, do
     ],
   },
   {
+    place: 'History of a copy',
+    keys: [
+      ['← →', 'a moment earlier, later'],
+      ['Home, End', 'as it was given, as it is'],
+      ['Space', 'play, pause'],
+    ],
+  },
+  {
     place: 'Roster',
     keys: [
       ['Arrows, Tab', 'to the next cell; with Shift, mark several'],

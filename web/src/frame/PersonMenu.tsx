@@ -2,6 +2,7 @@ import { Suspense, lazy, useState } from 'react'
 import { Dropdown } from 'react-bootstrap'
 import { Link } from 'react-router'
 import { api } from '../ui/api'
+import { tellSignedOut } from './KeptPage'
 import type { SignedIn } from './session'
 
 // Seldom wanted, and on the page of a copy every kilobyte counts.
@@ -12,6 +13,7 @@ export function PersonMenu({ person, name }: { readonly person: SignedIn; readon
   const [changing, setChanging] = useState(false)
   const signOut = async () => {
     await api.delete('session').catch(() => undefined)
+    tellSignedOut()
     // Loaded anew, so that nothing of this person stays in the page.
     window.location.assign('/')
   }

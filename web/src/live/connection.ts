@@ -49,6 +49,7 @@ export class LiveConnection {
 
   constructor(private readonly address: string) {
     window.addEventListener('online', () => this.retryNow())
+    window.addEventListener('gavrin:signed-in', () => this.retryNow())
     document.addEventListener('visibilitychange', () => !document.hidden && this.retryNow())
   }
 
