@@ -7,6 +7,7 @@ import type { Sessions } from './account/sessions.js'
 import { AccountModule } from './account/account.module.js'
 import { BoardModule } from './board/board.module.js'
 import { BringInModule } from './bringIn/bringIn.module.js'
+import { CalendarModule } from './calendar/calendar.module.js'
 import { CommentModule } from './comment/comment.module.js'
 import { CopyModule } from './copy/copy.module.js'
 import { ListModule } from './list/list.module.js'
@@ -65,6 +66,7 @@ export class AppModule {
         MailModule,
         HandoutModule,
         CommentModule,
+        CalendarModule,
         CopyModule,
         HistoryModule,
         LiveModule,

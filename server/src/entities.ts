@@ -1,6 +1,7 @@
 import { ACCESS_ENTITIES } from './access/access.entity.js'
 import { ACCOUNT_ENTITIES } from './account/account.entity.js'
 import { BRING_IN_ENTITIES } from './bringIn/bringIn.entity.js'
+import { CALENDAR_ENTITIES } from './calendar/calendar.entity.js'
 import { COMMENT_ENTITIES } from './comment/comment.entity.js'
 import { COPY_ENTITIES } from './copy/copy.entity.js'
 import { GROUP_ENTITIES } from './group/group.entity.js'
@@ -18,6 +19,7 @@ export const ENTITIES = [
   ...ACCESS_ENTITIES,
   ...ACCOUNT_ENTITIES,
   ...BRING_IN_ENTITIES,
+  ...CALENDAR_ENTITIES,
   ...COMMENT_ENTITIES,
   ...COPY_ENTITIES,
   ...GROUP_ENTITIES,

@@ -19,7 +19,7 @@ const FLOORS = [
   ['slip'],
   ['handOut'],
   ['handout'],
-  ['copy', 'comment', 'history'],
+  ['copy', 'comment', 'history', 'calendar'],
   ['live', 'board', 'people', 'find'],
   ['web', 'health', 'demo'],
   ['.'],

@@ -242,14 +242,13 @@ describe('the history of a copy', () => {
     ])
     expect(people.map(({ name }) => name)).toContain('First0 Last0000')
     expect(mayBringBack).toBe(true)
-    expect(moments.map(({ space, count, changes }) => [space, count, changes])).toEqual([
-      ['line', 2, 2],
-      ['line', 3, 1],
-      ['choice', 1, 1],
-    ])
+    // How many moments these are depends on how fast the machine is; a step always ends one.
     const submitted = steps.find(({ kind }) => kind === 'submitted')!
-    expect(moments[0]!.at).toBeLessThanOrEqual(submitted.at)
-    expect(moments[1]!.at).toBeGreaterThanOrEqual(submitted.at)
+    const lines = moments.filter(({ space }) => space === 'line')
+    expect(lines.findLast(({ at }) => at < submitted.at)!.count).toBe(2)
+    expect(lines.at(-1)).toMatchObject({ count: 3, changes: 1 })
+    expect(lines.at(-1)!.began).toBeGreaterThan(submitted.at)
+    expect(moments.find(({ space }) => space === 'choice')).toMatchObject({ count: 1 })
 
     const log = await logOf(students[0]!, copyId)
     expect(log.map(({ space, seq }) => [space, seq])).toEqual([

@@ -88,6 +88,7 @@ test('who asks in all schools is known', () => {
     'account/account.queries.ts: forgetFailures',
     'account/account.queries.ts: forgetOldFailures',
     'account/account.queries.ts: peopleOfAddress',
+    'calendar/calendar.queries.ts: personOfAddress',
     // A trigger is of no school.
     'demo/demo.queries.ts: giveInThePast',
     // Work of the server for all schools, each row with its school.

@@ -218,6 +218,10 @@ const TABLE: Record<
   'POST /api/classes/{classId}/invitations': { body: () => ({ personIds: [] }), answers: changing(200) },
   // The demo's post: not in a school.
   'GET /api/mail/stand-in': { answers: only({}) },
+  'GET /api/account/calendar': { answers: signedIn(200) },
+  'POST /api/account/calendar': { answers: { ...signedIn(200), guest: 403 } },
+  'DELETE /api/account/calendar': { answers: signedIn(204) },
+  'GET /api/calendar/{file}': { to: () => ({ file: 'x.ics' }), answers: everybody(404) },
   'POST /api/account/forgotten': {
     body: () => ({ email: `${randomUUID()}@fennickquay.example` }),
     answers: everybody(204),

@@ -892,6 +892,9 @@ export type AskDto = { readonly first: string; readonly last: string; readonly e
 
 /** What each address answers. */
 export interface Answers {
+  'DELETE account/calendar': undefined
+  'GET account/calendar': { readonly address: null | string }
+  'POST account/calendar': { readonly address: null | string }
   'POST account/forgotten': undefined
   'POST account/link': LinkHolder
   'PUT account/password': undefined
@@ -1141,7 +1144,7 @@ export interface Answers {
     readonly kept: readonly KeptAnswer[]
     readonly mayBringToLastGood: boolean
     readonly mayInvite: boolean
-    readonly maySeeHistory: boolean
+    readonly hasHistory: boolean
     readonly mayDecideOnLate: boolean
   }
   'GET copies/{copyId}/comments': {

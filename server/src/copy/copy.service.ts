@@ -125,7 +125,7 @@ export class CopyService {
       mayBringToLastGood:
         copy.unreadable !== null && mayWithCopy(viewer, role, copy.facts, 'bring to last good', Date.now()).may,
       mayInvite: mayWithCopy(viewer, role, copy.facts, 'invite', Date.now()).may,
-      maySeeHistory: mayWithCopy(viewer, role, copy.facts, 'see its history', Date.now()).may,
+      hasHistory: mayWithCopy(viewer, role, copy.facts, 'see its history', Date.now()).may,
       mayDecideOnLate: mayWithCopy(viewer, role, copy.facts, 'decide on late writing', Date.now()).may,
       ...(await this.aboutHandout(viewer, copy)),
     }

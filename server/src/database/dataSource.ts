@@ -14,6 +14,7 @@ import { PhotoWork1765000000000 } from './migrations/1765000000000-PhotoWork.js'
 import { DifferentGroups1765100000000 } from './migrations/1765100000000-DifferentGroups.js'
 import { KeysForAll1765200000000 } from './migrations/1765200000000-KeysForAll.js'
 import { Comments1765300000000 } from './migrations/1765300000000-Comments.js'
+import { Calendars1765500000000 } from './migrations/1765500000000-Calendars.js'
 import { LateDecided1765400000000 } from './migrations/1765400000000-LateDecided.js'
 
 /** Entities come from whoever asks for them: here is below all that has tables. */
@@ -37,6 +38,7 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       KeysForAll1765200000000,
       Comments1765300000000,
       LateDecided1765400000000,
+      Calendars1765500000000,
     ],
     synchronize: false,
     // PostgreSQL makes ids by itself.

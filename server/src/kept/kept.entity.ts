@@ -326,6 +326,7 @@ export class LiveSnapshot {
 
 /** What somebody wrote that came too late to be in the copy. */
 @Entity('late_update')
+@Index('late_update_undecided', ['copyId', 'schoolId'], { where: '(decision IS NULL)' })
 @Check(
   'late_update_decision_check',
   `decision = ANY (ARRAY['taken in'::text, 'taken in part'::text, 'left out'::text])`,

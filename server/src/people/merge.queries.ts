@@ -3,6 +3,7 @@ import type { EntityManager } from 'typeorm'
 import { inSchool } from '../database/inSchool.js'
 import { ClassMember } from '../access/access.entity.js'
 import { GroupMember } from '../group/group.entity.js'
+import { CalendarAddress } from '../calendar/calendar.entity.js'
 import { CopyHolder, CopyReader } from '../kept/kept.entity.js'
 import { AccountLink, Message } from '../mail/mail.entity.js'
 import { Recipe, WalkInUse } from '../slip/slip.entity.js'
@@ -148,6 +149,7 @@ export async function mergePeople(
   await inSchool(tx, schoolId).update(Worksheet, { ownerId: otherId }, { ownerId: keepId })
   await inSchool(tx, schoolId).update(Message, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).delete(AccountLink, { personId: otherId })
+  await inSchool(tx, schoolId).delete(CalendarAddress, { personId: otherId })
 
   const other = await emptied(tx, schoolId, otherId, keepId)
   await inSchool(tx, schoolId).write(

@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Form, Modal } from 'react-bootstrap'
 import { type WalkIn, useWalkIns, walkInsKey } from '../composer/queries'
 import { MomentField } from '../ui/MomentField'
+import { CopyLine } from '../ui/CopyLine'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { QrCode } from '../ui/QrCode'
@@ -64,17 +65,6 @@ export function LinksDialog({ handoutId, close }: { readonly handoutId: string; 
         </section>
       </Modal.Body>
     </Modal>
-  )
-}
-
-function CopyLine({ label, text }: { label: string; text: string }) {
-  return (
-    <div className="copy-link-line">
-      <Form.Control readOnly size="sm" aria-label={label} value={text} onFocus={({ target }) => target.select()} />
-      <Button size="sm" variant="outline-dark" onClick={() => void navigator.clipboard.writeText(text)}>
-        Copy
-      </Button>
-    </div>
   )
 }
 

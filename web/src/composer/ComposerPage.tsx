@@ -153,7 +153,7 @@ function Composer({ classId, data, refresh }: { classId: string; data: SlipData;
             onChange={({ target }) => change({ ...slip, title: target.value })}
           />
         </div>
-        <p className="soft" role="status">
+        <p className="soft slip-state" role="status">
           {opened.data ? `${opened.data.name}, ${opened.data.subject} · ` : ''}
           {parts
             .filter((part) => part.classId !== classId)

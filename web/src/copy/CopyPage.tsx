@@ -176,7 +176,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
         <Link to={`/to/${data.handoutId}?others`}>Copies of the others</Link>
       )}
       {data.mayInvite && <Invite copyId={data.id} />}
-      {data.maySeeHistory && !toRead && <Link to={`/copies/${data.id}/history`}>History</Link>}
+      {data.hasHistory && !toRead && <Link to={`/copies/${data.id}/history`}>History</Link>}
     </>
   )
   return (

@@ -7,10 +7,12 @@ import type { SignedIn } from './session'
 
 // Seldom wanted, and on the page of a copy every kilobyte counts.
 const OwnPassword = lazy(() => import('../account/OwnPassword'))
+const CalendarDialog = lazy(() => import('../account/CalendarDialog'))
 
 /** Who is signed in, and the way out. */
 export function PersonMenu({ person, name }: { readonly person: SignedIn; readonly name: string }) {
-  const [changing, setChanging] = useState(false)
+  const [open, setOpen] = useState<'password' | 'calendar' | null>(null)
+  const close = () => setOpen(null)
   const signOut = async () => {
     await api.delete('session').catch(() => undefined)
     tellSignedOut()
@@ -30,14 +32,24 @@ export function PersonMenu({ person, name }: { readonly person: SignedIn; readon
             {person.school}
           </Dropdown.ItemText>
           <Dropdown.Divider />
-          <Dropdown.Item onClick={() => setChanging(true)}>Change my password</Dropdown.Item>
+          {person.role !== 'guest' && (
+            <>
+              <Dropdown.Item onClick={() => setOpen('password')}>Change my password</Dropdown.Item>
+              {person.role !== 'office' && (
+                <Dropdown.Item onClick={() => setOpen('calendar')}>Due times in my calendar</Dropdown.Item>
+              )}
+            </>
+          )}
           <Dropdown.Item as={Link} to="/about">
             About Gavrin
           </Dropdown.Item>
           <Dropdown.Item onClick={() => void signOut()}>Sign out</Dropdown.Item>
         </Dropdown.Menu>
       </Dropdown>
-      <Suspense>{changing && <OwnPassword close={() => setChanging(false)} />}</Suspense>
+      <Suspense>
+        {open === 'password' && <OwnPassword close={close} />}
+        {open === 'calendar' && <CalendarDialog close={close} />}
+      </Suspense>
     </>
   )
 }
