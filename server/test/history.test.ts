@@ -264,6 +264,9 @@ describe('the history of a copy', () => {
     expect((await logOf(students[0]!, copyId, { space: 'line', seq: 2 })).map(({ seq }) => seq)).toEqual([3])
     expect(await logOf(students[0]!, copyId, { space: 'line', seq: 3 })).toEqual([])
     await students[0]!.http.get(`/api/copies/${copyId}/history/log?space=line&seq=x`).expect(400)
+    // Addresses and numbers that nothing has.
+    expect(await logOf(students[0]!, copyId, { space: 'line', seq: 10 ** 12 })).toEqual([])
+    expect(await logOf(students[0]!, copyId, { space: 'zz\0', seq: -5 })).toEqual([])
   })
 
   test('is for its holders and the staff, and for nobody else who may read it', async () => {

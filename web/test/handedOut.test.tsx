@@ -59,6 +59,28 @@ describe('the student’s desk', () => {
     return asked
   }
 
+  test('finds one’s own by a word of it, and folds what is in by class and unit once it is more than a few', async () => {
+    const done = Array.from({ length: 8 }, (_, at) => ({
+      ...MINE,
+      id: `d${at}`,
+      worksheet: `Sheet ${at}`,
+      unit: at < 5 ? 'Tides' : 'Ropes',
+      state: 'submitted' as const,
+      submittedAt: at,
+    }))
+    shown(STUDENT, [MINE, ...done], [])
+    const field = await screen.findByLabelText('Find a worksheet, a class or a unit')
+    const folders = () => screen.getAllByRole('group').map((folder) => folder.querySelector('summary')!.textContent)
+    expect(folders()).toEqual([expect.stringContaining('Ropes 3'), expect.stringContaining('Tides 5')])
+    fireEvent.change(field, { target: { value: 'ropes sheet 6' } })
+    expect(screen.getAllByRole('link', { name: /Sheet/ })).toHaveLength(1)
+    expect(screen.queryByRole('group')).toBeNull()
+    fireEvent.change(field, { target: { value: 'xyz' } })
+    expect(screen.getByText(/Nothing of yours is found by/)).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'Show all' }))
+    expect(folders()).toHaveLength(2)
+  })
+
   test('has what is to be done with its note, what is to be read, the shelf, and classmates’ copies', async () => {
     shown(
       STUDENT,

@@ -20,7 +20,7 @@ export interface Due {
   readonly dueAt: number
 }
 
-/** When the copies that somebody holds are due, from a time on. Raw: five tables. */
+/** When the copies that somebody holds are due, from a time on, by the names of their worksheets. Raw: six tables. */
 export function dueCopies(
   database: Database,
   schoolId: string,
@@ -29,9 +29,10 @@ export function dueCopies(
   most: number,
 ): Promise<(Due & { readonly state: CopyState })[]> {
   return inSchool(database, schoolId).rows<Due & { readonly state: CopyState }>(
-    `SELECT c.id, c.title, h.title AS handout, h.number, k.name AS class, ${ms('c.due_at')} AS "dueAt", c.state
+    `SELECT c.id, CASE WHEN c.link IS NULL THEN e.title ELSE c.title END AS title, h.title AS handout, h.number, k.name AS class, ${ms('c.due_at')} AS "dueAt", c.state
        FROM copy_holder o
        JOIN copy c ON c.school_id = o.school_id AND c.id = o.copy_id
+       JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
        JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
        JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id AND k.archived_at IS NULL
        JOIN class_member m ON m.school_id = k.school_id AND m.class_id = k.id AND m.person_id = o.person_id AND m.left_at IS NULL

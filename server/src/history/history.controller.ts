@@ -29,6 +29,12 @@ class BringBackDto {
   answers: BroughtBackDto[]
 }
 
+/** A number beyond any that a change has. */
+const MOST = 2 ** 31 - 1
+
+/** A database keeps no text with a zero sign in it: no answer has such an address. */
+const kept = (space: unknown): string => String(space).replaceAll('\0', '')
+
 @ApiTags('history')
 @Controller('copies/:copyId/history')
 export class HistoryController {
@@ -50,7 +56,7 @@ export class HistoryController {
     @Query('seq', ParseIntPipe) seq: number,
     @Res() response: Response,
   ) {
-    const { bytes, next } = await this.histories.log(viewer, copyId, { space: String(space), seq })
+    const { bytes, next } = await this.histories.log(viewer, copyId, { space: kept(space), seq: Math.min(seq, MOST) })
     if (next)
       response.links({ next: `log?${new URLSearchParams({ space: next.space, seq: String(next.seq) }).toString()}` })
     response.type('application/octet-stream').send(Buffer.from(bytes))

@@ -169,7 +169,13 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
   )
   const links = (
     <>
-      <Suspense fallback={<span className="reading-menu">Reading</span>}>
+      <Suspense
+        fallback={
+          <span className="reading-menu">
+            <span className="btn btn-link btn-sm dropdown-toggle">Reading</span>
+          </span>
+        }
+      >
         <ReadingMenu wishes={reading} wish={wishReading} speech={speech} />
       </Suspense>
       {data.classmatesMay !== 'none' && data.way !== 'one together' && (

@@ -22,7 +22,7 @@ interface Props {
 /** That a copy is submitted, and by whom; to those who share it at once, with a minute in which each of them can say "not yet". */
 export function HandedInNotice({ data, state, mayTakeBack, takeBack, isTaking }: Props) {
   const { handingIn, submittedAt, dueAt, isHolder } = data
-  const now = useNow(1_000)
+  const now = useNow(handingIn ? 1_000 : 30_000)
   if (state === 'submitted' && handingIn?.kind === 'submitted' && isHolder && mayTakeBack && now < handingIn.at + ASKED)
     return (
       <div className="handed-in-now">

@@ -1,7 +1,9 @@
-import { noteStart, isOverdue } from '@gavrin/core'
+import { isFound, isOverdue, noteStart } from '@gavrin/core'
 import { useQuery } from '@tanstack/react-query'
-import { useEffect } from 'react'
+import { useEffect, useState } from 'react'
+import Button from 'react-bootstrap/Button'
 import { Link } from 'react-router'
+import { FindField } from '../ui/FindField'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { whenIdle } from '../ui/whenIdle'
@@ -20,6 +22,13 @@ import type { Answers } from '../contract'
 /** One of a student's own copies. */
 type MyCopy = Answers['GET copies'][number]
 
+/** With so many copies nobody has to look for one. */
+const FEW = 6
+
+/** By which words a copy is found. */
+const wordsOf = ({ title, worksheet, handout, class: className, subject, unit }: MyCopy): string =>
+  [title, worksheet, handout, className, subject, unit ?? ''].join(' ')
+
 /** What a student has to do, the next one due first, and what is in already. */
 export default function StudentDesk({ person }: { readonly person: SignedIn }) {
   const mine = useQuery({
@@ -33,6 +42,7 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
     (mine.data ?? []).map(({ dueAt }) => dueAt),
   )
   const waiting = useOutbox(person.id)
+  const [find, setFind] = useState('')
   // A copy is what is opened next.
   useEffect(() => whenIdle([() => import('../copy/CopyPage')]), [])
   useEffect(() => {
@@ -51,8 +61,9 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
         )}
         <Loaded query={mine}>
           {(mine) => {
-            const all = mine.filter(({ setAside }) => !setAside)
-            const kept = mine.filter(({ setAside }) => setAside)
+            const found = mine.filter((copy) => isFound(wordsOf(copy), find))
+            const all = found.filter(({ setAside }) => !setAside)
+            const kept = found.filter(({ setAside }) => setAside)
             const shelf = all.filter(({ kind }) => kind === 'shelf')
             const reading = all.filter(({ kind, way }) => kind === 'handout' && way === 'to read')
             const copies = all.filter(({ kind, way }) => kind === 'handout' && way !== 'to read')
@@ -62,10 +73,21 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
             const done = copies.filter(isInState).toReversed()
             return (
               <>
+                {mine.length > FEW && (
+                  <FindField label="Find a worksheet, a class or a unit" value={find} change={setFind} />
+                )}
+                {find && found.length === 0 && (
+                  <p role="status">
+                    Nothing of yours is found by “{find}”.{' '}
+                    <Button variant="link" onClick={() => setFind('')}>
+                      Show all
+                    </Button>
+                  </p>
+                )}
                 {late.length > 0 && <List title="Overdue" copies={late} now={now} />}
                 {due.length > 0 || late.length > 0 ? (
                   due.length > 0 && <List title="To do" copies={due} now={now} />
-                ) : (
+                ) : find ? null : (
                   <section>
                     <h1>To do</h1>
                     <p className="soft">
@@ -77,7 +99,12 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
                 {shelf.length > 0 && (
                   <List title="Shelf" about="Open to your class at any time." copies={shelf} now={now} />
                 )}
-                {done.length > 0 && <List title="Submitted" copies={done} now={now} />}
+                {done.length > 0 &&
+                  (find ? (
+                    <List title="Submitted" copies={done} now={now} />
+                  ) : (
+                    <Folders title="Submitted" copies={done} now={now} />
+                  ))}
                 {kept.length > 0 && (
                   <List
                     title="Kept from before"
@@ -189,62 +216,94 @@ function List({ title, about, copies, now }: ListProps) {
     <section>
       <h1>{title}</h1>
       {about && <p className="soft">{about}</p>}
-      <ul className="my-copies">
-        {copies.map((copy) => {
-          const overdue = !copy.setAside && isOverdue(copy, now)
-          return (
-            <li key={copy.id} data-ink={inkName(copy.ink)}>
-              <Link to={`/copies/${copy.id}`}>
-                <SheetMark
-                  {...(copy.setAside && { silent: true })}
-                  state={copy.state}
-                  share={copy.spaces ? copy.answered / copy.spaces : 0}
-                  pensDown={copy.pensDown}
-                  overdue={overdue}
-                  size={24}
-                />
-                <span className="my-copy-title">
-                  <strong>{copy.link ? copy.title : copy.worksheet}</strong>
-                  <span className="soft">
-                    {copy.kind === 'handout' &&
-                      `${copy.handout && copy.handout !== copy.worksheet ? `${copy.handout} · ` : ''}No. ${copy.number} · `}
-                    {copy.class}, {copy.subject}
-                    {copy.unit && ` · ${copy.unit}`}
-                  </span>
-                  {copy.note && !isInState(copy) && <span className="my-copy-note">{noteStart(copy.note, 120)}</span>}
-                </span>
-                <span className="my-copy-state">
-                  {copy.setAside ? 'kept' : copy.way === 'to read' ? (copy.link ? 'link' : 'to read') : copy.state}
-                  {copy.way !== 'to read' && copy.spaces > 0 && (
-                    <span className="soft">
-                      {copy.answered} of {copy.spaces} answered
-                    </span>
-                  )}
-                  {copy.newComments > 0 && (
-                    <span className="warn">
-                      {copy.newComments} new {copy.newComments === 1 ? 'comment' : 'comments'}
-                    </span>
-                  )}
-                </span>
-                <span className={overdue ? 'my-copy-due overdue' : 'my-copy-due'}>
-                  {copy.setAside ? (
-                    <span className="soft">to read</span>
-                  ) : copy.submittedAt !== null ? (
-                    <span title={exactTime(copy.submittedAt)}>submitted {timeInWords(copy.submittedAt, now)}</span>
-                  ) : copy.dueAt !== null ? (
-                    <span title={exactTime(copy.dueAt)}>
-                      {overdue ? 'was due' : 'due'} {timeInWords(copy.dueAt, now)}
-                      {leftInWords(copy.dueAt, now) && <span className="soft">{leftInWords(copy.dueAt, now)}</span>}
-                    </span>
-                  ) : (
-                    <span className="soft">{copy.way === 'to read' || copy.kind === 'shelf' ? '' : 'no due time'}</span>
-                  )}
-                </span>
-              </Link>
-            </li>
-          )
-        })}
-      </ul>
+      <Copies copies={copies} now={now} />
     </section>
+  )
+}
+
+/** So many copies that are in stand in one list; more are folded by their class and unit. */
+const FOLDED = 6
+
+/** What is in: by class and unit, once it is more than a few. */
+function Folders({ title, copies, now }: ListProps) {
+  const folders = new Map<string, MyCopy[]>()
+  for (const copy of copies) {
+    const name = `${copy.class}, ${copy.subject}${copy.unit ? ` · ${copy.unit}` : ''}`
+    folders.set(name, [...(folders.get(name) ?? []), copy])
+  }
+  if (copies.length <= FOLDED || folders.size < 2) return <List title={title} copies={copies} now={now} />
+  return (
+    <section>
+      <h1>{title}</h1>
+      {[...folders].map(([name, some], at) => (
+        <details key={name} className="copy-folder" open={at === 0}>
+          <summary>
+            {name} <span className="soft">{some.length}</span>
+          </summary>
+          <Copies copies={some} now={now} />
+        </details>
+      ))}
+    </section>
+  )
+}
+
+function Copies({ copies, now }: Pick<ListProps, 'copies' | 'now'>) {
+  return (
+    <ul className="my-copies">
+      {copies.map((copy) => {
+        const overdue = !copy.setAside && isOverdue(copy, now)
+        return (
+          <li key={copy.id} data-ink={inkName(copy.ink)}>
+            <Link to={`/copies/${copy.id}`}>
+              <SheetMark
+                {...(copy.setAside && { silent: true })}
+                state={copy.state}
+                share={copy.spaces ? copy.answered / copy.spaces : 0}
+                pensDown={copy.pensDown}
+                overdue={overdue}
+                size={24}
+              />
+              <span className="my-copy-title">
+                <strong>{copy.link ? copy.title : copy.worksheet}</strong>
+                <span className="soft">
+                  {copy.kind === 'handout' &&
+                    `${copy.handout && copy.handout !== copy.worksheet ? `${copy.handout} · ` : ''}No. ${copy.number} · `}
+                  {copy.class}, {copy.subject}
+                  {copy.unit && ` · ${copy.unit}`}
+                </span>
+                {copy.note && !isInState(copy) && <span className="my-copy-note">{noteStart(copy.note, 120)}</span>}
+              </span>
+              <span className="my-copy-state">
+                {copy.setAside ? 'kept' : copy.way === 'to read' ? (copy.link ? 'link' : 'to read') : copy.state}
+                {copy.way !== 'to read' && copy.spaces > 0 && (
+                  <span className="soft">
+                    {copy.answered} of {copy.spaces} answered
+                  </span>
+                )}
+                {copy.newComments > 0 && (
+                  <span className="warn">
+                    {copy.newComments} new {copy.newComments === 1 ? 'comment' : 'comments'}
+                  </span>
+                )}
+              </span>
+              <span className={overdue ? 'my-copy-due overdue' : 'my-copy-due'}>
+                {copy.setAside ? (
+                  <span className="soft">to read</span>
+                ) : copy.submittedAt !== null ? (
+                  <span title={exactTime(copy.submittedAt)}>submitted {timeInWords(copy.submittedAt, now)}</span>
+                ) : copy.dueAt !== null ? (
+                  <span title={exactTime(copy.dueAt)}>
+                    {overdue ? 'was due' : 'due'} {timeInWords(copy.dueAt, now)}
+                    {leftInWords(copy.dueAt, now) && <span className="soft">{leftInWords(copy.dueAt, now)}</span>}
+                  </span>
+                ) : (
+                  <span className="soft">{copy.way === 'to read' || copy.kind === 'shelf' ? '' : 'no due time'}</span>
+                )}
+              </span>
+            </Link>
+          </li>
+        )
+      })}
+    </ul>
   )
 }
