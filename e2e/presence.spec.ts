@@ -1,4 +1,4 @@
-import { type Locator, expect } from '@playwright/test'
+import { type Locator, type Page, expect } from '@playwright/test'
 import { submit, test, windowOf } from './support/people.js'
 
 const middle = async (element: Locator) => {
@@ -6,19 +6,29 @@ const middle = async (element: Locator) => {
   return { x: box.x + box.width / 2, y: box.y + box.height / 2 }
 }
 
+/** Zofia opens the copy that she shares with her group; its address. */
+async function openFrontPage(page: Page): Promise<string> {
+  await page
+    .getByRole('link', { name: /Harbour front page/ })
+    .first()
+    .click()
+  await expect(page.getByText('All saved')).toBeVisible()
+  return page.url()
+}
+
+/** Somebody else who holds it. */
+async function mateIn(page: Page, address: string): Promise<string> {
+  const copy = (await (await page.request.get(`/api${new URL(address).pathname}`)).json()) as { holders: string[] }
+  return copy.holders.find((name) => name !== 'Zofia Dąbrowska')!
+}
+
 test('those who have a copy open see who else is there, and where each of them writes', async ({ browser }) => {
   const one = await windowOf(browser, 'Zofia Dąbrowska')
   // Carets are where they are at once, and do not glide there while they are measured.
   await one.emulateMedia({ reducedMotion: 'reduce' })
-  await one
-    .getByRole('link', { name: /Harbour front page/ })
-    .first()
-    .click()
-  await expect(one.getByText('All saved')).toBeVisible()
-  const address = one.url()
+  const address = await openFrontPage(one)
   await expect(one.getByRole('list', { name: 'Who is here' })).toHaveCount(0)
-  const copy = (await (await one.request.get(`/api${new URL(address).pathname}`)).json()) as { holders: string[] }
-  const mate = copy.holders.find((name) => name !== 'Zofia Dąbrowska')!
+  const mate = await mateIn(one, address)
   const other = await windowOf(browser, mate)
   await other.goto(address)
 
@@ -78,14 +88,8 @@ test('one of a group submits for all: another is told wherever they are on the p
   browser,
 }) => {
   const one = await windowOf(browser, 'Zofia Dąbrowska')
-  await one
-    .getByRole('link', { name: /Harbour front page/ })
-    .first()
-    .click()
-  await expect(one.getByText('All saved')).toBeVisible()
-  const address = one.url()
-  const copy = (await (await one.request.get(`/api${new URL(address).pathname}`)).json()) as { holders: string[] }
-  const mate = copy.holders.find((name) => name !== 'Zofia Dąbrowska')!
+  const address = await openFrontPage(one)
+  const mate = await mateIn(one, address)
   const other = await windowOf(browser, mate)
   await other.goto(address)
   await expect(other.getByText('All saved')).toBeVisible()

@@ -272,10 +272,29 @@ describe('the history of a copy', () => {
   test('is for its holders and the staff, and for nobody else who may read it', async () => {
     const { copyId } = await shared(given, { classmatesMay: 'view' } as object)
     expect((await historyOf(students[1]!, copyId)).mayBringBack).toBe(false)
+    // A peer reader reads the copy, and neither its history nor what others wrote too late into it.
+    const late = await lateCopy()
+    await school.source.query(
+      `INSERT INTO copy_reader (school_id, copy_id, person_id, permission) SELECT school_id, id, $2, 'comment' FROM copy WHERE id = $1`,
+      [late.copyId, students[1]!.viewer.personId],
+    )
+    await students[1]!.http.get(`/api/copies/${late.copyId}`).expect(200)
+    await students[1]!.http.get(`/api/copies/${late.copyId}/history`).expect(403)
+    await students[1]!.http.get(`/api/copies/${late.copyId}/history/log?space=&seq=0`).expect(403)
+    expect(await lateOf(students[1]!, late.copyId)).toEqual([])
     const { copies } = await school.handedOut(given)
     const other = copies.get(given.emails[1]!)!
     await students[0]!.http.get(`/api/copies/${other}/history`).expect(404)
     await students[0]!.http.get(`/api/copies/${other}/history/log?space=&seq=0`).expect(404)
+  })
+
+  test('of a copy that cannot be opened in time is not gone through before it is mended', async () => {
+    const copyId = await own()
+    await school.source.query(`UPDATE copy SET unreadable_space = 'line' WHERE id = $1`, [copyId])
+    for (const path of ['history', 'history/log?space=&seq=0'])
+      expect((await given.teacher.http.get(`/api/copies/${copyId}/${path}`).expect(409)).body).toMatchObject({
+        code: 'unreadable',
+      })
   })
 
   test('an earlier state of an answer is brought back as a step more, which can be taken back too', async () => {
@@ -295,7 +314,7 @@ describe('the history of a copy', () => {
       { space: 'line', count: 2 },
       { space: 'passage', count: 0 },
     ]).expect(200)
-    expect(body).toEqual({ changed: 1 })
+    expect(body).toEqual({ changed: [{ space: 'line', count: 3 }] })
     await writer.message((message) => message.type === 'closed' && message.again)
     expect(await answerFor(students[0]!, copyId)).toBe('high water')
     const { steps, moments } = await historyOf(given.teacher, copyId)
@@ -303,7 +322,7 @@ describe('the history of a copy', () => {
     expect(step.space).toBe('line')
     expect(moments.at(-1)).toMatchObject({ space: 'line', count: 4, changes: 1, personId: step.personId })
     // Nothing to do; and back again.
-    expect((await bring(given.teacher, [{ space: 'line', count: 2 }]).expect(200)).body).toEqual({ changed: 0 })
+    expect((await bring(given.teacher, [{ space: 'line', count: 2 }]).expect(200)).body).toEqual({ changed: [] })
     await bring(given.teacher, [{ space: 'line', count: 3 }]).expect(200)
     expect(await answerFor(students[0]!, copyId)).toBe('high water at nine')
   })

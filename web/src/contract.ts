@@ -763,6 +763,9 @@ export type BroughtBackDto = {
   readonly count: number
 }
 
+/** An answer, and how many of its changes it is to be as after. */
+export type BroughtBack = { readonly space: string; readonly count: number }
+
 /** A student of a class. */
 export type RosterStudent = {
   readonly personId: string
@@ -1159,7 +1162,7 @@ export interface Answers {
   'POST copies/{copyId}/files': { readonly id: string; readonly name: string }
   'GET copies/{copyId}/hint': { readonly hint: string }
   'GET copies/{copyId}/history': CopyHistory
-  'POST copies/{copyId}/history/bring-back': { readonly changed: number }
+  'POST copies/{copyId}/history/bring-back': { readonly changed: readonly BroughtBack[] }
   'GET copies/{copyId}/invited': {
     readonly personId: string
     readonly name: string

@@ -8,7 +8,7 @@ import type { LateWriting } from '../src/copy/queries'
 import { BringBack, type BroughtBack } from '../src/history/BringBack'
 import { ComparedAnswer } from '../src/history/ComparedAnswer'
 import { HistoryLines } from '../src/history/HistoryLines'
-import { Pages } from '../src/history/pages'
+import { Pages, logsOf } from '../src/history/pages'
 import type { HistoryRead } from '../src/history/queries'
 import { useReplay } from '../src/history/useReplay'
 import { bytesOf } from '../src/ui/api'
@@ -122,7 +122,8 @@ const historyOf = (text: string): HistoryRead => {
     mayBringBack: true,
     moments,
     spaces: [LINE, PASSAGE],
-    newPages: () => new Pages([LINE, PASSAGE], moments, log),
+    pages: new Pages([LINE, PASSAGE], moments, logsOf(log)),
+    newPages: () => new Pages([LINE, PASSAGE], moments, logsOf(log)),
   }
 }
 
@@ -202,7 +203,7 @@ describe('going through a history', () => {
 })
 
 describe('bringing answers back', () => {
-  const ANSWER: BroughtBack = { space: 'line', label: 'Answer 1', becomesEmpty: true, count: 0, before: 4 }
+  const ANSWER: BroughtBack = { space: 'line', label: 'Answer 1', becomesEmpty: true, isEmpty: false, count: 0 }
 
   test('says which, and what becomes empty; what the server refuses stands there', async () => {
     const asked = serveWith(() => refusal(409, 'Somebody wrote in this answer at this moment: bring it back again.'))
@@ -222,6 +223,34 @@ describe('bringing answers back', () => {
     expect((await screen.findByRole('alert')).textContent).toContain('Somebody wrote in this answer')
     expect(asked).toEqual([
       { method: 'POST', path: 'copies/c/history/bring-back', body: { answers: [{ space: 'line', count: 0 }] } },
+    ])
+  })
+})
+
+describe('taking back what was brought back', () => {
+  test('goes by what the server found, and says what becomes empty then', async () => {
+    const taken: unknown[] = []
+    const answers = [
+      { space: 'line', label: 'Answer 1', becomesEmpty: true, isEmpty: false, count: 0 },
+      { space: 'passage', label: 'Answer 2', becomesEmpty: false, isEmpty: true, count: 2 },
+      { space: 'other', label: 'Answer 3', becomesEmpty: false, isEmpty: false, count: 1 },
+    ]
+    // Somebody wrote in the first meanwhile; the third reads as it did then anyway.
+    serveWith(() => ({
+      body: {
+        changed: [
+          { space: 'line', count: 7 },
+          { space: 'passage', count: 5 },
+        ],
+      },
+    }))
+    const keep = (changed: unknown) => Promise.resolve(void taken.push(changed))
+    shown(<BringBack copyId="c" answers={answers} when="then" isBack={false} close={() => undefined} done={keep} />)
+    fireEvent.click(screen.getByRole('button', { name: 'Bring back' }))
+    await waitFor(() => expect(taken).toHaveLength(1))
+    expect(taken[0]).toMatchObject([
+      { space: 'line', count: 7, becomesEmpty: false, isEmpty: true },
+      { space: 'passage', count: 5, becomesEmpty: true, isEmpty: false },
     ])
   })
 })

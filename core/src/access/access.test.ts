@@ -2,7 +2,16 @@ import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { COPY_STATES } from '../progress/journal.js'
 import { WAYS } from '../handout/statement.js'
-import { type CopyAct, type CopyFacts, copyAccess, couldWriteIn, mayWithCopy, mayWriteAt, maySeeKey } from './copy.js'
+import {
+  type CopyAct,
+  type CopyFacts,
+  copyAccess,
+  couldWriteIn,
+  mayWithCopy,
+  mayWriteAt,
+  maySeeKey,
+  seesLateWritingOf,
+} from './copy.js'
 import { PERMISSIONS, atMost, includes } from './permission.js'
 import { type ClassAction, mayInClass, mayRunOffice, mayTeach, mayWithWorksheet } from './school.js'
 import type { ClassRole, SchoolRole, Viewer } from './viewer.js'
@@ -38,6 +47,45 @@ const COPY: CopyFacts = {
 const ROLES: readonly ClassRole[] = ['lead', 'co-teacher', 'helper', 'named helper', 'student', 'left', 'none']
 const may = (who: Viewer, role: ClassRole, facts: Partial<CopyFacts>, act: CopyAct, now = 0) =>
   mayWithCopy(who, role, { ...COPY, ...facts }, act, now).may
+
+describe('what was written in a copy', () => {
+  const open: Partial<CopyFacts> = { classmatesMay: 'edit', readers: new Map([['reader', 'comment']]) }
+  const who: readonly (readonly [string, ClassRole])[] = [
+    ['t', 'lead'],
+    ['t', 'co-teacher'],
+    ['h', 'helper'],
+    ['n', 'named helper'],
+    ['holder', 'student'],
+    ['reader', 'student'],
+    ['mate', 'student'],
+    ['t', 'none'],
+  ]
+  const those = (act: CopyAct) =>
+    who.filter(([id, role]) => may(viewer(id), role, open, act)).map(([id, role]) => `${id} ${role}`)
+
+  test('its history is for its holders and the staff: not for readers, nor for classmates who may write in it', () => {
+    expect(those('see its history')).toEqual(['t lead', 't co-teacher', 'h helper', 'n named helper', 'holder student'])
+    expect(may(viewer('holder'), 'left', {}, 'see its history')).toBe(true)
+    expect(may(viewer('other'), 'named helper', { namedHelpers: new Set() }, 'see its history')).toBe(false)
+  })
+
+  test('answers are brought back, and late writing decided on, by the teachers of the class alone', () => {
+    for (const act of ['bring answers back', 'decide on late writing'] as const)
+      expect(those(act)).toEqual(['t lead', 't co-teacher'])
+  })
+
+  test('what came late is shown to its holders, the staff and who wrote it', () => {
+    const shown = ([id, role]: readonly [string, ClassRole]) => seesLateWritingOf(viewer(id), role, COPY, 'reader')
+    expect(who.filter(shown).map(([id, role]) => `${id} ${role}`)).toEqual([
+      't lead',
+      't co-teacher',
+      'h helper',
+      'n named helper',
+      'holder student',
+      'reader student',
+    ])
+  })
+})
 
 describe('a copy', () => {
   test.each<[string, Viewer, ClassRole, Partial<CopyFacts>, string]>([

@@ -177,6 +177,14 @@ export function mayWriteAt(
   return denied('other-part', 'This is somebody else’s part.')
 }
 
+/** Whether somebody who sees a copy is shown what another wrote too late into it: its holders and the staff are, others their own. */
+export const seesLateWritingOf = (
+  viewer: Viewer,
+  role: ClassRole,
+  copy: Pick<CopyFacts, 'holders'>,
+  writerId: string,
+): boolean => isOfStaff(role) || isHolder(viewer, copy) || writerId === viewer.personId
+
 /** Whether somebody may have the answer key with a copy: its teachers, and nobody who is asked or helps. */
 export const maySeeKey = (role: ClassRole): boolean => role === 'lead' || role === 'co-teacher'
 
@@ -240,7 +248,8 @@ export function mayWithCopy(viewer: Viewer, role: ClassRole, copy: CopyFacts, ac
 }
 
 const holds = (viewer: Viewer, copy: CopyFacts) => copy.holders.get(viewer.personId) === 'edit'
-const isHolder = (viewer: Viewer, copy: CopyFacts) => (copy.holders.get(viewer.personId) ?? 'none') !== 'none'
+const isHolder = (viewer: Viewer, copy: Pick<CopyFacts, 'holders'>) =>
+  (copy.holders.get(viewer.personId) ?? 'none') !== 'none'
 
 const forTeachers = (role: ClassRole, sentence: string): Ruling =>
   role === 'lead' || role === 'co-teacher' ? allowed(role) : denied('not-teacher', sentence)

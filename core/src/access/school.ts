@@ -139,3 +139,7 @@ export function mayWithWorksheet(viewer: Viewer, worksheet: WorksheetFacts, acti
 export function mayTeach(viewer: Viewer): Ruling {
   return viewer.role === 'teacher' ? allowed('teacher') : NOT_THERE
 }
+
+/** Whether somebody may have an address under which a calendar reads their due times. */
+export const mayHaveCalendar = (viewer: Viewer): Ruling =>
+  viewer.role === 'guest' ? denied('guest', 'Guests have no calendar: they come by a link.') : allowed(viewer.role)

@@ -192,6 +192,22 @@ describe('a replay', () => {
     expect(replay.after(Infinity).getText('line').toJSON()).toBe(states.at(-1))
   })
 
+  test('of one log share the states they have come to, and can be brought to the end by and by', () => {
+    const doc = newAnswerDoc('line')
+    const updates: Uint8Array[] = []
+    doc.on('update', (update: Uint8Array) => updates.push(update))
+    for (let at = 0; at < 1_600; at++) doc.getText('line').insert(at, String(at % 10))
+    const states: Uint8Array[] = []
+    const first = new Replay('line', updates, states)
+    let turns = 1
+    while (first.goesOn(100)) turns++
+    expect([turns, states.length]).toEqual([16, 3])
+    const second = new Replay('line', updates, states)
+    for (const count of [1_600, 1_499, 1_500, 3, 999])
+      expect(second.after(count).getText('line').toJSON()).toBe(doc.getText('line').toJSON().slice(0, count))
+    expect(new Replay('line', []).goesOn(5)).toBe(false)
+  })
+
   test('going on changes the document that is shown, so that what reads it hears of it', () => {
     const doc = newAnswerDoc('line')
     const updates: Uint8Array[] = []

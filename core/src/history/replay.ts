@@ -9,13 +9,15 @@ const STRIDE = 500
 export class Replay {
   private doc: Y.Doc
   private at = 0
-  /** After each {@link STRIDE} of changes the state, as one update. */
-  private readonly states: Uint8Array[] = []
 
-  /** @param updates the log of the answer, from its first change on; more may be added at its end */
+  /**
+   * @param updates the log of the answer, from its first change on
+   * @param states after each {@link STRIDE} of changes the state, as one update: filled as it goes, for all replays of one log
+   */
   constructor(
     private readonly kind: AnswerKind,
     private readonly updates: readonly Uint8Array[],
+    private readonly states: Uint8Array[] = [],
   ) {
     this.doc = newAnswerDoc(kind)
   }
@@ -26,7 +28,8 @@ export class Replay {
    */
   after(count: number): Y.Doc {
     const wanted = Math.min(count, this.updates.length)
-    if (wanted < this.at) this.goBack(wanted)
+    const known = Math.min(Math.floor(wanted / STRIDE), this.states.length)
+    if (wanted < this.at || known * STRIDE > this.at + STRIDE) this.beginAt(known)
     while (this.at < wanted) {
       const next = Math.min(wanted, (Math.floor(this.at / STRIDE) + 1) * STRIDE)
       this.doc.transact(() => {
@@ -37,10 +40,15 @@ export class Replay {
     return this.doc
   }
 
-  private goBack(wanted: number): void {
-    const whole = Math.floor(wanted / STRIDE)
+  /** Goes on by a few changes; whether there are more, to be asked again once others have had their turn. */
+  goesOn(changes: number): boolean {
+    if (this.at < this.updates.length) this.after(this.at + changes)
+    return this.at < this.updates.length
+  }
+
+  private beginAt(state: number): void {
     this.doc = newAnswerDoc(this.kind)
-    this.at = whole * STRIDE
-    if (whole > 0) Y.applyUpdate(this.doc, this.states[whole - 1]!)
+    this.at = state * STRIDE
+    if (state > 0) Y.applyUpdate(this.doc, this.states[state - 1]!)
   }
 }

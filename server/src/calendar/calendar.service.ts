@@ -1,4 +1,4 @@
-import type { Viewer } from '@gavrin/core'
+import { type Viewer, mayHaveCalendar } from '@gavrin/core'
 import { Inject, Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import ical, { type ICalEventData } from 'ical-generator'
@@ -6,7 +6,8 @@ import { randomBytes } from 'node:crypto'
 import { DataSource } from 'typeorm'
 import { type Growing, noteAttempt, slowDown } from '../access/attempts.js'
 import { roleInSchool } from '../access/access.queries.js'
-import { ProblemException, notThere } from '../common/problemDetails.js'
+import { hold } from '../access/viewer.js'
+import { notThere } from '../common/problemDetails.js'
 import type { Settings } from '../common/settings.js'
 import { SETTINGS } from '../common/tokens.js'
 import { inSchool } from '../database/inSchool.js'
@@ -39,8 +40,8 @@ export class CalendarService {
 
   /** Makes an address; one that there was leads nowhere from then on. */
   async renew(viewer: Viewer): Promise<{ address: string | null }> {
-    const { schoolId, personId, role } = viewer
-    if (role === 'guest') throw new ProblemException(403, 'guest', 'Guests have no calendar: they come by a link.')
+    hold(mayHaveCalendar(viewer))
+    const { schoolId, personId } = viewer
     const token = randomBytes(32).toString('base64url')
     await inSchool(this.source, schoolId).put(CalendarAddress, { personId, token, madeAt: Date.now() }, [
       'token',

@@ -6,9 +6,9 @@ import {
   answerSpaces,
   bringParts,
   fullName,
-  isOfStaff,
   newAnswerDoc,
   partsBetween,
+  seesLateWritingOf,
 } from '@gavrin/core'
 import { type DataSource, type EntityManager, Any } from 'typeorm'
 import * as Y from 'yjs'
@@ -67,9 +67,9 @@ export async function lateWritingsOf(
   copy: CopyRecord,
   viewer: Viewer,
 ): Promise<LateWriting[]> {
-  const seesAll = isOfStaff(roleIn(copy, viewer)) || copy.facts.holders.has(viewer.personId)
-  const late = (await loadLate(source, copy.schoolId, copy.copyId)).filter(
-    ({ personId }) => seesAll || personId === viewer.personId,
+  const role = roleIn(copy, viewer)
+  const late = (await loadLate(source, copy.schoolId, copy.copyId)).filter(({ personId }) =>
+    seesLateWritingOf(viewer, role, copy.facts, personId),
   )
   if (late.length === 0) return []
   const stored = await loadSpaces(source, copy.schoolId, copy.copyId)

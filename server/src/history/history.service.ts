@@ -90,8 +90,13 @@ export class HistoryService {
   /**
    * Makes answers as they were after some of their changes, by a change more: nothing that was written since is lost, and the step can
    * itself be taken back. It is in all open windows when this resolves.
+   * @returns the answers that are other now, and how many changes they had before
    */
-  async bringBack(viewer: Viewer, copyId: string, answers: readonly BroughtBack[]): Promise<{ changed: number }> {
+  async bringBack(
+    viewer: Viewer,
+    copyId: string,
+    answers: readonly BroughtBack[],
+  ): Promise<{ changed: BroughtBack[] }> {
     const { copy, changed } = await this.pens.holdStill(viewer.schoolId, copyId, () =>
       this.source.transaction(async (tx) => {
         await inSchool(tx, viewer.schoolId).find(Copy, { id: copyId }, { select: ['id'], lock: true })
@@ -99,18 +104,18 @@ export class HistoryService {
         const spaces = new Map(answerSpaces(copy.content).map((space) => [space.id, space]))
         const stored = await loadSpaces(tx, viewer.schoolId, copyId)
         const now = Date.now()
-        let changed = 0
+        const changed: BroughtBack[] = []
         for (const { space: id, count } of answers) {
           const space = spaces.get(id)
           if (!space) throw notThere()
-          if (await this.bringOneBack(tx, copy, viewer.personId, { space, count, now, stored: stored.get(id) }))
-            changed++
+          const was = await this.bringOneBack(tx, copy, viewer.personId, { space, count, now, stored: stored.get(id) })
+          if (was) changed.push(was)
         }
         return { copy, changed }
       }),
     )
     const { schoolId, handoutId } = copy
-    if (changed > 0) await this.events.tell('handout changed', { schoolId, handoutId, written: [copyId] })
+    if (changed.length > 0) await this.events.tell('handout changed', { schoolId, handoutId, written: [copyId] })
     return { changed }
   }
 
@@ -129,15 +134,15 @@ export class HistoryService {
       readonly now: number
       readonly stored: StoredSpace | undefined
     },
-  ): Promise<boolean> {
-    const log = (await logOf(tx, schoolId, copyId, space.id)).slice(0, count)
+  ): Promise<BroughtBack | null> {
+    const log = await logOf(tx, schoolId, copyId, space.id)
     const earlier = await this.loader.load(
       space.kind,
-      log.map(({ bytes }) => bytes),
+      log.slice(0, count).map(({ bytes }) => bytes),
     )
     const answer = await this.loader.load(space.kind, stored?.updates ?? [])
     if (!earlier || !answer) throw conflict('unreadable', 'This answer takes too long to read: nothing was changed.')
-    if (partsBetween(space, answer, earlier).length === 0) return false
+    if (partsBetween(space, answer, earlier).length === 0) return null
     const bytes = takable(
       space,
       answer,
@@ -153,7 +158,7 @@ export class HistoryService {
       at: now,
       space: space.id,
     })
-    return true
+    return { space: space.id, count: log.length }
   }
 
   private async held(
@@ -164,6 +169,9 @@ export class HistoryService {
   ): Promise<CopyRecord> {
     const copy = await copyOf(database, viewer.schoolId, copyId)
     hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, act, Date.now()))
+    // What cannot be opened in time cannot be gone through either: it would stop the page of whoever looks.
+    if (copy.unreadable)
+      throw conflict('unreadable', 'This copy cannot be opened: its teachers bring it to its last good state first.')
     return copy
   }
 }

@@ -9,9 +9,9 @@ export interface BroughtBack {
   readonly space: string
   readonly label: string
   readonly becomesEmpty: boolean
+  /** It is empty now. */
+  readonly isEmpty: boolean
   readonly count: number
-  /** How many it has had before that. */
-  readonly before: number
 }
 
 interface Props {
@@ -22,6 +22,7 @@ interface Props {
   /** What was brought back is taken back. */
   readonly isBack: boolean
   readonly close: () => void
+  /** With what takes it back. */
   readonly done: (answers: readonly BroughtBack[]) => Promise<void>
 }
 
@@ -32,7 +33,16 @@ export function BringBack({ copyId, answers, when, isBack, close, done }: Props)
       api.post<Answers['POST copies/{copyId}/history/bring-back']>(`copies/${copyId}/history/bring-back`, {
         answers: answers.map(({ space, count }) => ({ space, count })),
       }),
-    onSuccess: () => done(answers),
+    onSuccess: ({ changed }) =>
+      // As the server found each: somebody may have written in it since it was looked at.
+      done(
+        answers.flatMap((answer) => {
+          const was = changed.find(({ space }) => space === answer.space)
+          return was
+            ? [{ ...answer, count: was.count, becomesEmpty: answer.isEmpty, isEmpty: answer.becomesEmpty }]
+            : []
+        }),
+      ),
   })
   const many = answers.length > 1
   return (

@@ -104,9 +104,11 @@ function Replayed({ copy, history, person, done, setDone }: Props) {
   useKeys(replay, last)
   const surroundings = useCopySheet(copy, null, 0)
   const colours = new Map(people.map(({ id }, index) => [id, index % HERE_COLOURS]))
-  const [wanted, setWanted] = useState<readonly BroughtBack[] | null>(null)
+  const [wanted, setWanted] = useState<{ readonly answers: readonly BroughtBack[]; readonly isBack: boolean } | null>(
+    null,
+  )
 
-  /** How many changes an answer had had by what is shown, and has had in all. */
+  /** How many changes an answer had had by then. */
   const countOf = (space: string, until: number) =>
     moments.slice(0, until).findLast((moment) => moment.space === space)?.count ?? 0
   const mayBring = history.mayBringBack && at < last && !isPlaying && other === null
@@ -120,8 +122,8 @@ function Replayed({ copy, history, person, done, setDone }: Props) {
       space: space.id,
       label: labels.get(space.id) ?? '',
       becomesEmpty: !textIn(space, page),
+      isEmpty: !textIn(space, now!),
       count: countOf(space.id, at),
-      before: countOf(space.id, last),
     }))
   const [earlier, later] = other && other.at > at ? [page, other.page] : [other?.page ?? page, page]
 
@@ -132,10 +134,7 @@ function Replayed({ copy, history, person, done, setDone }: Props) {
           {done && (
             <Notice kind="plain">
               {done.length === 1 ? 'The answer is' : `${done.length} answers are`} brought back, as a step of its own.{' '}
-              <Button
-                variant="link"
-                onClick={() => setWanted(done.map((one) => ({ ...one, count: one.before, becomesEmpty: false })))}
-              >
+              <Button variant="link" onClick={() => setWanted({ answers: done, isBack: true })}>
                 Take that back
               </Button>
             </Notice>
@@ -168,7 +167,11 @@ function Replayed({ copy, history, person, done, setDone }: Props) {
                       <span className="soft">
                         {!textIn(space, page) ? 'Written in since.' : textIn(space, now!) ? 'Other now.' : 'Empty now.'}
                       </span>{' '}
-                      <Button size="sm" variant="link" onClick={() => setWanted(broughtBack([space]))}>
+                      <Button
+                        size="sm"
+                        variant="link"
+                        onClick={() => setWanted({ answers: broughtBack([space]), isBack: false })}
+                      >
                         {textIn(space, page) ? 'Bring this back' : 'Make it empty again'}
                       </Button>
                     </span>
@@ -235,7 +238,11 @@ function Replayed({ copy, history, person, done, setDone }: Props) {
             </Button>
           )}
           {others.length > 1 && (
-            <Button size="sm" variant="outline-dark" onClick={() => setWanted(broughtBack(others))}>
+            <Button
+              size="sm"
+              variant="outline-dark"
+              onClick={() => setWanted({ answers: broughtBack(others), isBack: false })}
+            >
               Bring all {others.length} back
             </Button>
           )}
@@ -251,13 +258,13 @@ function Replayed({ copy, history, person, done, setDone }: Props) {
       {wanted && (
         <BringBack
           copyId={copy.id}
-          answers={wanted}
+          answers={wanted.answers}
           when={momentWords(history, at)}
-          isBack={done !== null && wanted.every(({ space }) => done.some((one) => one.space === space))}
+          isBack={wanted.isBack}
           close={() => setWanted(null)}
           done={async (changed) => {
             setWanted(null)
-            setDone(done ? null : changed)
+            setDone(wanted.isBack || changed.length === 0 ? null : changed)
             await client.invalidateQueries({ queryKey: ['history', copy.id] })
           }}
         />

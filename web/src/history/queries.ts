@@ -3,7 +3,7 @@ import { type UseQueryResult, useQuery } from '@tanstack/react-query'
 import type { Answers } from '../contract'
 import type { CopyPageData } from '../copy/queries'
 import { api, bytesOf } from '../ui/api'
-import { Pages } from './pages'
+import { Pages, logsOf } from './pages'
 
 export type CopyHistory = Answers['GET copies/{copyId}/history']
 
@@ -11,7 +11,9 @@ export type CopyHistory = Answers['GET copies/{copyId}/history']
 export interface HistoryRead extends CopyHistory {
   readonly moments: readonly Moment[]
   readonly spaces: readonly AnswerSpace[]
-  /** Makes the pages; a second one beside the first to compare two moments. */
+  /** Prepared, and at their end. */
+  readonly pages: Pages
+  /** Other ones of the same logs, to compare two moments. */
   readonly newPages: () => Pages
 }
 
@@ -45,7 +47,10 @@ export function useHistory({ id, content }: CopyPageData): UseQueryResult<Histor
       // In the order in which they first did something: their colours stay what they are.
       const order = [...new Set([...moments, ...history.steps].map(({ personId }) => personId))]
       const people = history.people.toSorted((one, other) => order.indexOf(one.id) - order.indexOf(other.id))
-      return { ...history, people, moments, spaces, newPages: () => new Pages(spaces, moments, log) }
+      const logs = logsOf(log)
+      const pages = new Pages(spaces, moments, logs)
+      await pages.prepare()
+      return { ...history, people, moments, spaces, pages, newPages: () => new Pages(spaces, moments, logs) }
     },
   })
 }

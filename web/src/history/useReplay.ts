@@ -26,9 +26,9 @@ export interface Replaying extends Shown {
 }
 
 /** Goes through a history, from its end. */
-export function useReplay({ moments, newPages }: HistoryRead): Replaying {
+export function useReplay({ moments, pages: shownPages, newPages }: HistoryRead): Replaying {
   const last = moments.length
-  const pages = useMemo(() => ({ shown: newPages(), other: newPages() }), [newPages])
+  const pages = useMemo(() => ({ shown: shownPages, other: newPages() }), [shownPages, newPages])
   const [shown, setShown] = useState<Shown>(() => ({ at: last, page: pages.shown.after(last), other: null }))
   const [isPlaying, setPlaying] = useState(false)
   const at = useRef(last)
