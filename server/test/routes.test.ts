@@ -343,6 +343,16 @@ const TABLE: Record<
     answers: only({ ...staff(200), holder: 200, classmate: 200, left: 200, guest: 200 }),
   },
   'GET /api/handouts/{handoutId}/walk-ins': { answers: changing(200) },
+  'GET /api/handouts/{handoutId}/guests': { answers: changing(200) },
+  'POST /api/handouts/{handoutId}/walk-ins/{itemId}/guests/{guestId}/match': {
+    to: () => ({ itemId: 'first', guestId: randomUUID() }),
+    body: () => ({ studentId: randomUUID(), beside: false }),
+    answers: changing(404),
+  },
+  'DELETE /api/handouts/{handoutId}/walk-ins/{itemId}/guests/{guestId}/match': {
+    to: () => ({ itemId: 'first', guestId: randomUUID() }),
+    answers: changing(404),
+  },
   'PUT /api/handouts/{handoutId}/walk-ins/{itemId}': {
     to: () => ({ itemId: 'no-such-item' }),
     body: () => ({ permission: 'view', open: true, endsAt: null }),

@@ -343,6 +343,24 @@ export type InviteDto = {
   readonly may: 'comment' | 'edit' | 'view' | null
 }
 
+/** A copy that somebody has for themselves. */
+export type OwnCopy = {
+  readonly id: string
+  readonly slotKey: string
+  readonly itemId: string
+  readonly worksheetId: string
+  readonly edition: number
+  readonly link: null | string
+  /** Somebody wrote, commented, handed in or kept a file in it. */
+  readonly isTouched: boolean
+}
+
+export type MatchDto = {
+  readonly studentId: string
+  /** What was shown: whether it stands beside the student's own. */
+  readonly beside: boolean
+}
+
 /** A handout in the list of its class. Times in milliseconds since 1970. */
 export type HandoutListed = {
   readonly id: string
@@ -735,6 +753,8 @@ export type KeptStep = {
     | 'brought to last good'
     | 'first written in'
     | 'given'
+    | 'guest matched'
+    | 'guest not matched'
     | 'handed back'
     | 'late writing'
     | 'late writing left out'
@@ -1260,10 +1280,40 @@ export interface Answers {
   'GET handouts/{handoutId}/board': {
     readonly handout: BoardHead
     readonly rows: readonly BoardRow[]
+    readonly guestsToMatch: number
     readonly spaces: readonly BoardSpace[]
     readonly leftOut: readonly LeftOut[]
   }
   'GET handouts/{handoutId}/differences': { readonly differences: null | DifferencesNow }
+  'GET handouts/{handoutId}/guests': {
+    readonly guests: readonly {
+      readonly way: 'one each' | 'one per group' | 'one together' | 'to read' | null
+      readonly own: null | OwnCopy
+      readonly itemId: string
+      readonly personId: string
+      readonly name: string
+      /** When they came first. */
+      readonly cameAt: number
+      /** The copy in which they are; null: it was taken back. */
+      readonly copyId: null | string
+      /** In how many answers they wrote, and how many comments. */
+      readonly answers: number
+      readonly comments: number
+      /** The student of the class who they are, as a teacher said. */
+      readonly match: null | {
+        readonly studentId: string
+        readonly name: string
+        readonly beside: boolean
+        readonly at: number
+      }
+    }[]
+    readonly students: readonly {
+      readonly personId: string
+      readonly first: string
+      readonly last: string
+      readonly has: readonly { readonly itemId: string; readonly own: null | OwnCopy; readonly hasWritten: boolean }[]
+    }[]
+  }
   'GET handouts/{handoutId}/hand-out': RunSoFar
   'POST handouts/{handoutId}/hand-out': RunSoFar
   'POST handouts/{handoutId}/hand-out/retry': RunSoFar
@@ -1289,6 +1339,64 @@ export interface Answers {
   'POST handouts/{handoutId}/walk-ins/{itemId}/clear': {
     readonly cleared: number
     readonly list: readonly LinkOfItem[]
+  }
+  'DELETE handouts/{handoutId}/walk-ins/{itemId}/guests/{guestId}/match': {
+    readonly guests: readonly {
+      readonly way: 'one each' | 'one per group' | 'one together' | 'to read' | null
+      readonly own: null | OwnCopy
+      readonly itemId: string
+      readonly personId: string
+      readonly name: string
+      /** When they came first. */
+      readonly cameAt: number
+      /** The copy in which they are; null: it was taken back. */
+      readonly copyId: null | string
+      /** In how many answers they wrote, and how many comments. */
+      readonly answers: number
+      readonly comments: number
+      /** The student of the class who they are, as a teacher said. */
+      readonly match: null | {
+        readonly studentId: string
+        readonly name: string
+        readonly beside: boolean
+        readonly at: number
+      }
+    }[]
+    readonly students: readonly {
+      readonly personId: string
+      readonly first: string
+      readonly last: string
+      readonly has: readonly { readonly itemId: string; readonly own: null | OwnCopy; readonly hasWritten: boolean }[]
+    }[]
+  }
+  'POST handouts/{handoutId}/walk-ins/{itemId}/guests/{guestId}/match': {
+    readonly guests: readonly {
+      readonly way: 'one each' | 'one per group' | 'one together' | 'to read' | null
+      readonly own: null | OwnCopy
+      readonly itemId: string
+      readonly personId: string
+      readonly name: string
+      /** When they came first. */
+      readonly cameAt: number
+      /** The copy in which they are; null: it was taken back. */
+      readonly copyId: null | string
+      /** In how many answers they wrote, and how many comments. */
+      readonly answers: number
+      readonly comments: number
+      /** The student of the class who they are, as a teacher said. */
+      readonly match: null | {
+        readonly studentId: string
+        readonly name: string
+        readonly beside: boolean
+        readonly at: number
+      }
+    }[]
+    readonly students: readonly {
+      readonly personId: string
+      readonly first: string
+      readonly last: string
+      readonly has: readonly { readonly itemId: string; readonly own: null | OwnCopy; readonly hasWritten: boolean }[]
+    }[]
   }
   'GET health': { readonly status: 'well' }
   'GET join/{code}': JoinFace
@@ -1471,6 +1579,7 @@ export interface Bodies {
   'POST handouts/{handoutId}/undo': UndoDto
   'PUT handouts/{handoutId}/walk-ins/{itemId}': WalkInDto
   'POST handouts/{handoutId}/walk-ins/{itemId}/clear': ClearGuestsDto
+  'POST handouts/{handoutId}/walk-ins/{itemId}/guests/{guestId}/match': MatchDto
   'POST join/{code}': AskDto
   'POST office/merge': MergeDto
   'POST office/people': PersonDto

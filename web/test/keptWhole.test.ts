@@ -99,6 +99,7 @@ class Database {
       pensDownAtDue: false,
       lateWork: true,
       guestsUntil: 0,
+      guestIs: new Map(),
       namedHelpers: new Set(),
       timeZone: 'Europe/Lisbon',
       locale: 'en-GB',

@@ -30,6 +30,8 @@ export interface CopyFacts {
   readonly lateWork: boolean
   /** Until when the walk-in link by which guests came lets them in, in milliseconds since 1970: 0 while it is shut, infinite without an end. */
   readonly guestsUntil: number
+  /** Guests who are a student of the class, as a teacher said: the guest's id to the student's. */
+  readonly guestIs: ReadonlyMap<string, string>
   /** The helpers who help one of its holders by name. */
   readonly namedHelpers: ReadonlySet<string>
   /** IANA time zone of the school and BCP 47 tag of its language, for the times in reasons. */
@@ -154,24 +156,26 @@ function momentIn({ timeZone, locale }: Pick<CopyFacts, 'timeZone' | 'locale'>, 
 
 /**
  * Whether somebody who may write in a copy may do so at this address: in a part of a repeated section only whose part it is,
- * in a reserved section only for whom.
+ * in a reserved section only for whom. A guest who is a student of the class and this student write in each other's parts.
  * @param address of an answer space, as sections lay it open
  */
 export function mayWriteAt(
   viewer: Pick<Viewer, 'personId'>,
-  copy: Pick<CopyFacts, 'places' | 'reserved'>,
+  copy: Pick<CopyFacts, 'places' | 'reserved' | 'guestIs'>,
   address: string,
 ): Ruling {
   const { of } = baseAddress(address)
+  const self = copy.guestIs.get(viewer.personId) ?? viewer.personId
   if (of === null)
-    return copy.reserved.get(address)?.includes(viewer.personId) === false
+    return copy.reserved.get(address)?.includes(self) === false
       ? denied('reserved', 'This part is for others.')
       : allowed('everybody')
   const bare = (id: string) => id.replaceAll('-', '')
-  if (bare(viewer.personId) === of) return allowed('own-part')
+  if (bare(viewer.personId) === of || bare(self) === of) return allowed('own-part')
+  for (const [guest, student] of copy.guestIs) if (student === self && bare(guest) === of) return allowed('own-part')
   const group = copy.places.find(({ id }) => bare(id) === of)
   if (group)
-    return group.personIds.includes(viewer.personId)
+    return group.personIds.includes(self)
       ? allowed('own-group')
       : denied('other-group', 'This is the place of another group.')
   return denied('other-part', 'This is somebody else’s part.')

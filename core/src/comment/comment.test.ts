@@ -202,6 +202,7 @@ const COPY: CopyFacts = {
   pensDownAtDue: false,
   lateWork: true,
   guestsUntil: Infinity,
+  guestIs: new Map(),
   namedHelpers: new Set(['hana']),
   timeZone: 'UTC',
   locale: 'en-GB',

@@ -15,6 +15,15 @@ export interface PlanGuest {
   readonly name: string
   readonly itemId: string
   readonly permission: Permission
+  /** The student of the class that they are, as a teacher said; left out: nobody has said. */
+  readonly match?: StudentOfGuest | null
+}
+
+/** Which student a guest is. */
+export interface StudentOfGuest {
+  readonly personId: string
+  /** What they wrote stands beside the student's own; else it is the student's own. */
+  readonly beside: boolean
 }
 
 export interface PlanEdition {

@@ -2,7 +2,16 @@ import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import { type Change, changesToPlan } from './changes.js'
 import { type Existing, NOTHING_YET } from './existing.js'
-import { changesForGuests, guestName, isGuestCalled, letsIn, numberedName, walkInProblem } from './guests.js'
+import {
+  changesForGuests,
+  guestName,
+  isGuestCalled,
+  letsIn,
+  numberedName,
+  walkInProblem,
+  standsBeside,
+  studentLike,
+} from './guests.js'
 import { withOwnDue } from './joiners.js'
 import { slotInClass, slotOf } from './slots.js'
 import { withTakenBack } from './takingBack.js'
@@ -153,4 +162,75 @@ test('due times of late joiners are put into the slip, but not over those that i
     own('p2', 2, 9),
     own('p4', null, 9),
   ])
+})
+
+describe('who a guest is', () => {
+  const student = (first: string, last: string) => ({ first, last })
+  const roster = [
+    student('Zofia', 'Dąbrowska'),
+    student('Rania', 'Al-Masri'),
+    student('Oluwaseun', 'Abara'),
+    student('Chidi', 'Abara'),
+    student('Alexander', 'Lindqvist'),
+    student('Li', 'Wei'),
+  ]
+  test.each([
+    ['zofia dabrowska', 'Zofia', 'the same name'],
+    ['DĄBROWSKA Zofia (2)', 'Zofia', 'the same name'],
+    ['Zofia Dabrovska', 'Zofia', 'nearly the same name'],
+    ['Zofia D.', 'Zofia', 'the same name, shortened'],
+    ['R Masri', 'Rania', 'the same name, shortened'],
+    ['zofia', 'Zofia', 'the same first name'],
+    ['Alex', 'Alexander', 'nearly the same first name'],
+    ['Raina', 'Rania', 'nearly the same first name'],
+    ['Wei Li', 'Li', 'the same name'],
+  ])('%s', (name, first, likeness) => {
+    expect(studentLike(name, roster)).toMatchObject({ student: { first }, likeness })
+  })
+
+  test.each(['Abara', 'Grandfather', 'Z D', 'A', 'Zofia Lindqvist', '(2)', '…', ''])(
+    '“%s” is like nobody, or like several',
+    (name) => {
+      expect(studentLike(name, roster)).toBeNull()
+    },
+  )
+
+  test('two of one name are not told apart by it', () => {
+    expect(studentLike('Zofia', [...roster, student('Zofia', 'Nowak')])).toBeNull()
+    expect(studentLike('Zofia N', [...roster, student('Zofia', 'Nowak')])).toMatchObject({ student: { last: 'Nowak' } })
+  })
+
+  const copy = { worksheetId: 'w', edition: 1, link: null, isTouched: false }
+  test.each<[string, Parameters<typeof standsBeside>, boolean]>([
+    ['an untouched copy of the same edition', ['one each', copy, copy, false], false],
+    ['a touched one', ['one each', copy, { ...copy, isTouched: true }, false], true],
+    ['another edition', ['one each', copy, { ...copy, edition: 2 }, false], true],
+    ['no copy', ['one each', copy, null, false], true],
+    ['an empty part', ['one together', null, null, false], false],
+    ['a written part', ['one together', null, null, true], true],
+  ])('stands beside, or in the place of, %s', (_, asked, beside) => {
+    expect(standsBeside(...asked)).toBe(beside)
+  })
+
+  const matched = (beside: boolean) => ({
+    ...FACTS,
+    guests: [
+      { personId: 'u1', name: 'Ulla', permission: 'edit' as const, itemId: 'i1', match: { personId: 'p1', beside } },
+    ],
+  })
+  const holders = (beside: boolean) =>
+    new Map(
+      planned(given('one each'), matched(beside)).copies.map((one) => [
+        one.slotKey,
+        one.holders.map(({ personId }) => personId),
+      ]),
+    )
+  test('is in the plan: the student’s copy is theirs too, or theirs is the student’s too', () => {
+    expect(holders(false).get(slotOf('i1', 'p1'))).toEqual(['p1', 'u1'])
+    expect(holders(false).has(slotOf('i1', 'u1'))).toBe(false)
+    expect(holders(true).get(slotOf('i1', 'p1'))).toEqual(['p1'])
+    expect(holders(true).get(slotOf('i1', 'u1'))).toEqual(['u1', 'p1'])
+    const left = planned(given('one each'), { ...matched(true), members: FACTS.members.slice(1) })
+    expect(left.copies.at(-1)!.holders.map(({ personId }) => personId)).toEqual(['u1'])
+  })
 })

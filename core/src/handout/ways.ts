@@ -1,4 +1,5 @@
 import type { Permission } from '../access/permission.js'
+import { gathered } from '../common/gathered.js'
 import { GROUP_SIZE_ADVICE, areTwo } from '../groups/set.js'
 import { nameTwins } from '../groups/twins.js'
 import type { NameValues } from '../naming/pattern.js'
@@ -76,6 +77,12 @@ function columnsOf(p: Planning, member: PlanMember): ReadonlyMap<string, string>
 function oneEach(p: Planning, item: HandoutItem, members: readonly PlanMember[], worksheetFor: WorksheetFor) {
   const groups = groupsByPerson(groupSetOf(p, item))
   const withGroup = item.groupSet !== null
+  const guests = guestsOf(p, item)
+  const inPlace = gathered(
+    guests.filter(({ match }) => match?.beside === false),
+    ({ match }) => match!.personId,
+    (guest) => guest,
+  )
   let unmatched = 0
   for (const member of members) {
     const slotKey = slotOf(item.id, member.personId)
@@ -97,7 +104,10 @@ function oneEach(p: Planning, item: HandoutItem, members: readonly PlanMember[],
     p.drafts.push({
       item,
       slotKey,
-      holders: [{ personId: member.personId, permission: item.holdersMay }],
+      holders: [
+        { personId: member.personId, permission: item.holdersMay },
+        ...(inPlace.get(member.personId) ?? []).map(({ personId, permission }) => ({ personId, permission })),
+      ],
       ...worksheetOf(item, slotKey, found),
       group,
       places: [],
@@ -108,14 +118,18 @@ function oneEach(p: Planning, item: HandoutItem, members: readonly PlanMember[],
     look(p, 'no-match', `${unmatched} ${unmatched === 1 ? 'student fits' : 'students fit'} no rule.`, {
       itemId: item.id,
     })
-  for (const guest of guestsOf(p, item)) {
+  for (const guest of guests) {
     const found = worksheetFor(UNKNOWN)
     const slotKey = slotOf(item.id, guest.personId)
-    if (!found || isTakenBack(p, item, slotKey)) continue
+    if (!found || guest.match?.beside === false || isTakenBack(p, item, slotKey)) continue
+    const student = guest.match && p.byId.get(guest.match.personId)
     p.drafts.push({
       item,
       slotKey,
-      holders: [{ personId: guest.personId, permission: guest.permission }],
+      holders: [
+        { personId: guest.personId, permission: guest.permission },
+        ...(student ? [{ personId: student.personId, permission: item.holdersMay }] : []),
+      ],
       ...worksheetOf(item, slotKey, found),
       group: null,
       places: [],

@@ -58,7 +58,13 @@ export interface BoardRow {
   readonly slotKey: string
   readonly way: Way
   readonly title: string
-  readonly holders: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
+  readonly holders: readonly {
+    readonly personId: string
+    readonly first: string
+    readonly last: string
+    /** A guest who is a student of the class; null: it is the student, or a guest whom nobody has matched. */
+    readonly guestOf: { readonly studentId: string; readonly beside: boolean } | null
+  }[]
   /** The groups that have a place of their own in it. */
   readonly places: readonly { readonly id: string; readonly name: string }[]
   readonly state: CopyState

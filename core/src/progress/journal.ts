@@ -16,6 +16,8 @@ export const JOURNAL_KINDS = [
   'late writing taken in',
   'late writing left out',
   'answers brought back',
+  'guest matched',
+  'guest not matched',
 ] as const
 export type JournalKind = (typeof JOURNAL_KINDS)[number]
 
@@ -84,6 +86,8 @@ export function afterEntry(life: CopyLife, entry: JournalEntry): CopyLife {
     case 'late writing taken in':
     case 'late writing left out':
     case 'answers brought back':
+    case 'guest matched':
+    case 'guest not matched':
       return life
   }
 }

@@ -45,16 +45,18 @@ export function countEdition(content: Pick<WorksheetContent, 'blocks'>): Edition
  * How many answer spaces a copy has, its sections laid open for those who hold it.
  * @param holders ids of its holders
  * @param places how many groups have parts in it
+ * @param oneWithAnother how many of the holders have no part of their own, for a guest began it: see `membersOf`
  */
 export function spacesOfCopy(
   { answerSpaces: spaces, memberSpaces, groupSpaces, reservedParts }: Omit<EditionCounts, 'points'>,
   holders: readonly string[],
   places: number,
+  oneWithAnother = 0,
 ): number {
   const notTheirs = reservedParts.filter(({ people }) => !people.some((person) => holders.includes(person)))
   return (
     spaces +
-    memberSpaces * Math.max(holders.length - 1, 0) +
+    memberSpaces * Math.max(holders.length - oneWithAnother - 1, 0) +
     groupSpaces * Math.max(places - 1, 0) -
     notTheirs.reduce((sum, part) => sum + part.spaces, 0)
   )

@@ -7,10 +7,16 @@ export interface Named {
   readonly name: string
 }
 
+/** A holder of a copy, as far as its sections go. */
+export interface Member extends Named {
+  /** The student whose part this is, where a guest began it; else it is their own. */
+  readonly studentId?: string
+}
+
 /** Whom a copy is for, as far as its sections go. */
 export interface CopyAudience {
-  /** The holders of the copy. */
-  readonly members: readonly Named[]
+  /** The holders of the copy: see {@link membersOf}. */
+  readonly members: readonly Member[]
   /** The groups of the class, where the whole class shares one document. */
   readonly groups: readonly Named[]
 }
@@ -19,6 +25,35 @@ export interface CopyAudience {
 export interface Part {
   readonly of: Named
   readonly kind: 'member' | 'group'
+}
+
+/** Which student of the class a guest is. */
+export interface GuestMatch {
+  readonly guestId: string
+  readonly studentId: string
+  /** What the guest wrote stands beside the student's own; else it is the student's own. */
+  readonly beside: boolean
+}
+
+/**
+ * Who has a part of their own in a copy. A guest who is a student has the part that the guest began, under the student's name,
+ * and the student no other one; where it stands beside the student's own, both have theirs.
+ * @param holders those who hold the copy
+ * @param matches the guests of its handout who are students
+ */
+export function membersOf(holders: readonly Named[], matches: readonly GuestMatch[]): readonly Member[] {
+  if (matches.length === 0) return holders
+  const names = new Map(holders.map(({ id, name }) => [id, name]))
+  const byGuest = new Map(matches.filter((one) => names.has(one.guestId)).map((one) => [one.guestId, one]))
+  const hasNone = new Set([...byGuest.values()].filter(({ beside }) => !beside).map(({ studentId }) => studentId))
+  return holders.flatMap((holder): Member[] => {
+    if (hasNone.has(holder.id)) return []
+    const match = byGuest.get(holder.id)
+    const student = match && names.get(match.studentId)
+    if (!match || student === undefined) return [holder]
+    const name = match.beside ? `${student}, as ${holder.name}` : student
+    return [{ id: holder.id, name, studentId: match.studentId }]
+  })
 }
 
 /**
@@ -71,7 +106,7 @@ function expandSection(section: SectionBlock, { members, groups }: CopyAudience)
   const { whose } = section
   switch (whose.is) {
     case 'named': {
-      const named = members.filter(({ id }) => whose.people.some((person) => person.id === id))
+      const named = members.filter(({ id, studentId = id }) => whose.people.some((person) => person.id === studentId))
       if (named.length === 0) return []
       const names = named.length < members.length ? named.map(({ name }) => name).join(', ') : ''
       return [...heading([section.title, names].filter(Boolean).join(' · '), section.id), ...section.blocks]

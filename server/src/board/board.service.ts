@@ -1,4 +1,4 @@
-import { type Viewer, boardSpaces, keptContent } from '@gavrin/core'
+import { type Viewer, boardSpaces, keptContent, mayInClass } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
@@ -6,6 +6,7 @@ import { helpedBy, holdInClass } from '../access/classRole.js'
 import { notThere } from '../common/problemDetails.js'
 import { type DifferencesNow, differencesNow } from '../handOut/differencesNow.js'
 import { findHandout } from '../slip/handoutSet.js'
+import { guestsToMatch } from '../handout/guests.queries.js'
 import { boardRows, rowsFor } from '../kept/boardRows.js'
 import { boardHead, leftOutOf, newestContent } from './board.queries.js'
 
@@ -26,6 +27,8 @@ export class BoardService {
     return {
       handout,
       rows,
+      // Who guests are is said by those who hand out.
+      guestsToMatch: mayInClass(role, 'hand out').may ? await guestsToMatch(this.source, schoolId, handoutId) : 0,
       spaces: content ? boardSpaces(keptContent(content)) : [],
       leftOut: leftOut.filter(({ personId }) => !helped || helped.has(personId)),
     }

@@ -136,7 +136,8 @@ export class CopyService {
     viewer: Viewer,
     copy: CopyRecord,
   ): Promise<{ kind: 'submitted' | 'taken back'; at: number; by: string; isSelf: boolean } | null> {
-    const { holders, state } = copy.facts
+    const { state, guestIs } = copy.facts
+    const holders = new Set([...copy.facts.holders.keys()].map((id) => guestIs.get(id) ?? id))
     // Guests are not told who is in the class.
     if (holders.size < 2 || viewer.role === 'guest' || (copy.submittedAt === null && state !== 'taken back'))
       return null

@@ -17,6 +17,7 @@ import { WorksheetService } from '../worksheet/worksheet.service.js'
 import { giveInThePast } from './demo.queries.js'
 import { giveEveryWay, handOutDemo } from './everyWay.js'
 import { DAY, type DemoWork, HOUR, dueIn, opened, submitted, takenBack, untouched, workIn, working } from './work.js'
+import { studentsComeAsGuests } from './guests.js'
 import { PLAIN_FOLDERS, RICH_WORKSHEETS } from './richWorksheets.js'
 import {
   BANDS,
@@ -86,7 +87,14 @@ export async function loadDemoSchool(app: INestApplication): Promise<boolean> {
     i % 9 === 4 ? working(0.5) : i % 11 === 7 ? untouched : submitted(),
   )
   await give('heron', 'tides', 'Tides at the quay', { givenAt: now - 2 * DAY, dueAt: dueIn(1, now) }, tidesWork)
-  await give('tern', 'tides', 'Tides at the quay', { givenAt: now - HOUR, dueAt: dueIn(4, now) }, () => untouched)
+  const tides = await give(
+    'tern',
+    'tides',
+    'Tides at the quay',
+    { givenAt: now - HOUR, dueAt: dueIn(4, now) },
+    () => untouched,
+  )
+  await studentsComeAsGuests(app, classes.get('tern')!, tides, now)
   await give('dunlin', 'rope', 'Rope test', { givenAt: now - 6 * DAY, dueAt: dueIn(-1, now) }, () => submitted())
   await giveEveryWay(
     app,
@@ -300,10 +308,12 @@ async function giveOut(
     workOf: ((index: number) => DemoWork) | null
     givenAt: number
   },
-): Promise<void> {
+): Promise<{ id: string; itemId: string }> {
   const { viewer, classId, title, dueAt, workOf, givenAt } = given
-  const statement = plainStatement([plainItem('first', given.worksheet.id, 1)], [{ classId, opensAt: null, dueAt }])
-  if (!workOf) return void (await app.get(HandoutService).create(viewer, classId, { title, statement }))
+  const itemId = 'first'
+  const statement = plainStatement([plainItem(itemId, given.worksheet.id, 1)], [{ classId, opensAt: null, dueAt }])
+  if (!workOf) return { id: (await app.get(HandoutService).create(viewer, classId, { title, statement })).id, itemId }
   const id = await handOutDemo(app, { id: classId, lead: viewer }, title, statement, givenAt)
   await workIn(source, id, workOf, givenAt, dueAt ?? Date.now())
+  return { id, itemId }
 }

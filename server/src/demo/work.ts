@@ -60,7 +60,7 @@ export async function workIn(
 }
 
 /** Does what a student would do with a copy, at times between when it was given and its due time. */
-async function work(
+export async function work(
   source: DataSource,
   { copyId, personId }: { readonly copyId: string; readonly personId: string },
   { share, steps, late }: DemoWork,

@@ -4,6 +4,8 @@ import { KeptModule } from '../kept/kept.module.js'
 import { MailModule } from '../mail/mail.module.js'
 import { DeskService } from './desk.service.js'
 import { HandOutRuns } from '../handOut/handOutRuns.js'
+import { GuestsController } from './guests.controller.js'
+import { GuestsService } from './guests.service.js'
 import { HandoutController } from './handout.controller.js'
 import { HandoutService } from './handout.service.js'
 import { NextYearController } from './nextYear.controller.js'
@@ -15,8 +17,17 @@ import { WalkInService } from './walkIn.service.js'
 /** Handouts: slips, proofs, hand-outs, links, the shelf, the desk. */
 @Module({
   imports: [KeptModule, MailModule],
-  controllers: [HandoutController, NextYearController],
-  providers: [HandoutService, HandOutRuns, WalkInService, RecipeService, ShelfService, DeskService, NextYearService],
+  controllers: [HandoutController, GuestsController, NextYearController],
+  providers: [
+    HandoutService,
+    HandOutRuns,
+    WalkInService,
+    GuestsService,
+    RecipeService,
+    ShelfService,
+    DeskService,
+    NextYearService,
+  ],
   exports: [HandoutService],
 })
 export class HandoutModule {}

@@ -130,7 +130,7 @@ export function copyOfGuest(
   )
 }
 
-/** The guests who came by the link of an item: those who wrote nothing, or all. Raw: five tables. */
+/** The guests who came by the link of an item: those who wrote nothing, or all; but not who is a student. Raw: six tables. */
 export function guestsToClear(
   database: Database,
   schoolId: string,
@@ -139,6 +139,7 @@ export function guestsToClear(
   return inSchool(database, schoolId).rows<{ person_id: string }>(
     `SELECT DISTINCT u.person_id FROM walk_in_use u JOIN walk_in w ON w.school_id = u.school_id AND w.id = u.walk_in_id
           WHERE w.school_id = $1 AND w.handout_id = $2 AND w.item_id = $3 AND u.cleared_at IS NULL
+            AND NOT EXISTS (SELECT 1 FROM guest_match g WHERE g.school_id = $1 AND g.handout_id = $2 AND g.item_id = $3 AND g.guest_id = u.person_id)
             AND ($4 OR NOT EXISTS (SELECT 1 FROM live_update l JOIN copy c ON c.school_id = l.school_id AND c.id = l.copy_id
                   WHERE l.school_id = $1 AND c.handout_id = $2 AND l.person_id = u.person_id)
               AND NOT EXISTS (SELECT 1 FROM comment o JOIN copy c ON c.school_id = o.school_id AND c.id = o.copy_id

@@ -7,6 +7,7 @@ import {
   couldWriteIn as mayHaveWritten,
   expandSections,
   memberRole,
+  membersOf,
   reservedSpaces,
   keptContent,
 } from '@gavrin/core'
@@ -71,11 +72,13 @@ export async function findCopy(
     way: row.way,
     link: row.link,
     content: expandSections(content, {
-      members: row.holders,
+      members: membersOf(row.holders, row.matches),
       groups: row.places.map(({ id, name }) => ({ id, name })),
     }),
     page: createHash('sha256')
-      .update(JSON.stringify([row.worksheet_id, row.edition, row.holders.map(({ id }) => id), row.places]))
+      .update(
+        JSON.stringify([row.worksheet_id, row.edition, row.holders.map(({ id }) => id), row.places, ...row.matches]),
+      )
       .digest('base64url')
       .slice(0, 16),
     submittedAt: row.submitted_at?.getTime() ?? null,
@@ -102,6 +105,7 @@ export async function findCopy(
       guestsUntil: row.guests_until,
       timeZone: row.time_zone,
       locale: row.locale,
+      guestIs: new Map(row.matches.map(({ guestId, studentId }) => [guestId, studentId])),
       namedHelpers: new Set(row.named_helpers),
     },
     roles: new Map(row.members.map(({ id, role, gone }) => [id, memberRole(role, gone)])),

@@ -4,11 +4,12 @@ import {
   type CopyState,
   type ProgressBySpace,
   type CopyFacts,
+  type GuestMatch,
   type ClassRole,
   type CopyLife,
   type JournalKind,
 } from '@gavrin/core'
-import { COUNTED_EDITION, type CountedEdition } from './counted.js'
+import { COUNTED_COPY, type CountedCopy } from './counted.js'
 import { type Database, inSchool } from '../database/inSchool.js'
 import { ms } from '../database/sql.js'
 
@@ -47,6 +48,7 @@ export interface Row {
   readers: { id: string; permission: Permission; invited: boolean }[]
   members: { id: string; role: ClassRole; gone: boolean }[]
   named_helpers: string[]
+  matches: GuestMatch[]
 }
 
 /** A row a copy of a handout. Raw: five tables. */
@@ -55,16 +57,18 @@ export function boardRowsOf(
   schoolId: string,
   handoutId: string,
   copyIds: readonly string[] | null,
-): Promise<(Omit<BoardRow, 'spaces'> & CountedEdition)[]> {
-  return inSchool(database, schoolId).rows<Omit<BoardRow, 'spaces'> & CountedEdition>(
-    `SELECT c.id AS "copyId", c.title, c.state, c.pens_down AS "pensDown", c.set_aside AS "setAside", c.answered, ${COUNTED_EDITION}, c.words, c.progress, c.edition, c.way, (SELECT coalesce(jsonb_agg(jsonb_build_object('id', g ->> 'id', 'name', g ->> 'name')), '[]') FROM jsonb_array_elements(c.places) AS g) AS places, c.slot_key AS "slotKey",
+): Promise<(Omit<BoardRow, 'spaces'> & CountedCopy)[]> {
+  return inSchool(database, schoolId).rows<Omit<BoardRow, 'spaces'> & CountedCopy>(
+    `SELECT c.id AS "copyId", c.title, c.state, c.pens_down AS "pensDown", c.set_aside AS "setAside", c.answered, ${COUNTED_COPY}, c.words, c.progress, c.edition, c.way, (SELECT coalesce(jsonb_agg(jsonb_build_object('id', g ->> 'id', 'name', g ->> 'name')), '[]') FROM jsonb_array_elements(c.places) AS g) AS places, c.slot_key AS "slotKey",
             ${ms('c.due_at')} AS "dueAt", ${ms('c.submitted_at')} AS "submittedAt",
             ${ms('c.last_activity_at')} AS "lastActivityAt",
             (SELECT count(DISTINCT (l.space, l.person_id))::int FROM late_update l WHERE l.school_id = c.school_id AND l.copy_id = c.id AND l.decision IS NULL) AS "lateWritings",
             (SELECT count(*)::int FROM comment_thread t WHERE t.school_id = c.school_id AND t.copy_id = c.id AND t.waiting) AS questions,
             c.unreadable_space IS NOT NULL AS unreadable,
-            (SELECT coalesce(json_agg(json_build_object('personId', p.id, 'first', p.first_name, 'last', p.last_name) ORDER BY p.last_name, p.first_name, p.id), '[]')
-               FROM copy_holder o JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id WHERE o.school_id = c.school_id AND o.copy_id = c.id) AS holders
+            (SELECT coalesce(json_agg(json_build_object('personId', p.id, 'first', p.first_name, 'last', p.last_name,
+                      'guestOf', CASE WHEN g.guest_id IS NULL THEN NULL ELSE json_build_object('studentId', g.student_id, 'beside', g.beside) END) ORDER BY p.role = 'guest', p.last_name, p.first_name, p.id), '[]')
+               FROM copy_holder o JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id
+               LEFT JOIN guest_match g ON g.school_id = c.school_id AND g.handout_id = c.handout_id AND g.item_id = c.item_id AND g.guest_id = o.person_id WHERE o.school_id = c.school_id AND o.copy_id = c.id) AS holders
        FROM copy c JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
       WHERE c.school_id = $1 AND c.handout_id = $2 AND ($3::uuid[] IS NULL OR c.id = ANY($3))
       ORDER BY c.title`,
@@ -73,7 +77,7 @@ export function boardRowsOf(
   )
 }
 
-/** All that is kept of a copy but the answers. Raw: nine tables, at every opening. */
+/** All that is kept of a copy but the answers. Raw: ten tables, at every opening. */
 export function copyRow(database: Database, schoolId: string, copyId: string): Promise<Row[]> {
   return inSchool(database, schoolId).rows<Row>(
     `SELECT c.id, c.handout_id, h.class_id, k.name AS class_name, k.ink, h.number, c.title, c.worksheet_id, e.title AS worksheet_title, c.edition, e.content,
@@ -82,8 +86,10 @@ export function copyRow(database: Database, schoolId: string, copyId: string): P
             (SELECT coalesce(extract(epoch FROM max(coalesce(w.ends_at, 'infinity'))) * 1000, 0)::float8 FROM walk_in w WHERE w.school_id = c.school_id AND w.handout_id = c.handout_id AND w.item_id = c.item_id AND w.is_open) AS guests_until,
             (SELECT coalesce(json_agg(json_build_object('id', r.person_id, 'permission', r.permission, 'invited', r.invited_by IS NOT NULL)), '[]')
                FROM copy_reader r WHERE r.school_id = c.school_id AND r.copy_id = c.id) AS readers,
-            (SELECT coalesce(json_agg(json_build_object('id', o.person_id, 'permission', o.permission, 'name', trim(p.first_name || ' ' || p.last_name)) ORDER BY p.last_name, p.first_name, p.id), '[]')
+            (SELECT coalesce(json_agg(json_build_object('id', o.person_id, 'permission', o.permission, 'name', trim(p.first_name || ' ' || p.last_name)) ORDER BY p.role = 'guest', p.last_name, p.first_name, p.id), '[]')
                FROM copy_holder o JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id WHERE o.school_id = c.school_id AND o.copy_id = c.id) AS holders,
+            (SELECT coalesce(json_agg(json_build_object('guestId', g.guest_id, 'studentId', g.student_id, 'beside', g.beside) ORDER BY g.matched_at), '[]')
+               FROM guest_match g WHERE g.school_id = c.school_id AND g.handout_id = c.handout_id AND g.item_id = c.item_id) AS matches,
             (SELECT coalesce(json_agg(json_build_object('id', m.person_id, 'role', m.role, 'gone', m.left_at IS NOT NULL)), '[]')
                FROM class_member m WHERE m.school_id = c.school_id AND m.class_id = h.class_id) AS members,
             (SELECT coalesce(json_agg(n.helper_id), '[]') FROM helped_student n JOIN copy_holder o ON o.school_id = n.school_id AND o.person_id = n.student_id

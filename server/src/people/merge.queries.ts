@@ -6,7 +6,7 @@ import { GroupMember } from '../group/group.entity.js'
 import { CalendarAddress } from '../calendar/calendar.entity.js'
 import { CopyHolder, CopyReader } from '../kept/kept.entity.js'
 import { AccountLink, Message } from '../mail/mail.entity.js'
-import { Recipe, WalkInUse } from '../slip/slip.entity.js'
+import { GuestMatched, Recipe, WalkInUse } from '../slip/slip.entity.js'
 import { Worksheet } from '../worksheet/worksheet.entity.js'
 
 /** What nobody else in a school may have too. */
@@ -146,6 +146,8 @@ export async function mergePeople(
   await inSchool(tx, schoolId).delete(SeenComments, { personId: otherId })
   await inSchool(tx, schoolId).update(Recipe, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(WalkInUse, { personId: otherId }, { personId: keepId })
+  await inSchool(tx, schoolId).update(GuestMatched, { studentId: otherId }, { studentId: keepId })
+  await inSchool(tx, schoolId).update(GuestMatched, { matchedBy: otherId }, { matchedBy: keepId })
   await inSchool(tx, schoolId).update(Worksheet, { ownerId: otherId }, { ownerId: keepId })
   await inSchool(tx, schoolId).update(Message, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).delete(AccountLink, { personId: otherId })

@@ -338,6 +338,51 @@ export class WalkInUse {
   walkIn?: Relation<WalkIn>
 }
 
+/** Which student of the class a guest is, as a teacher said. */
+@Entity('guest_match')
+@Index('guest_match_by_student', ['studentId', 'schoolId'])
+export class GuestMatched {
+  @PrimaryColumn('uuid', { name: 'school_id' })
+  schoolId: string
+
+  @PrimaryColumn('uuid', { name: 'handout_id' })
+  handoutId: string
+
+  /** The item of the statement whose copies the guest came to. */
+  @PrimaryColumn('text', { name: 'item_id' })
+  itemId: string
+
+  @PrimaryColumn('uuid', { name: 'guest_id' })
+  guestId: string
+
+  @Column('uuid', { name: 'student_id' })
+  studentId: string
+
+  /** What the guest wrote stands beside the student's own; else it is the student's own. */
+  @Column('boolean')
+  beside: boolean
+
+  /** Who said so. */
+  @Column('uuid', { name: 'matched_by' })
+  matchedBy: string
+
+  /** When. */
+  @Column('timestamptz', { name: 'matched_at', default: () => 'now()', transformer: MOMENT })
+  matchedAt: number
+
+  @ManyToOne(() => Handout, { nullable: false })
+  @JoinColumn(schoolKey('guest_match_school_id_handout_id_fkey', { handout_id: 'id' }))
+  handout?: Relation<Handout>
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('guest_match_school_id_guest_id_fkey', { guest_id: 'id' }))
+  guest?: Relation<Person>
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('guest_match_school_id_student_id_fkey', { student_id: 'id' }))
+  student?: Relation<Person>
+}
+
 /** A class of which somebody should look whether its handouts suit it. */
 @Entity('class_look')
 export class ClassLook {
@@ -354,4 +399,14 @@ export class ClassLook {
 }
 
 /** The tables of this room. */
-export const SLIP_ENTITIES = [Handout, HandOutRun, HandOutFailure, Notice, Recipe, WalkIn, WalkInUse, ClassLook]
+export const SLIP_ENTITIES = [
+  Handout,
+  HandOutRun,
+  HandOutFailure,
+  Notice,
+  Recipe,
+  WalkIn,
+  WalkInUse,
+  GuestMatched,
+  ClassLook,
+]

@@ -71,11 +71,13 @@ export function classForPlan(
   )
 }
 
-/** The guests of a handout. Raw: three tables. */
+/** The guests of a handout, with the students that they are. Raw: four tables. */
 export function guestsOfHandout(database: Database, schoolId: string, handoutId: string): Promise<PlanGuest[]> {
   return inSchool(database, schoolId).rows<PlanGuest>(
-    `SELECT DISTINCT ON (p.id) p.id AS "personId", trim(p.first_name || ' ' || p.last_name) AS name, w.item_id AS "itemId", w.permission
+    `SELECT DISTINCT ON (p.id) p.id AS "personId", trim(p.first_name || ' ' || p.last_name) AS name, w.item_id AS "itemId", w.permission,
+            CASE WHEN g.guest_id IS NULL THEN NULL ELSE json_build_object('personId', g.student_id, 'beside', g.beside) END AS match
        FROM walk_in w JOIN walk_in_use u ON u.school_id = w.school_id AND u.walk_in_id = w.id AND u.cleared_at IS NULL JOIN person p ON p.school_id = u.school_id AND p.id = u.person_id
+       LEFT JOIN guest_match g ON g.school_id = w.school_id AND g.handout_id = w.handout_id AND g.item_id = w.item_id AND g.guest_id = p.id
       WHERE w.school_id = $1 AND w.handout_id = $2 AND p.role = 'guest' ORDER BY p.id`,
     handoutId,
   )

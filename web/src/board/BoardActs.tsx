@@ -8,6 +8,7 @@ import { UndoDialog } from '../composer/UndoDialog'
 import { handoutsKey } from '../composer/queries'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
+import { GuestsDialog } from './GuestsDialog'
 import { LinksDialog } from './LinksDialog'
 import type { Answers, Bodies } from '../contract'
 
@@ -56,7 +57,7 @@ export function TakeBackOne({ row, handoutId }: { readonly row: BoardRow; readon
 /** What can be done with a whole handout: links to it, copies taken back, the same again. */
 export function BoardActs({ handout, rows }: { readonly handout: HandoutNamed; readonly rows: readonly BoardRow[] }) {
   const client = useQueryClient()
-  const [shown, setShown] = useState<'links' | 'repeat' | 'take back' | 'undo' | null>(null)
+  const [shown, setShown] = useState<'links' | 'guests' | 'repeat' | 'take back' | 'undo' | null>(null)
   const unopened = rows.filter(({ state, setAside, way }) => state === 'not opened' && !setAside && way !== 'to read')
   const close = () => setShown(null)
   return (
@@ -68,6 +69,9 @@ export function BoardActs({ handout, rows }: { readonly handout: HandoutNamed; r
         <Dropdown.Menu>
           <Dropdown.Item as="button" type="button" onClick={() => setShown('links')}>
             Class link and walk-in link
+          </Dropdown.Item>
+          <Dropdown.Item as="button" type="button" onClick={() => setShown('guests')}>
+            Guests, and who they are
           </Dropdown.Item>
           <Dropdown.Item as="button" type="button" onClick={() => setShown('repeat')}>
             Repeat for another class
@@ -100,6 +104,7 @@ export function BoardActs({ handout, rows }: { readonly handout: HandoutNamed; r
         />
       )}
       {shown === 'links' && <LinksDialog handoutId={handout.id} close={close} />}
+      {shown === 'guests' && <GuestsDialog handoutId={handout.id} close={close} />}
       {shown === 'repeat' && <RepeatDialog handout={handout} close={close} />}
       {shown === 'take back' && <TakeBackDialog handoutId={handout.id} rows={unopened} close={close} />}
     </>

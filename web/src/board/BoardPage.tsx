@@ -16,6 +16,7 @@ import { useNow } from '../ui/useNow'
 import { BoardActs, TakeBackOne } from './BoardActs'
 import { BoardTable, rowName } from './BoardTable'
 import { CopyDrawer } from './CopyDrawer'
+import { GuestsDialog } from './GuestsDialog'
 import './board.css'
 import type { Answers } from '../contract'
 
@@ -55,6 +56,24 @@ const isOtherwiseGiven = (row: BoardRow, before: BoardRow | undefined) =>
   before.setAside !== row.setAside ||
   before.title !== row.title ||
   before.holders.map(({ personId }) => personId).join() !== row.holders.map(({ personId }) => personId).join()
+
+/** Guests who wrote, and nobody has said who they are. */
+function GuestsLine({ handoutId, count }: { handoutId: string; count: number }) {
+  const [isOpen, setIsOpen] = useState(false)
+  return (
+    <>
+      {count > 0 && (
+        <Notice kind="look">
+          {count === 1 ? 'A guest has written something' : `${count} guests have written something`}.{' '}
+          <button type="button" className="btn btn-link p-0 align-baseline" onClick={() => setIsOpen(true)}>
+            Say who of the class {count === 1 ? 'it is' : 'they are'}
+          </button>
+        </Notice>
+      )}
+      {isOpen && <GuestsDialog handoutId={handoutId} close={() => setIsOpen(false)} />}
+    </>
+  )
+}
 
 /** Where what exists is not what was handed out, as after a change of groups, with the one thing to do about it. */
 function DifferencesLine({ handoutId, classId }: { handoutId: string; classId: string }) {
@@ -228,6 +247,7 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
       {may && handout.kind === 'handout' && handout.handedOutAt !== null && (
         <DifferencesLine handoutId={handout.id} classId={handout.classId} />
       )}
+      {may && <GuestsLine handoutId={handout.id} count={board.guestsToMatch} />}
       <div className={selected ? 'board-body with-drawer' : 'board-body'}>
         {filter === 'left out' ? (
           <ul className="left-out">

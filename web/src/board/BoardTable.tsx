@@ -1,4 +1,4 @@
-import { type BoardRow, type BoardSpace, fullName, isOverdue, listName, squaresOf } from '@gavrin/core'
+import { type BoardRow, type BoardSpace, fullName, isOverdue, listName, membersOf, squaresOf } from '@gavrin/core'
 import { memo } from 'react'
 import { Link } from 'react-router'
 import { SheetMark } from '../ui/SheetMark'
@@ -8,7 +8,10 @@ import { exactTime, sinceInWords, shortTime } from '../ui/time'
 /** Whose copy a row is: the one name, the group's copy by its title with its people, or the title alone. */
 export function rowName({ holders, way, title }: BoardRow): string {
   if (way === 'one together' || way === 'to read' || holders.length === 0) return title
-  return holders.length === 1 && way === 'one each' ? listName(holders[0]!) : title
+  if (way !== 'one each') return title
+  // Beside the student's own copy it is the one that they began as a guest.
+  const guest = holders.find(({ guestOf }) => guestOf?.beside)
+  return guest && holders.length > 1 ? `${listName(holders[0]!)}, as ${fullName(guest)}` : listName(holders[0]!)
 }
 
 interface TableProps {
@@ -85,7 +88,10 @@ interface RowProps extends Pick<TableProps, 'spaces' | 'now' | 'narrow' | 'choos
 
 /** Drawn anew only when something in it is another. */
 const Row = memo(function Row({ row, spaces, now, narrow, choose, isChosen }: RowProps) {
-  const members = row.holders.map((holder) => ({ id: holder.personId, name: fullName(holder) }))
+  const members = membersOf(
+    row.holders.map((holder) => ({ id: holder.personId, name: fullName(holder) })),
+    row.holders.flatMap(({ personId, guestOf }) => (guestOf ? [{ guestId: personId, ...guestOf }] : [])),
+  )
   const { squares, places } = squaresOf(row.progress, spaces, members, row.places)
   const name = rowName(row)
   const people = row.way === 'one per group' ? row.holders.map(fullName).join(', ') : ''

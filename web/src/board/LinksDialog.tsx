@@ -190,7 +190,8 @@ function WalkInPart({ handoutId, item, title, walkIn: kept }: PartProps) {
                   Clear all away
                 </Button>{' '}
                 <span className="soft">
-                  Their own copies are set aside, with what is in them; a shared copy they leave.
+                  Their own copies are set aside, with what is in them; a shared copy they leave. Who was matched with a
+                  student stays.
                 </span>
                 {clear.data && <span role="status"> {clear.data.cleared} cleared away.</span>}
               </p>

@@ -124,7 +124,7 @@ function SeenPage({ copy, facts, personId, ink }: Pick<Props, 'copy' | 'facts' |
           members: copy.holders.map((holder) => ({ id: holder.personId, name: names.get(holder.personId) ?? '' })),
           groups: copy.places.map(({ id, name }) => ({ id, name })),
         })
-        const places = { places: copy.places, reserved: reservedSpaces(content) }
+        const places = { places: copy.places, reserved: reservedSpaces(content), guestIs: new Map() }
         return (
           <SheetContext value={surroundings}>
             <Sheet

@@ -18,6 +18,8 @@ export const STEP_WORDS: Readonly<Record<JournalKind, string>> = {
   'late writing taken in': 'Late writing taken in',
   'late writing left out': 'Late writing left out',
   'answers brought back': 'Earlier answers brought back',
+  'guest matched': 'The guest was matched with a student',
+  'guest not matched': 'The guest was not matched any more',
 }
 
 /** Several of something: two by name, the rest counted. */
