@@ -1,4 +1,4 @@
-import { type HandoutItem, type Statement, plainItem, token, withWay } from '@gavrin/core'
+import { type HandoutItem, type Statement, plainItem, plainPeers, token, withWay } from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { HOUR, LINE, QUESTION, copiesIn, part, section } from './support/copies.js'
 import { LiveClient } from './support/liveClient.js'
@@ -255,7 +255,7 @@ describe('every way of giving', () => {
   test('peer readers read and comment; a holder lets somebody in where the slip says so, and out again', async () => {
     const of = await school.classOf(4)
     const worksheet = await school.worksheet(of.teacher)
-    const item: Partial<HandoutItem> = { peers: { each: 1, may: 'comment', seed: 5, chosen: {} }, mayInvite: true }
+    const item: Partial<HandoutItem> = { peers: { ...plainPeers(1), seed: 5 }, mayInvite: true }
     const id = await given(of, statementFor(of.id, worksheet.id, null, item))
     const people = await school.peopleOf(of)
     const readers = await school.source.query<{ person_id: string; holder: string; id: string }[]>(

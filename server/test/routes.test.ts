@@ -296,6 +296,10 @@ const TABLE: Record<
     answers: { ...everybody(422), nobody: 401 },
   },
   'DELETE /api/bring-in/{bringInId}': { to: () => ({ bringInId: randomUUID() }), answers: only({}) },
+  'PUT /api/copies/{copyId}/reading': {
+    body: () => ({ done: true }),
+    answers: only({ ...staff(403), holder: 403, guest: 404 }),
+  },
   'GET /api/copies/{copyId}/hint': { answers: only({}) },
   'POST /api/handouts/{handoutId}/walk-ins/{itemId}/clear': {
     to: () => ({ itemId: 'nothing' }),

@@ -1,4 +1,4 @@
-import { plainNote } from '@gavrin/core'
+import { plainNote, plainPeers } from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import request from 'supertest'
 import { copiesIn } from './support/copies.js'
@@ -125,7 +125,7 @@ describe('handing out', () => {
 
   test('what a peer is to read is not listed before it opens', async () => {
     const of = await school.classOf(2)
-    const peers = { each: 1, may: 'comment' as const, seed: 1, chosen: {} }
+    const peers = plainPeers(1)
     const id = await given(of, statementFor(of.id, (await school.worksheet(of.teacher)).id, null, { peers }))
     const reader = await school.signInByEmail(of.emails[0]!)
     const listed = async () => (await reader.http.get('/api/copies/reading').expect(200)).body as unknown[]

@@ -270,6 +270,12 @@ export type CopyToRead = {
   readonly invited: boolean
   readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
   readonly dueAt: null | number
+  /** Of who was chosen to read: until when, and how far they are. Times in milliseconds since 1970. */
+  readonly until: null | number
+  readonly openedAt: null | number
+  readonly doneAt: null | number
+  /** How many comments of theirs stand there. */
+  readonly comments: number
 }
 
 /** A copy in which something came late that nobody has decided on. */
@@ -291,6 +297,11 @@ export type KeptAnswer = {
   readonly text: string
   /** The edition it was asked in. */
   readonly edition: number
+}
+
+export type ReadDto = {
+  /** False: not yet, after all. */
+  readonly done: boolean
 }
 
 /** What one person wrote too late in one answer, and what it would change. */
@@ -1121,6 +1132,21 @@ export interface Answers {
   'GET copies/late-writing': LateCopy[]
   'GET copies/reading': CopyToRead[]
   'GET copies/{copyId}': {
+    readonly asReader: null | {
+      readonly lookFor: readonly string[]
+      readonly until: null | number
+      readonly isNamed: boolean
+      readonly doneAt: null | number
+      readonly comments: number
+    }
+    readonly readBy:
+      | null
+      | readonly {
+          readonly name: null | string
+          readonly openedAt: null | number
+          readonly doneAt: null | number
+          readonly comments: number
+        }[]
     readonly handoutTitle: string
     readonly instructions: null | NoteText
     readonly marking:
@@ -1196,6 +1222,7 @@ export interface Answers {
   'POST copies/{copyId}/last-good': LastGood
   'GET copies/{copyId}/late-writing': LateWriting[]
   'POST copies/{copyId}/late-writing': LateWriting[]
+  'PUT copies/{copyId}/reading': undefined
   'POST copies/{copyId}/submit': {
     readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
     readonly submittedAt: null | number
@@ -1564,6 +1591,7 @@ export interface Bodies {
   'POST copies/{copyId}/history/bring-back': BringBackDto
   'PUT copies/{copyId}/invited/{personId}': InviteDto
   'POST copies/{copyId}/late-writing': LateDecisionDto
+  'PUT copies/{copyId}/reading': ReadDto
   'PUT copies/{copyId}/threads/{threadId}': DoneDto
   'POST folders': FolderDto
   'PUT folders/{folderId}': FolderDto

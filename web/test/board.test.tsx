@@ -31,7 +31,7 @@ const row = (copyId: string, first: string, last: string, more: object = {}) => 
   slotKey: `i:each:${copyId}`,
   way: 'one each',
   title: `${last}, ${first} – Tides`,
-  holders: [{ personId: `p-${copyId}`, first, last, guestOf: null }],
+  holders: [{ personId: `p-${copyId}`, first, last, isGuest: false, guestOf: null }],
   places: [],
   state: 'working',
   pensDown: false,

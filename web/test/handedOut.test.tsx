@@ -263,7 +263,7 @@ describe('the board', () => {
     slotKey: 'i:each:p1',
     way: 'one each',
     title: 'Rossi, Giulia – Tides',
-    holders: [{ personId: 'p1', first: 'Giulia', last: 'Rossi', guestOf: null }],
+    holders: [{ personId: 'p1', first: 'Giulia', last: 'Rossi', isGuest: false, guestOf: null }],
     state: 'not opened',
     setAside: false,
   } as unknown as Parameters<typeof rowName>[0]

@@ -87,6 +87,7 @@ class Database {
       holders: new Map(this.permissions),
       readers: new Map(),
       invited: new Map(),
+      readersNamed: true,
       mayInvite: false,
       classmatesMay: 'none',
       places: [],

@@ -1,4 +1,4 @@
-import { type HandoutItem, type PlanFacts, type Statement, plainItem, plainStatement } from '@gavrin/core'
+import { type HandoutItem, type PlanFacts, type Statement, plainItem, plainPeers, plainStatement } from '@gavrin/core'
 import { afterEach, describe, expect, test } from '@jest/globals'
 import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
 import { type ReactNode, useState } from 'react'
@@ -176,7 +176,7 @@ describe('what may be done', () => {
     await fill(/^Peer readers: no peer readers/, /^1 for each copy/)
     expect(screen.getByRole('button', { name: 'Peer readers: 1 peer reader' })).toBeTruthy()
     await fill(/^Peer readers may: comment/, /^only view/)
-    expect(now().peers).toEqual({ each: 1, may: 'view', seed: 1, chosen: {} })
+    expect(now().peers).toEqual(plainPeers(1, 'view'))
     press('Its peer readers')
     // Nobody reads their own.
     expect(screen.queryByRole('checkbox', { name: 'Abara, Chidi' })).toBeNull()

@@ -12,6 +12,8 @@ export interface CopyFacts {
   readonly holders: ReadonlyMap<string, Permission>
   /** Chosen classmates who read it. */
   readonly readers: ReadonlyMap<string, Permission>
+  /** Whether those whose copy it is see who of its readers says what. */
+  readonly readersNamed: boolean
   /** Classmates whom a holder let in. */
   readonly invited: ReadonlyMap<string, Permission>
   readonly mayInvite: boolean
@@ -189,6 +191,13 @@ export const seesLateWritingOf = (
   writerId: string,
 ): boolean => isOfStaff(role) || isHolder(viewer, copy) || writerId === viewer.personId
 
+/** Whether somebody reads a copy as one who was chosen to: who holds it does not, nor who goes with it. */
+export const isPeerReader = (
+  { personId }: Pick<Viewer, 'personId'>,
+  role: ClassRole,
+  copy: Pick<CopyFacts, 'holders' | 'readers'>,
+): boolean => role === 'student' && copy.readers.has(personId) && !copy.holders.has(personId)
+
 /** Whether somebody may have the answer key with a copy: its teachers, and nobody who is asked or helps. */
 export const maySeeKey = (role: ClassRole): boolean => role === 'lead' || role === 'co-teacher'
 
@@ -202,6 +211,8 @@ export type CopyAct =
   | 'see its history'
   | 'decide on late writing'
   | 'bring answers back'
+  | 'say it is read'
+  | 'see who reads'
 
 /**
  * Whether a person may do something with a copy now.
@@ -237,6 +248,14 @@ export function mayWithCopy(viewer: Viewer, role: ClassRole, copy: CopyFacts, ac
       return isOfStaff(role) || isHolder(viewer, copy)
         ? allowed(access.code)
         : denied('not-holder', 'The history of a copy is for its holders and the staff of the class.')
+    case 'say it is read':
+      return isPeerReader(viewer, role, copy)
+        ? allowed(access.code)
+        : denied('not-reader', 'Peer readers say that they have read a copy.')
+    case 'see who reads':
+      return isOfStaff(role) || isHolder(viewer, copy)
+        ? allowed(access.code)
+        : denied('not-holder', 'Who reads a copy is for its holders and the staff of the class.')
     case 'bring to last good':
       return forTeachers(role, 'Only the teachers of the class bring a copy to its last good state.')
     case 'decide on late writing':

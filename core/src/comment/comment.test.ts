@@ -190,6 +190,7 @@ const COPY: CopyFacts = {
     ['elif', 'view'],
   ]),
   invited: new Map(),
+  readersNamed: true,
   mayInvite: false,
   classmatesMay: 'none',
   places: [],
@@ -217,6 +218,7 @@ const comment = (personId: string, more: Partial<KeptComment> = {}): KeptComment
   personId,
   name: personId,
   byStaff: personId === 'okonjo',
+  readerNumber: null,
   at: 1,
   editedAt: null,
   deletedAt: null,
@@ -234,6 +236,7 @@ const thread = (comments: readonly KeptComment[], more: Partial<KeptThread> = {}
   personId: comments[0]!.personId,
   doneAt: null,
   doneBy: null,
+  doneById: null,
   comments,
   ...more,
 })
@@ -267,6 +270,18 @@ describe('who may say something in a copy', () => {
     expect(sees(as('rania', 'student'))).toBe(false)
     expect(threadSeen(asked, as('rania', 'student'))).toBeNull()
     expect(threadSeen(asked, as('elif', 'student', { classmatesMay: 'edit' }))).toBeNull()
+  })
+
+  test('a reader who is not named is a number to all but the staff and themselves, whatever they did', () => {
+    const said = thread([comment('rania', { readerNumber: 2 })], { doneAt: 5, doneBy: 'rania', doneById: 'rania' })
+    const names = (reader: Reader) => {
+      const seen = threadSeen(said, reader)!
+      return [seen.comments[0]!.name, seen.done!.by]
+    }
+    expect(names(as('zofia', 'student'))).toEqual(['Peer reader 2', 'Peer reader 2'])
+    expect(names(as('elif', 'student'))).toEqual(['Peer reader 2', 'Peer reader 2'])
+    expect(names(as('rania', 'student'))).toEqual(['rania', 'rania'])
+    expect(names(as('okonjo', 'lead', { school: 'teacher' }))).toEqual(['rania', 'rania'])
   })
 
   test('who began a thing, whose copy it is and the staff say that it is done with', () => {

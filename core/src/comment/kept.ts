@@ -15,6 +15,8 @@ export interface KeptComment {
   readonly name: string
   /** They were of the staff of the class when they wrote it. */
   readonly byStaff: boolean
+  /** Which of the peer readers wrote it, where these are not named; null: it is signed. */
+  readonly readerNumber: number | null
   readonly at: number
   readonly editedAt: number | null
   readonly deletedAt: number | null
@@ -36,6 +38,7 @@ export interface KeptThread {
   readonly doneAt: number | null
   /** Who said that it is done with. */
   readonly doneBy: string | null
+  readonly doneById: string | null
   readonly comments: readonly KeptComment[]
 }
 

@@ -1,6 +1,7 @@
 import type { Anchor } from './anchor.js'
-import { type KeptThread, type ThreadKind, isWaiting } from './kept.js'
+import { type KeptComment, type KeptThread, type ThreadKind, isWaiting } from './kept.js'
 import { type Reader, backUntil, mayWithComment, mayWithThread } from '../access/comment.js'
+import { isOfStaff } from '../access/viewer.js'
 
 /** A comment as somebody is shown it. */
 export interface CommentSeen {
@@ -43,8 +44,13 @@ const SOMEBODY = 'Somebody in the class'
 export function threadSeen(thread: KeptThread, reader: Reader): ThreadSeen | null {
   const { viewer } = reader
   if (!mayWithThread(reader, thread, 'see').may) return null
-  const nameFor = (personId: string, name: string, byStaff: boolean) =>
-    viewer.role === 'guest' && personId !== viewer.personId && !byStaff ? SOMEBODY : name
+  const nameFor = ({ personId, name, byStaff, readerNumber }: KeptComment) => {
+    if (personId === viewer.personId || byStaff || isOfStaff(reader.role)) return name
+    if (viewer.role === 'guest') return SOMEBODY
+    return readerNumber === null ? name : `Peer reader ${readerNumber}`
+  }
+  const doer = thread.comments.find(({ personId }) => personId === thread.doneById)
+  const doneBy = () => (doer ? nameFor(doer) : viewer.role === 'guest' ? SOMEBODY : thread.doneBy!)
   const comments = thread.comments.flatMap((comment): CommentSeen[] => {
     const isDeleted = comment.deletedAt !== null
     // Who can bring it back sees that it is gone; nobody else that it was there.
@@ -52,7 +58,7 @@ export function threadSeen(thread: KeptThread, reader: Reader): ThreadSeen | nul
     return [
       {
         id: comment.id,
-        name: nameFor(comment.personId, comment.name, comment.byStaff),
+        name: nameFor(comment),
         isMine: comment.personId === viewer.personId,
         byStaff: comment.byStaff,
         at: comment.at,
@@ -74,8 +80,7 @@ export function threadSeen(thread: KeptThread, reader: Reader): ThreadSeen | nul
     anchor: thread.anchor,
     isMine: thread.personId === viewer.personId,
     isWaiting: isWaiting(thread),
-    done:
-      thread.doneAt === null ? null : { at: thread.doneAt, by: viewer.role === 'guest' ? SOMEBODY : thread.doneBy! },
+    done: thread.doneAt === null ? null : { at: thread.doneAt, by: doneBy() },
     comments,
     mayReply: mayWithThread(reader, thread, 'reply').may,
     mayDo: mayWithThread(reader, thread, 'do').may,

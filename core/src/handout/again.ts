@@ -5,7 +5,7 @@ import { type Audience, type HandoutItem, type Statement, timesFor } from './sta
 const forOthers = (item: HandoutItem, where: string): HandoutItem => ({
   ...item,
   audience: audienceElsewhere(item.audience, where),
-  peers: item.peers && { ...item.peers, chosen: {} },
+  peers: item.peers && { ...item.peers, chosen: {}, until: null },
   earlier: {},
   without: [],
   carry: 'keep aside',
@@ -22,6 +22,7 @@ function audienceElsewhere(audience: Audience, where: string): Audience {
 /** The same people: whom it is for by name stays, and who was left out by hand; which edition each copy had does not. */
 const forTheSame = (item: HandoutItem): HandoutItem => ({
   ...item,
+  peers: item.peers && { ...item.peers, until: null },
   earlier: {},
   carry: 'keep aside',
   carryChosen: {},

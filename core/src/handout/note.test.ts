@@ -19,7 +19,7 @@ import { noticeValues } from './noticeValues.js'
 import { planHandout } from './plan.js'
 import { checkStatement } from './readStatement.js'
 import { proofOf } from './proof.js'
-import { type Statement, findRef, plainItem, plainStatement, withWay } from './statement.js'
+import { type Statement, findRef, plainItem, plainPeers, plainStatement, withWay } from './statement.js'
 
 const text = (words: string, ...marks: { type: string; attrs?: Record<string, unknown> }[]) => ({
   type: 'text',
@@ -207,7 +207,7 @@ describe('again', () => {
       audience: { kind: 'some', personIds: ['p1'] },
       earlier: { 'i1:each:p1': 1 },
       without: ['i1:each:p2'],
-      peers: { each: 1, may: 'view', seed: 4, chosen: { 'i1:each:p1': ['p2'] } },
+      peers: { ...plainPeers(1, 'view'), chosen: { 'i1:each:p1': ['p2'] }, until: 4_000, lookFor: ['Is it clear?'] },
     }),
     exceptions: [{ personId: 'p1', opensAt: null, dueAt: 1 }],
   }
@@ -224,7 +224,7 @@ describe('again', () => {
           audience: { kind: 'not said', was: '1 of 8 Heron' },
           earlier: {},
           without: [],
-          peers: { chosen: {} },
+          peers: { chosen: {}, until: null, lookFor: ['Is it clear?'] },
         },
       ],
       classes: [{ classId: 'c2', opensAt: null, dueAt: null }],
@@ -250,6 +250,7 @@ describe('again', () => {
       audience: { kind: 'some', personIds: ['p1'] },
       without: ['i1:each:p2'],
       earlier: {},
+      peers: { chosen: { 'i1:each:p1': ['p2'] }, until: null },
     })
     expect(planHandout(repeated, FACTS, 0).copies.map(({ slotKey }) => slotKey)).toEqual(['i1:each:p1'])
   })

@@ -2,7 +2,15 @@ import { describe, expect, test } from '@jest/globals'
 import { column, literal, token } from '../naming/pattern.js'
 import { plainNote } from './note.js'
 import { planStops, standingStops } from './plan.js'
-import { type Audience, type HandoutItem, NOTHING, type Statement, patternOf, withWay } from './statement.js'
+import {
+  type Audience,
+  type HandoutItem,
+  NOTHING,
+  type Statement,
+  patternOf,
+  plainPeers,
+  withWay,
+} from './statement.js'
 import { NOW, DUE, member, MEMBERS, FACTS, ITEM, statement, given, planned, codes } from './testing/plans.js'
 import type { PlanFacts } from './facts.js'
 
@@ -137,7 +145,7 @@ describe('the plan', () => {
   })
 
   test('peer readers: chosen evenly, or by hand', () => {
-    const peers = { each: 1, may: 'comment' as const, seed: 3, chosen: { 'i1:each:p1': ['p4', 'p1', 'gone'] } }
+    const peers = { ...plainPeers(1), seed: 3, chosen: { 'i1:each:p1': ['p4', 'p1', 'gone'] } }
     const { copies } = planned(statement({ peers }))
     expect(copies[0]!.readers).toEqual([{ personId: 'p4', permission: 'comment' }])
     for (const { holders, readers } of copies) {
@@ -288,7 +296,7 @@ describe('the plan', () => {
         ],
       },
     ],
-    ['too few to read', statement({ peers: { each: 9, may: 'view', seed: 1, chosen: {} } }), 'few-readers', false, {}],
+    ['too few to read', statement({ peers: plainPeers(9, 'view') }), 'few-readers', false, {}],
   ])('%s is pointed out', (_, made, code, stops, facts) => {
     const plan = planned(made, { ...FACTS, ...facts })
     expect(plan.findings).toContainEqual(expect.objectContaining({ code, stops }))

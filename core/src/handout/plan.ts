@@ -78,7 +78,8 @@ function peerReaders(p: Planning): ReadonlyMap<string, readonly PlannedHolder[]>
     const { peers } = item
     if (!peers || (item.way !== 'one each' && item.way !== 'one per group')) continue
     const copies = p.drafts
-      .filter((draft) => draft.item === item)
+      // What guests have is nobody's to read: who comes and goes changes no reader of the class.
+      .filter((draft) => draft.item === item && p.byId.has(draft.holders[0]!.personId))
       .map(({ slotKey, holders }) => ({ slotKey, holders: holders.map(({ personId }) => personId) }))
     const who = copies.flatMap(({ holders }) => holders).filter((id) => p.byId.has(id))
     const set = groupSetOf(p, item) ?? p.facts.groupSets[0]

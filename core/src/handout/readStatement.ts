@@ -10,6 +10,7 @@ import {
   type CoverNote,
   type Exception,
   type HandoutItem,
+  LOOK_FOR_LIMITS,
   type Marking,
   type MatchRule,
   type Matching,
@@ -217,7 +218,7 @@ function readMatching(input: unknown, field: string, wrong: Wrong): Matching | n
 
 function readPeers(input: unknown, field: string, wrong: Wrong): Peers | null {
   if (input === null || input === undefined) return null
-  const { each, may, seed, chosen } = record(input)
+  const { each, may, seed, chosen, lookFor, until, named } = record(input)
   if (!Number.isInteger(each) || (each as number) < 1 || (each as number) > PEERS_LIMIT) {
     wrong(field, `A copy has 1 to ${PEERS_LIMIT} peer readers.`)
     return null
@@ -230,7 +231,22 @@ function readPeers(input: unknown, field: string, wrong: Wrong): Peers | null {
     may: may === 'view' ? 'view' : 'comment',
     seed: Number.isInteger(seed) ? (seed as number) >>> 0 : 1,
     chosen: byHand,
+    lookFor: readLookFor(lookFor, field, wrong),
+    until: readTime(until, field, 'Until when peer readers read cannot be understood.', wrong),
+    named: named !== false,
   }
+}
+
+function readLookFor(input: unknown, field: string, wrong: Wrong): string[] {
+  if (input === null || input === undefined) return []
+  const { sentences, letters } = LOOK_FOR_LIMITS
+  const read = Array.isArray(input) ? input.map((one) => (typeof one === 'string' ? cleanText(one) : '')) : []
+  const said = read.filter((sentence) => sentence !== '')
+  if (said.length > sentences || said.some((sentence) => sentence.length > letters)) {
+    wrong(field, `Peer readers can be asked for up to ${sentences} things, in up to ${letters} letters each.`)
+    return []
+  }
+  return said
 }
 
 function readEarlier(input: unknown, field: string, wrong: Wrong): Record<string, number> {

@@ -40,6 +40,9 @@ describe('a statement from outside', () => {
     ['items.0.match', { items: [{ ...ITEM, match: { by: 'mood', of: { id: null, name: 'x' }, rules: [] } }] }],
     ['items.0.match.0', { items: [{ ...ITEM, match: { by: 'column', of: { id: null, name: 'x' }, rules: [{}] } }] }],
     ['items.0.peers', { items: [{ ...ITEM, peers: { each: 0 } }] }],
+    ['items.0.peers', { items: [{ ...ITEM, peers: { each: 1, until: 'Friday' } }] }],
+    ['items.0.peers', { items: [{ ...ITEM, peers: { each: 1, lookFor: ['x'.repeat(301)] } }] }],
+    ['items.0.peers', { items: [{ ...ITEM, peers: { each: 1, lookFor: Array.from({ length: 9 }, () => 'x') } }] }],
     ['items.0.without', { items: [{ ...ITEM, without: ['a b'] }] }],
     ['classes.0.dueAt', { items: [], classes: [{ classId: 'c1', dueAt: 'soon' }] }],
     ['marking', { items: [], marking: { kind: 'points', points: -1 } }],
@@ -49,6 +52,15 @@ describe('a statement from outside', () => {
     const checked = checkStatement(input)
     expect(checked.ok).toBe(false)
     if (!checked.ok) expect(checked.problems[0]!.field).toBe(field)
+  })
+
+  test('peer readers of before are asked for nothing, and named', () => {
+    const read = checkStatement({ items: [{ ...ITEM, peers: { each: 2, may: 'comment', seed: 1, chosen: {} } }] })
+    expect(read).toMatchObject({ ok: true, value: { items: [{ peers: { lookFor: [], until: null, named: true } }] } })
+    const lookFor = [' Is it  clear? ', '', 7, 'What would you ask?']
+    expect(checkStatement({ items: [{ ...ITEM, peers: { each: 2, lookFor, named: false } }] })).toMatchObject({
+      value: { items: [{ peers: { lookFor: ['Is it clear?', 'What would you ask?'], named: false } }] },
+    })
   })
 
   test('any JSON is a value or problems', () => {

@@ -53,7 +53,27 @@ export interface Peers {
   readonly seed: number
   /** Chosen by hand: slot key to the readers of this copy. */
   readonly chosen: Readonly<Record<string, readonly string[]>>
+  /** What readers look for, a sentence each; empty: it is not said. */
+  readonly lookFor: readonly string[]
+  /** Until when they read, in milliseconds since 1970; null: it is not said. */
+  readonly until: number | null
+  /** Whose copy it is sees who says what; else "Peer reader 1". Staff always do. */
+  readonly named: boolean
 }
+
+/** Peer readers of whom nothing more is said. */
+export const plainPeers = (each: number, may: Peers['may'] = 'comment'): Peers => ({
+  each,
+  may,
+  seed: 1,
+  chosen: {},
+  lookFor: [],
+  until: null,
+  named: true,
+})
+
+/** How much readers can be asked to look for. */
+export const LOOK_FOR_LIMITS = { sentences: 8, letters: 300 } as const
 
 /**
  * What becomes of writing in copies that are no longer planned when others take their place. `give all`: where answers of several

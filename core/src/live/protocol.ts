@@ -62,6 +62,8 @@ export interface BoardRow {
     readonly personId: string
     readonly first: string
     readonly last: string
+    /** They came by a walk-in link. */
+    readonly isGuest: boolean
     /** A guest who is a student of the class; null: it is the student, or a guest whom nobody has matched. */
     readonly guestOf: { readonly studentId: string; readonly beside: boolean } | null
   }[]

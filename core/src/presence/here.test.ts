@@ -9,6 +9,7 @@ const window = (personId: string, more: Partial<OpenWindow> = {}): OpenWindow =>
   first: personId,
   name: `${personId} Tester`,
   isStaff: false,
+  isUnnamed: false,
   space: null,
   at: null,
   isAway: false,
@@ -35,6 +36,14 @@ describe('who is here', () => {
       expect.objectContaining({ key: 0, first: 'zofia', isSelf: true, space: 'q2' }),
       expect.objectContaining({ key: 1, first: 'rania', isSelf: false, space: 'q3', at: 'AAAA' }),
     ])
+  })
+
+  test('a reader who is not named is told by name to the staff alone', () => {
+    const windows = [window('zofia'), window('rania', { isUnnamed: true }), window('okonjo', { isStaff: true })]
+    const toThem = (who: ReturnType<typeof viewer>) => see(windows, who).map(({ name, first }) => [name, first])
+    expect(toThem(viewer('zofia'))[1]).toEqual(['A peer reader', 'A peer reader'])
+    expect(toThem(viewer('rania'))[1]).toEqual(['rania Tester', 'rania'])
+    expect(toThem(viewer('okonjo'))[1]).toEqual(['rania Tester', 'rania'])
   })
 
   test('is away only when no window is in sight, and then nowhere on the page', () => {

@@ -10,6 +10,8 @@ export interface OpenWindow {
   /** As they are called. */
   readonly name: string
   readonly isStaff: boolean
+  /** They read it as one who was chosen to, and those whose copy it is are not told who. */
+  readonly isUnnamed: boolean
   /** The answer space that they write in; null: none. */
   readonly space: string | null
   /** Where in its letters, as `positionAt` gives it; null: not said. */
@@ -36,10 +38,11 @@ export interface PersonHere {
 
 /** Somebody, to those who are not told who is in the class. */
 const SOMEBODY = 'Somebody'
+const A_READER = 'A peer reader'
 
 /**
  * Who has a copy open, each person once, in the order in which they came: where they were last in any of their windows. Guests are
- * not told who is in the class.
+ * not told who is in the class, and but for the staff nobody is told who an unnamed reader is.
  * @param keys which number each person has in this copy
  */
 export function peopleHere(
@@ -54,14 +57,16 @@ export function peopleHere(
     const isNewer = !known || (known.isAway === window.isAway ? window.saidAt >= known.saidAt : known.isAway)
     if (isNewer) last.set(window.personId, window)
   }
+  const isToStaff = last.get(viewer.personId)?.isStaff ?? false
   return [...last.values()]
-    .map(({ personId, first, name, isStaff, isAway, space, at }): PersonHere => {
+    .map(({ personId, first, name, isStaff, isUnnamed, isAway, space, at }): PersonHere => {
       const isSelf = personId === viewer.personId
-      const isNamed = viewer.role !== 'guest' || isSelf || isStaff
+      const isNamed = isSelf || isStaff || isToStaff || (viewer.role !== 'guest' && !isUnnamed)
+      const other = viewer.role === 'guest' ? SOMEBODY : A_READER
       return {
         key: keys.get(personId) ?? 0,
-        first: isNamed ? (!isStaff && first) || name : SOMEBODY,
-        name: isNamed ? name : SOMEBODY,
+        first: isNamed ? (!isStaff && first) || name : other,
+        name: isNamed ? name : other,
         isStaff,
         isSelf,
         isAway,

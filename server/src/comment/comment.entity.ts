@@ -91,6 +91,10 @@ export class Comment {
   @Column('boolean', { name: 'by_staff' })
   byStaff: boolean
 
+  /** Which of the peer readers of the copy wrote it, where these are not named; null: it is signed. */
+  @Column('smallint', { name: 'reader_number', nullable: true })
+  readerNumber: number | null
+
   @Column('text')
   text: string
 

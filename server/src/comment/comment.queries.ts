@@ -21,9 +21,9 @@ export async function threadsOf(
   threadIds: readonly string[] | null,
 ): Promise<KeptThread[]> {
   const rows = await inSchool(database, schoolId).rows<ThreadRow>(
-    `SELECT t.id, t.version, t.copy_id AS "copyId", t.kind, t.staff_only AS "staffOnly", t.anchor, t.person_id AS "personId", ${ms('t.done_at')} AS "doneAt",
+    `SELECT t.id, t.version, t.copy_id AS "copyId", t.kind, t.staff_only AS "staffOnly", t.anchor, t.person_id AS "personId", t.done_by AS "doneById", ${ms('t.done_at')} AS "doneAt",
             CASE WHEN d.id IS NOT NULL THEN json_build_object('first', d.first_name, 'last', d.last_name) END AS "doneBy",
-            (SELECT coalesce(json_agg(json_build_object('id', c.id, 'personId', c.person_id, 'first', p.first_name, 'last', p.last_name, 'byStaff', c.by_staff,
+            (SELECT coalesce(json_agg(json_build_object('id', c.id, 'personId', c.person_id, 'first', p.first_name, 'last', p.last_name, 'byStaff', c.by_staff, 'readerNumber', c.reader_number,
                       'at', ${ms('c.at')}, 'editedAt', ${ms('c.edited_at')}, 'deletedAt', ${ms('c.deleted_at')}, 'deletedBy', c.deleted_by, 'text', c.text) ORDER BY c.at, c.id), '[]')
                FROM comment c JOIN person p ON p.school_id = c.school_id AND p.id = c.person_id WHERE c.school_id = t.school_id AND c.thread_id = t.id) AS comments
        FROM comment_thread t LEFT JOIN person d ON d.school_id = t.school_id AND d.id = t.done_by
@@ -97,4 +97,19 @@ export async function commentCounts(
     personId,
   )
   return counts!
+}
+
+/** The number of a peer reader who is not named: what they had before in this copy, or the next. Raw: two of one set. */
+export async function readerNumber(
+  database: Database,
+  schoolId: string,
+  copyId: string,
+  personId: string,
+): Promise<number> {
+  const [found] = await inSchool(database, schoolId).rows<{ number: number }>(
+    `SELECT coalesce(max(reader_number) FILTER (WHERE person_id = $3), max(reader_number) + 1, 1)::int AS number FROM comment WHERE school_id = $1 AND copy_id = $2`,
+    copyId,
+    personId,
+  )
+  return found!.number
 }

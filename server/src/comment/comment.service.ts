@@ -11,6 +11,7 @@ import {
   commentText,
   fullName,
   isOfStaff,
+  isPeerReader,
   isWaiting,
   mayBegin,
   mayWithComment,
@@ -32,7 +33,7 @@ import { Events } from '../events/events.js'
 import { type CopyRecord, copyOf, roleIn } from '../kept/copyRecord.js'
 import { Copy } from '../kept/kept.entity.js'
 import { Comment, CommentThread, SeenComments } from './comment.entity.js'
-import { commentCounts, questionsFor, threadsOf } from './comment.queries.js'
+import { commentCounts, questionsFor, readerNumber, threadsOf } from './comment.queries.js'
 
 /** Comments of a copy, and of one person in it, with their letters: more than a conversation ever has, and no more than a page loads. */
 const LIMITS = { ofCopy: 2_000, ofPerson: 300, lettersOfPerson: 150_000 }
@@ -115,7 +116,13 @@ export class CommentService {
       if (isFull) throw full
       if (thread) hold(mayWithThread(reader, thread, 'reply'))
       else await begin(tx, record, reader, written)
-      const by = { personId: viewer.personId, byStaff: isOfStaff(reader.role) }
+      const isUnnamed = isPeerReader(viewer, reader.role, reader.copy) && !reader.copy.readersNamed
+      const by = {
+        personId: viewer.personId,
+        byStaff: isOfStaff(reader.role),
+        // Kept with it: who was promised not to be named is not, whatever the slip says later.
+        readerNumber: isUnnamed ? await readerNumber(tx, viewer.schoolId, copyId, viewer.personId) : null,
+      }
       await rows.insert(Comment, { id: commentId, copyId, threadId, ...by, text, at: Date.now() })
       // What is said of a thing that was done with takes it up again.
       if (thread?.doneAt) await rows.update(CommentThread, { id: threadId }, NOT_DONE)

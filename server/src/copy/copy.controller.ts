@@ -5,6 +5,7 @@ import { Type } from 'class-transformer'
 import {
   ArrayMaxSize,
   IsArray,
+  IsBoolean,
   IsIn,
   IsInt,
   IsOptional,
@@ -57,6 +58,11 @@ class LateDecisionDto {
   parts: string[] | null
 }
 
+class ReadDto {
+  /** False: not yet, after all. */
+  @ApiProperty() @IsBoolean() done: boolean
+}
+
 @ApiTags('copy')
 @Controller('copies')
 export class CopyController {
@@ -80,6 +86,16 @@ export class CopyController {
   @Get(':copyId')
   open(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {
     return this.copies.open(viewer, copyId)
+  }
+
+  @Put(':copyId/reading')
+  @HttpCode(204)
+  sayRead(
+    @Asking() viewer: Viewer,
+    @Param('copyId', ParseUUIDPipe) copyId: string,
+    @Body() { done }: ReadDto,
+  ): Promise<void> {
+    return this.copies.sayRead(viewer, copyId, done)
   }
 
   @Get(':copyId/hint')

@@ -48,5 +48,34 @@ export class CopyFile {
   person?: Relation<Person>
 }
 
+/** How far a peer reader is with a copy. */
+@Entity('peer_reading')
+export class PeerReading {
+  @PrimaryColumn('uuid', { name: 'school_id' })
+  schoolId: string
+
+  @PrimaryColumn('uuid', { name: 'copy_id' })
+  copyId: string
+
+  @PrimaryColumn('uuid', { name: 'person_id' })
+  personId: string
+
+  /** When they looked at it first. */
+  @Column('timestamptz', { name: 'opened_at', default: () => 'now()', transformer: MOMENT })
+  openedAt: number
+
+  /** When they said that it is read; null: they have not. */
+  @Column('timestamptz', { name: 'done_at', nullable: true, transformer: MOMENT })
+  doneAt: number | null
+
+  @ManyToOne(() => Copy, { nullable: false })
+  @JoinColumn(schoolKey('peer_reading_school_id_copy_id_fkey', { copy_id: 'id' }))
+  copy?: Relation<Copy>
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('peer_reading_school_id_person_id_fkey', { person_id: 'id' }))
+  person?: Relation<Person>
+}
+
 /** The tables of this room. */
-export const COPY_ENTITIES = [CopyFile]
+export const COPY_ENTITIES = [CopyFile, PeerReading]

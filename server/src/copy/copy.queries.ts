@@ -17,21 +17,55 @@ export interface CopyToRead {
   readonly invited: boolean
   readonly state: CopyState
   readonly dueAt: number | null
+  /** Of who was chosen to read: until when, and how far they are. Times in milliseconds since 1970. */
+  readonly until: number | null
+  readonly openedAt: number | null
+  readonly doneAt: number | null
+  /** How many comments of theirs stand there. */
+  readonly comments: number
 }
 
-/** The copies that somebody reads who holds no part of them. Raw: five tables. */
+/** What the slip says of the peer readers of a copy `c` of handout `h`. */
+const PEERS = `(SELECT i -> 'peers' FROM jsonb_array_elements(h.given -> 'items') AS i WHERE i ->> 'id' = c.item_id LIMIT 1)`
+
+/** The copies that somebody reads who holds no part of them. Raw: seven tables. */
 export function copiesToRead(database: Database, schoolId: string, personId: string): Promise<CopyToRead[]> {
   return inSchool(database, schoolId).rows<CopyToRead>(
     `SELECT c.id, c.title, h.title AS handout, h.number, k.name AS class, k.ink, r.permission, r.invited_by IS NOT NULL AS invited, c.state,
-              ${ms('c.due_at')} AS "dueAt"
+              ${ms('c.due_at')} AS "dueAt", CASE WHEN r.invited_by IS NULL THEN (${PEERS} ->> 'until')::float8 END AS until,
+              ${ms('p.opened_at')} AS "openedAt", ${ms('p.done_at')} AS "doneAt",
+              (SELECT count(*)::int FROM comment o WHERE o.school_id = c.school_id AND o.copy_id = c.id AND o.person_id = r.person_id AND o.deleted_at IS NULL) AS comments
          FROM copy_reader r
          JOIN copy c ON c.school_id = r.school_id AND c.id = r.copy_id
          JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
          JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
          JOIN class_member m ON m.school_id = h.school_id AND m.class_id = h.class_id AND m.person_id = r.person_id AND m.left_at IS NULL
+         LEFT JOIN peer_reading p ON p.school_id = r.school_id AND p.copy_id = r.copy_id AND p.person_id = r.person_id
         WHERE r.school_id = $1 AND r.person_id = $2 AND NOT c.set_aside AND (c.opens_at IS NULL OR c.opens_at <= now()) AND (r.invited_by IS NULL OR c.may_invite)
         ORDER BY c.due_at NULLS LAST, c.title`,
     personId,
+  )
+}
+
+/** Somebody who was chosen to read a copy, and how far they are with it. Times in milliseconds since 1970. */
+export interface PeerReaderOf {
+  readonly personId: string
+  readonly first: string
+  readonly last: string
+  readonly openedAt: number | null
+  readonly doneAt: number | null
+  readonly comments: number
+}
+
+/** The peer readers of a copy. Raw: four tables. */
+export function peerReadersOf(database: Database, schoolId: string, copyId: string): Promise<PeerReaderOf[]> {
+  return inSchool(database, schoolId).rows<PeerReaderOf>(
+    `SELECT r.person_id AS "personId", p.first_name AS first, p.last_name AS last, ${ms('g.opened_at')} AS "openedAt", ${ms('g.done_at')} AS "doneAt",
+            (SELECT count(*)::int FROM comment o WHERE o.school_id = r.school_id AND o.copy_id = r.copy_id AND o.person_id = r.person_id AND o.deleted_at IS NULL) AS comments
+       FROM copy_reader r JOIN person p ON p.school_id = r.school_id AND p.id = r.person_id
+       LEFT JOIN peer_reading g ON g.school_id = r.school_id AND g.copy_id = r.copy_id AND g.person_id = r.person_id
+      WHERE r.school_id = $1 AND r.copy_id = $2 AND r.invited_by IS NULL ORDER BY p.last_name, p.first_name, p.id`,
+    copyId,
   )
 }
 

@@ -1,11 +1,14 @@
 import {
   type CopyAct,
+  type HandoutItem,
   type Viewer,
   answerSpaces,
   atMost,
   copyAccess,
   forStudents,
   fullName,
+  isOfStaff,
+  isPeerReader,
   maySeeKey,
   mayWithCopy,
   mayWriteAt,
@@ -36,7 +39,7 @@ import { keptStatement } from '../slip/keptStatement.js'
 import { inSchool } from '../database/inSchool.js'
 import { Person } from '../access/access.entity.js'
 import { Copy, CopyReader } from '../kept/kept.entity.js'
-import { CopyFile } from './copy.entity.js'
+import { CopyFile, PeerReading } from './copy.entity.js'
 import {
   type CopyHeld,
   type LateCopy,
@@ -45,6 +48,7 @@ import {
   copiesHeld,
   lastHandingIn,
   handoutOfCopy,
+  peerReadersOf,
 } from './copy.queries.js'
 import { withSpaces } from '../kept/counted.js'
 
@@ -156,7 +160,58 @@ export class CopyService {
       rubric: given?.rubric ?? [],
       unit: given?.unit?.name ?? null,
       note: handout?.note ?? null,
+      ...(await this.peerReading(
+        viewer,
+        copy,
+        given?.items.find(({ id }) => id === copy.itemId),
+      )),
     }
+  }
+
+  /** What a peer reader is asked to do, and how far they are; and who reads it, for those who may know. */
+  private async peerReading(viewer: Viewer, copy: CopyRecord, item: HandoutItem | undefined) {
+    const { facts, copyId } = copy
+    const role = roleIn(copy, viewer)
+    if (facts.readers.size === 0) return { asReader: null, readBy: null }
+    const isReader = isPeerReader(viewer, role, facts)
+    const mayKnow = mayWithCopy(viewer, role, facts, 'see who reads', Date.now()).may
+    if (!isReader && !mayKnow) return { asReader: null, readBy: null }
+    const school = inSchool(this.source, viewer.schoolId)
+    if (isReader) await school.insertMissing(PeerReading, { copyId, personId: viewer.personId })
+    const readers = await peerReadersOf(this.source, viewer.schoolId, copyId)
+    const own = readers.find(({ personId }) => personId === viewer.personId)
+    const isNamed = facts.readersNamed || isOfStaff(role)
+    return {
+      asReader:
+        isReader && own
+          ? {
+              lookFor: item?.peers?.lookFor ?? [],
+              until: item?.peers?.until ?? null,
+              isNamed: facts.readersNamed,
+              doneAt: own.doneAt,
+              comments: own.comments,
+            }
+          : null,
+      readBy: mayKnow
+        ? (isNamed
+            ? readers
+            : readers.toSorted((a, b) => (a.openedAt ?? Infinity) - (b.openedAt ?? Infinity) || 0)
+          ).map((one) => ({
+            name: isNamed ? fullName(one) : null,
+            openedAt: one.openedAt,
+            doneAt: one.doneAt,
+            comments: one.comments,
+          }))
+        : null,
+    }
+  }
+
+  /** A peer reader says that they have read a copy, or that they have not. */
+  async sayRead(viewer: Viewer, copyId: string, done: boolean): Promise<void> {
+    const copy = await copyOf(this.source, viewer.schoolId, copyId)
+    hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'say it is read', Date.now()))
+    const row = { copyId, personId: viewer.personId, doneAt: done ? Date.now() : null }
+    await inSchool(this.source, viewer.schoolId).put(PeerReading, row, ['doneAt'])
   }
 
   /** Whom a holder let into their copy, and who else there is to let in. */

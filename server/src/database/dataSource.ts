@@ -16,6 +16,7 @@ import { KeysForAll1765200000000 } from './migrations/1765200000000-KeysForAll.j
 import { Comments1765300000000 } from './migrations/1765300000000-Comments.js'
 import { Calendars1765500000000 } from './migrations/1765500000000-Calendars.js'
 import { GuestsMatched1765600000000 } from './migrations/1765600000000-GuestsMatched.js'
+import { PeerReading1765700000000 } from './migrations/1765700000000-PeerReading.js'
 import { LateDecided1765400000000 } from './migrations/1765400000000-LateDecided.js'
 
 /** Entities come from whoever asks for them: here is below all that has tables. */
@@ -41,6 +42,7 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       LateDecided1765400000000,
       Calendars1765500000000,
       GuestsMatched1765600000000,
+      PeerReading1765700000000,
     ],
     synchronize: false,
     // PostgreSQL makes ids by itself.

@@ -182,7 +182,18 @@ export async function giveEveryWay(
     {
       ...plainStatement(
         [
-          { ...knots, peers: { each: 2, may: 'comment', seed: 7, chosen: {} } },
+          {
+            ...knots,
+            peers: {
+              each: 2,
+              may: 'comment',
+              seed: 7,
+              chosen: {},
+              lookFor: ['Could you tie the knot from these words alone?', 'Which step would you ask the writer about?'],
+              until: dueIn(7, now),
+              named: false,
+            },
+          },
           of(plainItem('rules', worksheets.safety, 1), 'to read'),
           {
             ...of(plainItem('club', null, null), 'to read'),

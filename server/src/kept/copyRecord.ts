@@ -22,6 +22,8 @@ export interface CopyRecord {
   readonly schoolId: string
   readonly copyId: string
   readonly handoutId: string
+  /** Of the statement it is given by. */
+  readonly itemId: string
   readonly classId: string
   readonly className: string
   readonly ink: string
@@ -61,6 +63,7 @@ export async function findCopy(
     schoolId,
     copyId,
     handoutId: row.handout_id,
+    itemId: row.item_id,
     classId: row.class_id,
     className: row.class_name,
     ink: row.ink,
@@ -91,6 +94,7 @@ export async function findCopy(
       holders: new Map(row.holders.map(({ id, permission }) => [id, permission])),
       readers: new Map(row.readers.filter(({ invited }) => !invited).map(({ id, permission }) => [id, permission])),
       invited: new Map(row.readers.filter(({ invited }) => invited).map(({ id, permission }) => [id, permission])),
+      readersNamed: row.readers_named ?? true,
       mayInvite: row.may_invite,
       classmatesMay: row.classmates_may,
       places: row.places,

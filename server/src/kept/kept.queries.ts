@@ -16,6 +16,7 @@ import { ms } from '../database/sql.js'
 export interface Row {
   id: string
   handout_id: string
+  item_id: string
   class_id: string
   class_name: string
   ink: string
@@ -35,6 +36,7 @@ export interface Row {
   way: CopyFacts['way']
   link: string | null
   may_invite: boolean
+  readers_named: boolean | null
   unreadable_space: string | null
   former_writers: (string | null)[]
   places: { id: string; name: string; personIds: string[] }[]
@@ -66,7 +68,7 @@ export function boardRowsOf(
             (SELECT count(*)::int FROM comment_thread t WHERE t.school_id = c.school_id AND t.copy_id = c.id AND t.waiting) AS questions,
             c.unreadable_space IS NOT NULL AS unreadable,
             (SELECT coalesce(json_agg(json_build_object('personId', p.id, 'first', p.first_name, 'last', p.last_name,
-                      'guestOf', CASE WHEN g.guest_id IS NULL THEN NULL ELSE json_build_object('studentId', g.student_id, 'beside', g.beside) END) ORDER BY p.role = 'guest', p.last_name, p.first_name, p.id), '[]')
+                      'isGuest', p.role = 'guest', 'guestOf', CASE WHEN g.guest_id IS NULL THEN NULL ELSE json_build_object('studentId', g.student_id, 'beside', g.beside) END) ORDER BY p.role = 'guest', p.last_name, p.first_name, p.id), '[]')
                FROM copy_holder o JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id
                LEFT JOIN guest_match g ON g.school_id = c.school_id AND g.handout_id = c.handout_id AND g.item_id = c.item_id AND g.guest_id = o.person_id WHERE o.school_id = c.school_id AND o.copy_id = c.id) AS holders
        FROM copy c JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
@@ -80,10 +82,11 @@ export function boardRowsOf(
 /** All that is kept of a copy but the answers. Raw: ten tables, at every opening. */
 export function copyRow(database: Database, schoolId: string, copyId: string): Promise<Row[]> {
   return inSchool(database, schoolId).rows<Row>(
-    `SELECT c.id, c.handout_id, h.class_id, k.name AS class_name, k.ink, h.number, c.title, c.worksheet_id, e.title AS worksheet_title, c.edition, e.content,
+    `SELECT c.id, c.handout_id, c.item_id, h.class_id, k.name AS class_name, k.ink, h.number, c.title, c.worksheet_id, e.title AS worksheet_title, c.edition, e.content,
             c.classmates_may, c.state, c.pens_down, c.set_aside, c.due_at, c.submitted_at, c.progress,
             c.way, c.link, c.may_invite, c.unreadable_space, (SELECT coalesce(json_agg(f.person_id), '[]') FROM former_writer f WHERE f.school_id = c.school_id AND f.copy_id = c.id) AS former_writers, c.places, c.opens_at, c.pens_down_at_due, c.late_work, s.time_zone, s.locale,
             (SELECT coalesce(extract(epoch FROM max(coalesce(w.ends_at, 'infinity'))) * 1000, 0)::float8 FROM walk_in w WHERE w.school_id = c.school_id AND w.handout_id = c.handout_id AND w.item_id = c.item_id AND w.is_open) AS guests_until,
+            (SELECT (i -> 'peers' ->> 'named')::boolean FROM jsonb_array_elements(h.given -> 'items') AS i WHERE i ->> 'id' = c.item_id LIMIT 1) AS readers_named,
             (SELECT coalesce(json_agg(json_build_object('id', r.person_id, 'permission', r.permission, 'invited', r.invited_by IS NOT NULL)), '[]')
                FROM copy_reader r WHERE r.school_id = c.school_id AND r.copy_id = c.id) AS readers,
             (SELECT coalesce(json_agg(json_build_object('id', o.person_id, 'permission', o.permission, 'name', trim(p.first_name || ' ' || p.last_name)) ORDER BY p.role = 'guest', p.last_name, p.first_name, p.id), '[]')

@@ -1,4 +1,13 @@
-import { type OpenWindow, type Viewer, fullName, isOfStaff, mayWithCopy, mayWriteAt, peopleHere } from '@gavrin/core'
+import {
+  type OpenWindow,
+  type Viewer,
+  fullName,
+  isOfStaff,
+  isPeerReader,
+  mayWithCopy,
+  mayWriteAt,
+  peopleHere,
+} from '@gavrin/core'
 import { roleIn } from '../kept/copyRecord.js'
 import type { Channel, LiveCopy } from './liveCopy.js'
 
@@ -58,12 +67,15 @@ export class CopyPeople {
     this.keys.set(copy, keys)
     const windows = channels.map((channel): OpenWindow => {
       const { viewer, name } = channel.connection
+      const { facts } = copy.record
+      const role = roleIn(copy.record, viewer)
       if (!keys.has(viewer.personId)) keys.set(viewer.personId, keys.size)
       return {
         personId: viewer.personId,
         first: name.first,
         name: fullName(name),
-        isStaff: isOfStaff(roleIn(copy.record, viewer)),
+        isStaff: isOfStaff(role),
+        isUnnamed: !facts.readersNamed && isPeerReader(viewer, role, facts),
         ...channel.here,
       }
     })

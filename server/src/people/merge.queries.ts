@@ -4,6 +4,7 @@ import { inSchool } from '../database/inSchool.js'
 import { ClassMember } from '../access/access.entity.js'
 import { GroupMember } from '../group/group.entity.js'
 import { CalendarAddress } from '../calendar/calendar.entity.js'
+import { PeerReading } from '../copy/copy.entity.js'
 import { CopyHolder, CopyReader } from '../kept/kept.entity.js'
 import { AccountLink, Message } from '../mail/mail.entity.js'
 import { GuestMatched, Recipe, WalkInUse } from '../slip/slip.entity.js'
@@ -143,6 +144,13 @@ export async function mergePeople(
   await inSchool(tx, schoolId).update(CommentThread, { doneBy: otherId }, { doneBy: keepId })
   await inSchool(tx, schoolId).update(Comment, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(Comment, { deletedBy: otherId }, { deletedBy: keepId })
+  await inSchool(tx, schoolId).write(
+    `UPDATE peer_reading o SET person_id = $2 WHERE o.school_id = $1 AND o.person_id = $3
+        AND NOT EXISTS (SELECT 1 FROM peer_reading k WHERE k.school_id = o.school_id AND k.copy_id = o.copy_id AND k.person_id = $2)`,
+    keepId,
+    otherId,
+  )
+  await inSchool(tx, schoolId).delete(PeerReading, { personId: otherId })
   await inSchool(tx, schoolId).delete(SeenComments, { personId: otherId })
   await inSchool(tx, schoolId).update(Recipe, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(WalkInUse, { personId: otherId }, { personId: keepId })

@@ -8,6 +8,7 @@ import { useCopySheet } from '../copy/useCopySheet'
 import { SheetContext } from '../sheet/surroundings'
 import { BringToLastGood } from '../copy/BringToLastGood'
 import { KeptAnswers } from '../copy/KeptAnswers'
+import { ReadBy } from '../copy/PeerReading'
 import { LateWritings } from '../copy/LateWritings'
 import { Sheet } from '../sheet/Sheet'
 import '../copy/copy.css'
@@ -89,6 +90,7 @@ function LiveSheet({ data, person }: { data: CopyPageData; person: SignedIn }) {
       {opened?.view.closed && data.mayBringToLastGood && (
         <BringToLastGood copyId={data.id} onDone={() => opened.copy.tryAgain()} />
       )}
+      <ReadBy data={data} />
       <SheetContext value={surroundings}>
         <Sheet
           content={data.content}

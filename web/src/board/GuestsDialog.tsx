@@ -119,7 +119,7 @@ function GuestsTable({ handoutId, guests, students, settled }: TableProps) {
             <tr key={idOf(guest)}>
               <th scope="row">
                 {guest.copyId ? (
-                  <Link to={`/copy/${guest.copyId}`}>
+                  <Link to={`/copies/${guest.copyId}`}>
                     <bdi>{guest.name}</bdi>
                   </Link>
                 ) : (

@@ -1,6 +1,7 @@
 import {
   type CopyCounts,
   type HandoutItem,
+  type Peers,
   type PlanFacts,
   type PlannedCopy,
   type Statement,
@@ -9,6 +10,7 @@ import {
   fullName,
   linkTitle,
 } from '@gavrin/core'
+import { timeInWords } from '../ui/time'
 import type { SlipPart } from './queries'
 
 type Whole = WholeProof<SlipPart>
@@ -70,10 +72,7 @@ function accessInWords(item: HandoutItem, copies: readonly PlannedCopy[]): strin
   if (item.way === 'one together' && places > 0)
     parts.push(`each of ${places} groups writes in a place of its own and reads those of the others`)
   if (item.way !== 'one together') parts.push(`classmates ${OTHERS_MAY[item.classmatesMay]}`)
-  if (item.peers)
-    parts.push(
-      `${item.peers.each} ${item.peers.each === 1 ? 'peer reader reads' : 'peer readers read'} each${item.peers.may === 'comment' ? ' and may comment' : ''}`,
-    )
+  if (item.peers) parts.push(peersInWords(item.peers))
   if (item.way !== 'one together')
     parts.push(item.mayInvite ? 'students may let classmates into their copy' : 'students let nobody in')
   const seen = item.classmatesMay !== 'none' || item.peers !== null || item.mayInvite
@@ -123,4 +122,13 @@ function after({ pensDownAtDue, lateWork, classes }: Statement): string {
       ? 'After the due time nobody writes any more; what is there can still be submitted.'
       : 'After the due time nobody writes or submits any more.'
   return `After the due time it can be written in and ${lateWork ? 'still' : 'not'} submitted.`
+}
+
+function peersInWords({ each, may, lookFor, until, named }: Peers): string {
+  return [
+    `${each} ${each === 1 ? 'peer reader reads' : 'peer readers read'} each${may === 'comment' ? ' and may comment' : ''}`,
+    ...(until === null ? [] : [`until ${timeInWords(until)}`]),
+    ...(lookFor.length === 0 ? [] : [`looking for “${lookFor.join('”, “')}”`]),
+    ...(named ? [] : ['and the writer is not told who they are']),
+  ].join(', ')
 }

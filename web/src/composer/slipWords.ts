@@ -76,7 +76,14 @@ export function blankWords(name: BlankName, value: unknown, facts: SlipFacts): s
     case 'classmates may':
       return item.classmatesMay === 'none' ? 'not see it' : item.classmatesMay
     case 'peer readers':
-      return item.peers ? `${item.peers.each} each, ${item.peers.may}` : 'none'
+      return item.peers
+        ? [
+            `${item.peers.each} each, ${item.peers.may}`,
+            ...(item.peers.lookFor.length ? [`look for ${item.peers.lookFor.join(' · ')}`] : []),
+            ...(item.peers.until === null ? [] : [`until ${timeInWords(item.peers.until)}`]),
+            ...(item.peers.named ? [] : ['not named']),
+          ].join(', ')
+        : 'none'
     case 'letting in':
       return item.mayInvite ? 'students may' : 'nobody'
     case 'name':

@@ -38,6 +38,7 @@ import { HandedInNotice } from './HandedInNotice'
 import { Invite } from './Invite'
 import { KeptAnswers } from './KeptAnswers'
 import { LateWritings } from './LateWritings'
+import { PeerReading, ReadBy } from './PeerReading'
 import { SaveNote } from './SaveNote'
 import type { Missing, SubmitAskProps } from './SubmitAsk'
 import { WritingNotices } from './WritingNotices'
@@ -319,6 +320,8 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             {data.instructions && <NoteView note={data.instructions} />}
           </section>
         )}
+        <PeerReading data={data} now={now} />
+        <ReadBy data={data} />
         {data.link && (
           <p className="copy-link">
             <a href={data.link} target="_blank" rel="noreferrer">

@@ -117,7 +117,7 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
             )
           }}
         </Loaded>
-        {person.role === 'student' && <Reading />}
+        {person.role === 'student' && <Reading now={now} />}
       </main>
     </StudentFrame>
   )
@@ -126,43 +126,85 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
 /** A copy of a classmate that this student was chosen to read, or let into. */
 type OthersCopy = Answers['GET copies/reading'][number]
 
-function Reading() {
+/** What one was chosen to read, what is to be read next first; and what classmates let one into. */
+function Reading({ now }: { now: number }) {
   const reading = useQuery({
     queryKey: ['reading'],
     queryFn: () => api.get<OthersCopy[]>('copies/reading'),
     refetchInterval: 60_000,
+    staleTime: 0,
   })
   const list = reading.data ?? []
-  if (list.length === 0) return null
+  const [chosen, letIn] = [list.filter(({ invited }) => !invited), list.filter(({ invited }) => invited)]
+  const next = (copy: OthersCopy) => (copy.doneAt === null ? (copy.until ?? copy.dueAt ?? Infinity) : Infinity)
+  const sorted = chosen.toSorted(
+    (a, b) => Number(a.doneAt !== null) - Number(b.doneAt !== null) || (next(a) < next(b) ? -1 : 0),
+  )
   return (
-    <section>
-      <h1>From classmates</h1>
-      <ul className="my-copies">
-        {list.map(({ id, title, handout, number, class: className, permission, invited, state }) => (
-          <li key={id}>
-            <Link to={`/copies/${id}`}>
-              <SheetMark state={state} size={24} />
+    <>
+      {sorted.length > 0 && (
+        <section>
+          <h1>Peer reading</h1>
+          <Others copies={sorted} now={now} />
+        </section>
+      )}
+      {letIn.length > 0 && (
+        <section>
+          <h1>From classmates</h1>
+          <Others copies={letIn} now={now} />
+        </section>
+      )}
+    </>
+  )
+}
+
+function Others({ copies, now }: { copies: readonly OthersCopy[]; now: number }) {
+  return (
+    <ul className="my-copies">
+      {copies.map((copy) => {
+        const overdue = copy.doneAt === null && copy.until !== null && copy.until <= now
+        return (
+          <li key={copy.id} data-ink={inkName(copy.ink)}>
+            <Link to={`/copies/${copy.id}`}>
+              <SheetMark state={copy.state} size={24} />
               <span className="my-copy-title">
                 <strong>
-                  <bdi>{title}</bdi>
+                  <bdi>{copy.title}</bdi>
                 </strong>
                 <span className="soft">
-                  {handout} · No. {number} · {className}
+                  {copy.handout} · No. {copy.number} · {copy.class}
                 </span>
               </span>
               <span className="my-copy-state">
-                {invited ? 'you were let in' : 'you are a peer reader'}
+                {copy.invited ? 'you were let in' : readingInWords(copy)}
                 <span className="soft">
-                  {permission === 'edit' ? 'write in it' : permission === 'comment' ? 'read and comment' : 'read'}
+                  {copy.comments > 0
+                    ? `${copy.comments} ${copy.comments === 1 ? 'comment' : 'comments'} of yours`
+                    : copy.permission === 'edit'
+                      ? 'write in it'
+                      : copy.permission === 'comment'
+                        ? 'read and comment'
+                        : 'read'}
                 </span>
+              </span>
+              <span className={overdue ? 'my-copy-due overdue' : 'my-copy-due'}>
+                {copy.until !== null && copy.doneAt === null && (
+                  <span title={exactTime(copy.until)}>
+                    {overdue ? 'was to be read by' : 'read it by'} {timeInWords(copy.until, now)}
+                  </span>
+                )}
               </span>
             </Link>
           </li>
-        ))}
-      </ul>
-    </section>
+        )
+      })}
+    </ul>
   )
 }
+
+/** How far a peer reader is. */
+const readingInWords = ({ doneAt, openedAt }: OthersCopy): string =>
+  doneAt !== null ? '✓ read' : openedAt !== null ? 'begun' : 'to read'
 
 /** Group sign-ups that wait for this student. */
 function SignUps({ now }: { now: number }) {

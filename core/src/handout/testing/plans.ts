@@ -13,6 +13,7 @@ import {
   WAYS,
   type Way,
   plainItem,
+  plainPeers,
   plainStatement,
   withWay,
 } from '../statement.js'
@@ -145,7 +146,7 @@ export const anyItem = fc
     ),
     holdersMay: anyPermission,
     classmatesMay: anyPermission,
-    peers: fc.constantFrom(null, { each: 2, may: 'view' as const, seed: 4, chosen: {} }),
+    peers: fc.constantFrom(null, { ...plainPeers(2, 'view'), seed: 4 }),
     mayInvite: fc.boolean(),
     pattern: fc.array(anyPart, { maxLength: 5 }),
     without: fc.constantFrom([], ['i1:each:p1', 'i2:group:g1']),

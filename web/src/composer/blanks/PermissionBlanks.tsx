@@ -1,5 +1,8 @@
-import { type Peers, type Permission, listName } from '@gavrin/core'
+import { LOOK_FOR_LIMITS, type Peers, type Permission, cleanText, listName, plainPeers } from '@gavrin/core'
+import { useState } from 'react'
 import { Dropdown, Form } from 'react-bootstrap'
+import { MomentField } from '../../ui/MomentField'
+import { timeInWords } from '../../ui/time'
 import { OVER_PAGE } from '../../ui/overPage'
 import { Blank, BlankChoice } from '../Blank'
 import { type BlankProps, membersOf } from './slip'
@@ -81,14 +84,12 @@ export function InviteBlank({ item, alter }: BlankProps) {
   )
 }
 
-const NO_PEERS: Peers = { each: 2, may: 'comment', seed: 1, chosen: {} }
-
 /** The few who read a copy besides. */
 export function PeersBlank({ item, alter }: BlankProps) {
   const { peers } = item
   const words = peers ? `${peers.each} peer ${peers.each === 1 ? 'reader' : 'readers'}` : 'no peer readers'
   const set = (alteration: Partial<Peers> | null) =>
-    alter({ peers: alteration && { ...(peers ?? NO_PEERS), ...alteration } })
+    alter({ peers: alteration && { ...(peers ?? plainPeers(2)), ...alteration } })
   return (
     <>
       <Blank stays label={`Peer readers: ${words}`} value={words}>
@@ -123,11 +124,77 @@ export function PeersBlank({ item, alter }: BlankProps) {
             may={peers.may}
             choose={(may) => set({ may: may === 'view' ? 'view' : 'comment' })}
           />
+          , look for <LookForBlank peers={peers} set={set} />
         </>
       )}
     </>
   )
 }
+
+/** What peer readers look for, until when they read, and whether they are named. */
+function LookForBlank({ peers, set }: { peers: Peers; set: (alteration: Partial<Peers>) => void }) {
+  const { sentences, letters } = LOOK_FOR_LIMITS
+  const [typed, setTyped] = useState(peers.lookFor.join('\n'))
+  const lines = linesOf(typed)
+  const problem =
+    lines.length > sentences
+      ? `Readers can be asked for up to ${sentences} things; these are ${lines.length}.`
+      : lines.some((line) => line.length > letters)
+        ? `Each takes up to ${letters} letters.`
+        : null
+  const words =
+    peers.lookFor.length === 0
+      ? 'what they like'
+      : peers.lookFor.length === 1
+        ? '1 thing'
+        : `${peers.lookFor.length} things`
+  const value = [
+    words,
+    ...(peers.until === null ? [] : [`until ${timeInWords(peers.until)}`]),
+    ...(peers.named ? [] : ['without their names']),
+  ].join(', ')
+  return (
+    <Blank stays label={`Peer readers look for: ${value}`} value={value}>
+      <div className="link-fields">
+        <Form.Group controlId="peers-look-for">
+          <Form.Label>What they look for, one in each line</Form.Label>
+          <Form.Control
+            as="textarea"
+            rows={4}
+            size="sm"
+            value={typed}
+            isInvalid={problem !== null}
+            placeholder="Is each step clear? What would you ask the writer?"
+            onChange={({ target }) => {
+              setTyped(target.value)
+              const next = linesOf(target.value)
+              if (next.length <= sentences && next.every((line) => line.length <= letters)) set({ lookFor: next })
+            }}
+          />
+          <Form.Control.Feedback type="invalid">{problem}</Form.Control.Feedback>
+        </Form.Group>
+        <div>
+          <span>Until (empty: not said)</span>
+          <MomentField
+            what="Until, for peer readers"
+            at={peers.until}
+            usual="16:00"
+            change={(until) => set({ until })}
+          />
+        </div>
+        <Form.Check
+          type="switch"
+          id="peers-named"
+          label={peers.named ? 'the writer sees who says what' : 'the writer does not see who says what; you do'}
+          checked={peers.named}
+          onChange={({ target }) => set({ named: target.checked })}
+        />
+      </div>
+    </Blank>
+  )
+}
+
+const linesOf = (typed: string): string[] => typed.split('\n').map(cleanText).filter(Boolean)
 
 /** Who reads one copy, chosen by hand. */
 export function PeersOfCopy({
