@@ -41,7 +41,7 @@ export function PeerReading({ data, now }: { readonly data: CopyPageData; readon
       </p>
       {lookFor.length > 0 && (
         <>
-          <p>Look for:</p>
+          <p className="mb-1">Look for:</p>
           <ul>
             {lookFor.map((sentence) => (
               <li key={sentence}>
@@ -79,7 +79,7 @@ export function ReadBy({ data }: { readonly data: CopyPageData }) {
       {readBy.map(({ name, openedAt, doneAt, comments }, at) => (
         <span key={at}>
           {at > 0 && ' · '}
-          <bdi>{name ?? 'a reader'}</bdi> {doneAt !== null ? '✓ read' : openedAt !== null ? 'has begun' : 'not yet'}
+          <bdi>{name ?? 'a reader'}</bdi>: {doneAt !== null ? '✓ read' : openedAt !== null ? 'has begun' : 'not yet'}
           {comments > 0 && `, ${of(comments)}`}
         </span>
       ))}

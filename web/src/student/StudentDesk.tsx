@@ -41,6 +41,13 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
     30_000,
     (mine.data ?? []).map(({ dueAt }) => dueAt),
   )
+  const others = useQuery({
+    queryKey: ['reading'],
+    queryFn: () => api.get<OthersCopy[]>('copies/reading'),
+    enabled: person.role === 'student',
+    refetchInterval: 60_000,
+    staleTime: 0,
+  })
   const waiting = useOutbox(person.id)
   const [find, setFind] = useState('')
   // A copy is what is opened next.
@@ -71,12 +78,17 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
             const late = todo.filter((copy) => isOverdue(copy, now))
             const due = todo.filter((copy) => !isOverdue(copy, now))
             const done = copies.filter(isInState).toReversed()
+            const theirs = (others.data ?? []).filter((copy) =>
+              isFound(`${copy.title} ${copy.handout} ${copy.class}`, find),
+            )
+            const [chosen, letIn] = [theirs.filter(({ invited }) => !invited), theirs.filter(({ invited }) => invited)]
+            const toReadOf = chosen.filter(({ doneAt }) => doneAt === null)
             return (
               <>
                 {mine.length > FEW && (
                   <FindField label="Find a worksheet, a class or a unit" value={find} change={setFind} />
                 )}
-                {find && found.length === 0 && (
+                {find && found.length + theirs.length === 0 && (
                   <p role="status">
                     Nothing of yours is found by “{find}”.{' '}
                     <Button variant="link" onClick={() => setFind('')}>
@@ -95,6 +107,7 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
                     </p>
                   </section>
                 )}
+                {toReadOf.length > 0 && <PeerReading copies={chosen} now={now} />}
                 {reading.length > 0 && <List title="To read" copies={reading} now={now} />}
                 {shelf.length > 0 && (
                   <List title="Shelf" about="Open to your class at any time." copies={shelf} now={now} />
@@ -105,6 +118,13 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
                   ) : (
                     <Folders title="Submitted" copies={done} now={now} />
                   ))}
+                {chosen.length > 0 && toReadOf.length === 0 && <PeerReading copies={chosen} now={now} />}
+                {letIn.length > 0 && (
+                  <section>
+                    <h1>From classmates</h1>
+                    <Others copies={letIn} now={now} />
+                  </section>
+                )}
                 {kept.length > 0 && (
                   <List
                     title="Kept from before"
@@ -117,7 +137,6 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
             )
           }}
         </Loaded>
-        {person.role === 'student' && <Reading now={now} />}
       </main>
     </StudentFrame>
   )
@@ -126,35 +145,17 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
 /** A copy of a classmate that this student was chosen to read, or let into. */
 type OthersCopy = Answers['GET copies/reading'][number]
 
-/** What one was chosen to read, what is to be read next first; and what classmates let one into. */
-function Reading({ now }: { now: number }) {
-  const reading = useQuery({
-    queryKey: ['reading'],
-    queryFn: () => api.get<OthersCopy[]>('copies/reading'),
-    refetchInterval: 60_000,
-    staleTime: 0,
-  })
-  const list = reading.data ?? []
-  const [chosen, letIn] = [list.filter(({ invited }) => !invited), list.filter(({ invited }) => invited)]
+/** What one was chosen to read, what is to be read next first. */
+function PeerReading({ copies, now }: { copies: readonly OthersCopy[]; now: number }) {
   const next = (copy: OthersCopy) => (copy.doneAt === null ? (copy.until ?? copy.dueAt ?? Infinity) : Infinity)
-  const sorted = chosen.toSorted(
+  const sorted = copies.toSorted(
     (a, b) => Number(a.doneAt !== null) - Number(b.doneAt !== null) || (next(a) < next(b) ? -1 : 0),
   )
   return (
-    <>
-      {sorted.length > 0 && (
-        <section>
-          <h1>Peer reading</h1>
-          <Others copies={sorted} now={now} />
-        </section>
-      )}
-      {letIn.length > 0 && (
-        <section>
-          <h1>From classmates</h1>
-          <Others copies={letIn} now={now} />
-        </section>
-      )}
-    </>
+    <section>
+      <h1>Peer reading</h1>
+      <Others copies={sorted} now={now} />
+    </section>
   )
 }
 
