@@ -290,6 +290,14 @@ export type LateCopy = {
   readonly at: number
 }
 
+/** A part of the page that is somebody's or a group's. */
+export type PlaceShown = {
+  readonly name: string
+  readonly isOwn: boolean
+  /** The addresses of its answers. */
+  readonly spaces: readonly string[]
+}
+
 /** An answer whose space the edition of the copy does not have any more. */
 export type KeptAnswer = {
   readonly space: string
@@ -1048,6 +1056,8 @@ export interface Answers {
       readonly peers: null | Peers
       /** Holders may let classmates into their copy. */
       readonly mayInvite: boolean
+      /** In a copy with places of members or groups: whether others' are read by those who have one. */
+      readonly othersPlaces: 'hidden' | 'hidden until due' | 'read'
       readonly pattern: NamePattern
       /** Copies that stay on an earlier edition: slot key to its number. */
       readonly earlier: { readonly [key: string]: number }
@@ -1083,6 +1093,8 @@ export interface Answers {
       readonly peers: null | Peers
       /** Holders may let classmates into their copy. */
       readonly mayInvite: boolean
+      /** In a copy with places of members or groups: whether others' are read by those who have one. */
+      readonly othersPlaces: 'hidden' | 'hidden until due' | 'read'
       readonly pattern: NamePattern
       /** Copies that stay on an earlier edition: slot key to its number. */
       readonly earlier: { readonly [key: string]: number }
@@ -1166,6 +1178,7 @@ export interface Answers {
     readonly title: string
     readonly worksheetTitle: string
     readonly content: WorksheetContent
+    readonly places: readonly PlaceShown[]
     readonly language: string
     readonly page: string
     readonly edition: number

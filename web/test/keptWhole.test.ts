@@ -86,6 +86,7 @@ class Database {
       way: 'one together',
       holders: new Map(this.permissions),
       readers: new Map(),
+      othersPlaces: 'read',
       invited: new Map(),
       readersNamed: true,
       mayInvite: false,

@@ -7,6 +7,8 @@ import {
   type CopyFacts,
   copyAccess,
   couldWriteIn,
+  hidesPlaces,
+  maySeeAt,
   mayWithCopy,
   mayWriteAt,
   maySeeKey,
@@ -14,7 +16,7 @@ import {
 } from './copy.js'
 import { PERMISSIONS, atMost, includes } from './permission.js'
 import { type ClassAction, mayInClass, mayRunOffice, mayTeach, mayWithWorksheet } from './school.js'
-import type { ClassRole, SchoolRole, Viewer } from './viewer.js'
+import { type ClassRole, type SchoolRole, type Viewer, isOfStaff } from './viewer.js'
 
 const DUE = 1_000
 const viewer = (personId: string, schoolId = 's1', role: SchoolRole = 'student'): Viewer => ({
@@ -27,6 +29,7 @@ const COPY: CopyFacts = {
   way: 'one each',
   holders: new Map([['holder', 'edit']]),
   readers: new Map(),
+  othersPlaces: 'read',
   invited: new Map(),
   readersNamed: true,
   mayInvite: false,
@@ -77,7 +80,8 @@ describe('what was written in a copy', () => {
   })
 
   test('what came late is shown to its holders, the staff and who wrote it', () => {
-    const shown = ([id, role]: readonly [string, ClassRole]) => seesLateWritingOf(viewer(id), role, COPY, 'reader')
+    const shown = ([id, role]: readonly [string, ClassRole]) =>
+      seesLateWritingOf(viewer(id), role, COPY, { personId: 'reader', space: 'q' }, 0)
     expect(who.filter(shown).map(([id, role]) => `${id} ${role}`)).toEqual([
       't lead',
       't co-teacher',
@@ -257,6 +261,7 @@ describe('a copy', () => {
       pensDownAtDue: fc.boolean(),
       lateWork: fc.boolean(),
       readersNamed: fc.boolean(),
+      othersPlaces: fc.constantFrom('read' as const, 'hidden until due' as const, 'hidden' as const),
       guestIs: fc.constant(new Map<string, string>()),
       guestsUntil: fc.constantFrom(0, 500, Infinity),
       timeZone: fc.constant('Asia/Tokyo'),
@@ -287,6 +292,13 @@ describe('a copy', () => {
             ).toBe(true)
           // Whoever writes now is heard when their words come late, whatever is decided meanwhile.
           if (permission === 'edit') expect(couldWriteIn(who, role, copy, new Set())).toBe(true)
+          // What somebody writes they see; what is for everybody all see; the staff see all.
+          for (const address of [`q_${'a'.repeat(32)}`, 'q']) {
+            const sees = maySeeAt(who, role, copy, address, now)
+            if (mayWriteAt(who, copy, address).may || address === 'q' || isOfStaff(role)) expect(sees).toBe(true)
+            if (!hidesPlaces(copy, now)) expect(sees).toBe(true)
+            else if (copy.holders.has(person) && !isOfStaff(role)) expect(sees).toBe(mayWriteAt(who, copy, address).may)
+          }
           if (role === 'none' && !copy.holders.has(person)) expect(permission).toBe('none')
           if (
             ['submitted', 'marked', 'handed back'].includes(copy.state) ||

@@ -1,5 +1,6 @@
+import type { Anchor } from '../comment/anchor.js'
 import type { KeptComment, KeptThread } from '../comment/kept.js'
-import { type CopyFacts, copyAccess } from './copy.js'
+import { type CopyFacts, copyAccess, maySeeAt } from './copy.js'
 import { includes } from './permission.js'
 import { type ClassRole, NOT_THERE, type Ruling, type Viewer, allowed, denied, isOfStaff } from './viewer.js'
 
@@ -45,12 +46,19 @@ export function mayWithThread(reader: Reader, thread: KeptThread, act: ThreadAct
   if (copyAccess(viewer, role, copy, now).permission === 'none') return NOT_THERE
   const isOwn = thread.personId === viewer.personId
   if (thread.staffOnly && !isOwn && !isOfStaff(role)) return NOT_THERE
+  if (!maySeeWhatIsSaidOf(reader, thread.anchor)) return NOT_THERE
   if (act === 'see') return allowed('see')
   const may = mayBegin(reader, isOwn && !isOfStaff(role) ? thread.kind : 'comment')
   if (!may.may || act === 'reply') return may
   return isOwn || isOfStaff(role) || copy.holders.has(viewer.personId)
     ? may
     : denied('not-yours', 'Who began it says that it is done with, whose copy it is, or the staff.')
+}
+
+/** Whether somebody is shown what a comment is about: not where it stands in a place that is hidden from them. */
+export function maySeeWhatIsSaidOf({ viewer, role, copy, now }: Reader, anchor: Anchor): boolean {
+  if (anchor.is === 'copy') return true
+  return maySeeAt(viewer, role, copy, anchor.is === 'print' ? anchor.block : anchor.space, now)
 }
 
 export type CommentAct = 'edit' | 'delete' | 'bring back'

@@ -1,5 +1,5 @@
 import type { CopyState } from '../progress/journal.js'
-import type { Way } from '../handout/statement.js'
+import type { OthersPlaces, Way } from '../handout/statement.js'
 import { baseAddress } from '../worksheet/sections.js'
 import { type Permission, atMost, includes } from './permission.js'
 import { type ClassRole, NOT_THERE, type Ruling, type Viewer, allowed, denied, isOfStaff } from './viewer.js'
@@ -20,6 +20,8 @@ export interface CopyFacts {
   readonly classmatesMay: Permission
   /** The groups that have a place of their own in it. */
   readonly places: readonly { readonly id: string; readonly personIds: readonly string[] }[]
+  /** Whether those who have a place of their own read the places of others. */
+  readonly othersPlaces: OthersPlaces
   /** The answer spaces that are reserved for named people, with the ids of these. */
   readonly reserved: ReadonlyMap<string, readonly string[]>
   readonly state: CopyState
@@ -183,13 +185,41 @@ export function mayWriteAt(
   return denied('other-part', 'This is somebody else’s part.')
 }
 
+/** Whether places of others are hidden in a copy now. */
+export const hidesPlaces = ({ othersPlaces, dueAt }: Pick<CopyFacts, 'othersPlaces' | 'dueAt'>, now: number): boolean =>
+  othersPlaces === 'hidden' || (othersPlaces === 'hidden until due' && (dueAt === null || now < dueAt))
+
+/**
+ * Whether somebody who sees a copy is shown what stands at this address: where the places of others are hidden, all but those who
+ * go with the class, or were chosen or let in to read it, see their own and what is for everybody.
+ * @param address of an answer space or of another part of the page, as sections lay it open
+ * @param now milliseconds since 1970
+ */
+export function maySeeAt(
+  viewer: Pick<Viewer, 'personId'>,
+  role: ClassRole,
+  copy: CopyFacts,
+  address: string,
+  now: number,
+): boolean {
+  if (!hidesPlaces(copy, now) || isOfStaff(role)) return true
+  if (baseAddress(address).of === null) return true
+  if (!copy.holders.has(viewer.personId) && (copy.readers.has(viewer.personId) || copy.invited.has(viewer.personId)))
+    return true
+  return mayWriteAt(viewer, copy, address).may
+}
+
 /** Whether somebody who sees a copy is shown what another wrote too late into it: its holders and the staff are, others their own. */
 export const seesLateWritingOf = (
   viewer: Viewer,
   role: ClassRole,
-  copy: Pick<CopyFacts, 'holders'>,
-  writerId: string,
-): boolean => isOfStaff(role) || isHolder(viewer, copy) || writerId === viewer.personId
+  copy: CopyFacts,
+  { personId, space }: { readonly personId: string; readonly space: string },
+  now: number,
+): boolean =>
+  personId === viewer.personId ||
+  isOfStaff(role) ||
+  (isHolder(viewer, copy) && maySeeAt(viewer, role, copy, space, now))
 
 /** Whether somebody reads a copy as one who was chosen to: who holds it does not, nor who goes with it. */
 export const isPeerReader = (

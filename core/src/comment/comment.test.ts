@@ -189,6 +189,7 @@ const COPY: CopyFacts = {
     ['rania', 'comment'],
     ['elif', 'view'],
   ]),
+  othersPlaces: 'read',
   invited: new Map(),
   readersNamed: true,
   mayInvite: false,

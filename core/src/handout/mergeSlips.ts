@@ -17,6 +17,7 @@ const ITEM_BLANKS = {
   'classmates may': ['classmatesMay'],
   'peer readers': ['peers'],
   'letting in': ['mayInvite'],
+  'others’ places': ['othersPlaces'],
   name: ['pattern'],
   'taken back': ['without'],
   writing: ['carry', 'carryChosen'],

@@ -100,6 +100,8 @@ export interface HandoutItem {
   readonly peers: Peers | null
   /** Holders may let classmates into their copy. */
   readonly mayInvite: boolean
+  /** In a copy with places of members or groups: whether others' are read by those who have one. */
+  readonly othersPlaces: OthersPlaces
   readonly pattern: NamePattern
   /** Copies that stay on an earlier edition: slot key to its number. */
   readonly earlier: Readonly<Record<string, number>>
@@ -109,6 +111,10 @@ export interface HandoutItem {
   /** Where answers of several copies meet: which of them goes along, by `meetingKey`: the slot of its copy, `all` or `none`. */
   readonly carryChosen: Readonly<Record<string, string>>
 }
+
+/** Whether in a copy that several share the places of others can be read. */
+export const OTHERS_PLACES = ['read', 'hidden until due', 'hidden'] as const
+export type OthersPlaces = (typeof OTHERS_PLACES)[number]
 
 /** A class that a handout is for, with its own times. */
 export interface ClassTimes {
@@ -178,6 +184,7 @@ export const plainItem = (id: string, worksheetId: string | null, edition: numbe
   classmatesMay: 'none',
   peers: null,
   mayInvite: false,
+  othersPlaces: 'read',
   pattern: DEFAULT_PATTERN,
   earlier: {},
   without: [],

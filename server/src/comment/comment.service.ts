@@ -14,6 +14,7 @@ import {
   isPeerReader,
   isWaiting,
   mayBegin,
+  maySeeWhatIsSaidOf,
   mayWithComment,
   mayWithCopy,
   mayWithThread,
@@ -228,7 +229,7 @@ async function begin(tx: EntityManager, copy: CopyRecord, reader: Reader, writte
   const { kind } = begins
   hold(mayBegin(reader, kind))
   const anchor = valueOf(readAnchor(begins.anchor))
-  if (!isIn(copy, anchor))
+  if (!isIn(copy, anchor) || !maySeeWhatIsSaidOf(reader, anchor))
     throw malformed([{ code: 'anchor', field: 'anchor', sentence: 'What this is about is not in this worksheet.' }])
   await inSchool(tx, copy.schoolId).insert(CommentThread, {
     id: threadId,

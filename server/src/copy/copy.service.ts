@@ -1,14 +1,17 @@
 import {
   type CopyAct,
   type HandoutItem,
+  type WorksheetContent,
   type Viewer,
   answerSpaces,
   atMost,
+  baseAddress,
   copyAccess,
   forStudents,
   fullName,
   isOfStaff,
   isPeerReader,
+  maySeeAt,
   maySeeKey,
   mayWithCopy,
   mayWriteAt,
@@ -30,7 +33,7 @@ import { bringToLastGood } from './lastGood.js'
 import { type Decision, decideOnLate, lateWritingsOf } from './lateWriting.js'
 import { mediumOfWorksheet } from '../media/mediaStore.js'
 import { type MediumFile } from '../media/media.queries.js'
-import { type CopyRecord, copyOf, roleIn } from '../kept/copyRecord.js'
+import { type CopyRecord, contentFor, copyOf, roleIn } from '../kept/copyRecord.js'
 import { FILES_OF_COPY, keepHandedIn } from './handedIn.js'
 import { addToJournal } from '../kept/journal.js'
 import { keptAnswers } from './keptAnswers.js'
@@ -83,6 +86,7 @@ export class CopyService {
     const role = roleIn(copy, viewer)
     hold(mayWithCopy(viewer, role, copy.facts, 'see', Date.now()))
     const access = copyAccess(viewer, role, copy.facts, Date.now())
+    const shown = contentFor(copy, viewer)
     const names = await inSchool(this.source, viewer.schoolId).find(
       Person,
       { id: Any([...copy.facts.holders.keys()]) },
@@ -98,7 +102,8 @@ export class CopyService {
       title: copy.title,
       worksheetTitle: copy.worksheetTitle,
       // Nothing that tells an answer goes to those who are asked.
-      content: maySeeKey(role) ? copy.content : withoutHints(forStudents(copy.content)),
+      content: maySeeKey(role) ? copy.content : withoutHints(forStudents(shown)),
+      places: placesIn(copy, viewer, shown),
       language: languageOfEdition(copy),
       page: copy.page,
       edition: copy.edition,
@@ -125,7 +130,9 @@ export class CopyService {
       others: answerSpaces(copy.content)
         .map(({ id }) => id)
         .filter((id) => !mayWriteAt(viewer, copy.facts, id).may),
-      kept: await keptAnswers(this.source, this.loader, copy),
+      kept: (await keptAnswers(this.source, this.loader, copy)).filter(({ space }) =>
+        maySeeAt(viewer, role, copy.facts, space, Date.now()),
+      ),
       mayBringToLastGood:
         copy.unreadable !== null && mayWithCopy(viewer, role, copy.facts, 'bring to last good', Date.now()).may,
       mayInvite: mayWithCopy(viewer, role, copy.facts, 'invite', Date.now()).may,
@@ -303,13 +310,13 @@ export class CopyService {
 
   /** A file that was handed in on a copy. */
   async file(viewer: Viewer, copyId: string, fileId: string): Promise<{ name: string; type: string; bytes: Buffer }> {
-    await this.seen(viewer, copyId)
+    const copy = await this.seen(viewer, copyId)
     const [found] = await inSchool(this.source, viewer.schoolId).find(
       CopyFile,
       { copyId, id: fileId },
-      { select: ['name', 'type', 'bytes'] },
+      { select: ['name', 'type', 'bytes', 'space'] },
     )
-    if (!found) throw notThere()
+    if (!found || !maySeeAt(viewer, roleIn(copy, viewer), copy.facts, found.space, Date.now())) throw notThere()
     return found
   }
 
@@ -377,4 +384,27 @@ export class CopyService {
     await this.events.tell('late writing decided', { schoolId, copyId })
     return lateWritingsOf(this.source, this.loader, copy, viewer)
   }
+}
+
+/** A part of the page that is somebody's or a group's. */
+export interface PlaceShown {
+  readonly name: string
+  readonly isOwn: boolean
+  /** The addresses of its answers. */
+  readonly spaces: string[]
+}
+
+/** The places that somebody is shown of a copy, in the order of the page. */
+function placesIn(copy: CopyRecord, viewer: Viewer, shown: WorksheetContent): PlaceShown[] {
+  const names = new Map(copy.parts.map(({ id, name }) => [id.replaceAll('-', ''), name]))
+  const places = new Map<string, PlaceShown>()
+  for (const { id } of answerSpaces(shown)) {
+    const { of } = baseAddress(id)
+    const name = of === null ? undefined : names.get(of)
+    if (of === null || name === undefined) continue
+    const place = places.get(of) ?? { name, isOwn: mayWriteAt(viewer, copy.facts, id).may, spaces: [] }
+    places.set(of, place)
+    place.spaces.push(id)
+  }
+  return [...places.values()]
 }

@@ -68,8 +68,8 @@ export async function lateWritingsOf(
   viewer: Viewer,
 ): Promise<LateWriting[]> {
   const role = roleIn(copy, viewer)
-  const late = (await loadLate(source, copy.schoolId, copy.copyId)).filter(({ personId }) =>
-    seesLateWritingOf(viewer, role, copy.facts, personId),
+  const late = (await loadLate(source, copy.schoolId, copy.copyId)).filter((one) =>
+    seesLateWritingOf(viewer, role, copy.facts, one, Date.now()),
   )
   if (late.length === 0) return []
   const stored = await loadSpaces(source, copy.schoolId, copy.copyId)

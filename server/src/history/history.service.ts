@@ -5,6 +5,7 @@ import {
   answerSpaces,
   bringParts,
   fullName,
+  maySeeAt,
   mayWithCopy,
   partsBetween,
   writeLog,
@@ -69,7 +70,7 @@ export class HistoryService {
       people: people
         .filter(({ id }) => viewer.role !== 'guest' || id === viewer.personId)
         .map((person) => ({ id: person.id, name: fullName(person) })),
-      steps,
+      steps: steps.filter(({ space }) => space === null || this.isShown(viewer, copy, space)),
       mayBringBack: mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'bring answers back', Date.now()).may,
     }
   }
@@ -80,11 +81,16 @@ export class HistoryService {
     copyId: string,
     after: { space: string; seq: number },
   ): Promise<{ bytes: Uint8Array; next: { space: string; seq: number } | null }> {
-    await this.held(this.source, viewer, copyId, 'see its history')
+    const copy = await this.held(this.source, viewer, copyId, 'see its history')
     const piece = await logAfter(this.source, viewer.schoolId, copyId, after, PIECE)
     const isCut =
       piece.length === PIECE.changes || piece.reduce((sum, { bytes }) => sum + bytes.length, 0) >= PIECE.bytes
-    return { bytes: writeLog(piece), next: isCut ? (piece.at(-1) ?? null) : null }
+    const shown = piece.filter(({ space }) => this.isShown(viewer, copy, space))
+    return { bytes: writeLog(shown), next: isCut ? (piece.at(-1) ?? null) : null }
+  }
+
+  private isShown(viewer: Viewer, copy: CopyRecord, space: string): boolean {
+    return maySeeAt(viewer, roleIn(copy, viewer), copy.facts, space, Date.now())
   }
 
   /**

@@ -1,11 +1,14 @@
 import {
   type ClassRole,
   type CopyFacts,
+  type Named,
   type ProgressBySpace,
   type Viewer,
   type WorksheetContent,
   couldWriteIn as mayHaveWritten,
   expandSections,
+  hidesPlaces,
+  maySeeAt,
   memberRole,
   membersOf,
   reservedSpaces,
@@ -15,7 +18,7 @@ import { createHash } from 'node:crypto'
 import type { DataSource, EntityManager } from 'typeorm'
 import { isUuid } from '../common/checked.js'
 import { notThere } from '../common/problemDetails.js'
-import { copyRow } from './kept.queries.js'
+import { type Row, copyRow } from './kept.queries.js'
 
 /** A copy with all that access to it and work in it depend on. */
 export interface CopyRecord {
@@ -36,6 +39,8 @@ export interface CopyRecord {
   readonly worksheetTitle: string
   readonly edition: number
   readonly content: WorksheetContent
+  /** Whose parts there are in it: of its holders, and of groups. */
+  readonly parts: readonly Named[]
   /** Changes when the page is another: another edition, other holders or groups with a part of their own. */
   readonly page: string
   readonly facts: CopyFacts
@@ -59,6 +64,8 @@ export async function findCopy(
   const [row] = await copyRow(database, schoolId, copyId)
   if (!row) return null
   const content = keptContent(row.content)
+  const members = membersOf(row.holders, row.matches)
+  const groups = row.places.map(({ id, name }) => ({ id, name }))
   return {
     schoolId,
     copyId,
@@ -74,16 +81,9 @@ export async function findCopy(
     edition: row.edition,
     way: row.way,
     link: row.link,
-    content: expandSections(content, {
-      members: membersOf(row.holders, row.matches),
-      groups: row.places.map(({ id, name }) => ({ id, name })),
-    }),
-    page: createHash('sha256')
-      .update(
-        JSON.stringify([row.worksheet_id, row.edition, row.holders.map(({ id }) => id), row.places, ...row.matches]),
-      )
-      .digest('base64url')
-      .slice(0, 16),
+    content: expandSections(content, { members, groups }),
+    parts: [...members, ...groups],
+    page: pageMark(row),
     submittedAt: row.submitted_at?.getTime() ?? null,
     progress: row.progress,
     unreadable: row.unreadable_space,
@@ -95,6 +95,7 @@ export async function findCopy(
       readers: new Map(row.readers.filter(({ invited }) => !invited).map(({ id, permission }) => [id, permission])),
       invited: new Map(row.readers.filter(({ invited }) => invited).map(({ id, permission }) => [id, permission])),
       readersNamed: row.readers_named ?? true,
+      othersPlaces: row.others_places ?? 'read',
       mayInvite: row.may_invite,
       classmatesMay: row.classmates_may,
       places: row.places,
@@ -114,6 +115,28 @@ export async function findCopy(
     },
     roles: new Map(row.members.map(({ id, role, gone }) => [id, memberRole(role, gone)])),
   }
+}
+
+/** Another one where the page is another: of another edition, for other holders or groups, or with places hidden that were not. */
+function pageMark(row: Row): string {
+  const isHidden = hidesPlaces(
+    { othersPlaces: row.others_places ?? 'read', dueAt: row.due_at?.getTime() ?? null },
+    Date.now(),
+  )
+  const parts = [row.worksheet_id, row.edition, row.holders.map(({ id }) => id), row.places, ...row.matches]
+  return createHash('sha256')
+    .update(JSON.stringify(isHidden ? [...parts, 'hidden'] : parts))
+    .digest('base64url')
+    .slice(0, 16)
+}
+
+/** The page of a copy as somebody is shown it: without the places of others where these are hidden. */
+export function contentFor(copy: CopyRecord, viewer: Viewer): WorksheetContent {
+  const now = Date.now()
+  if (!hidesPlaces(copy.facts, now)) return copy.content
+  const role = roleIn(copy, viewer)
+  const blocks = copy.content.blocks.filter(({ id }) => maySeeAt(viewer, role, copy.facts, id, now))
+  return { ...copy.content, blocks }
 }
 
 /** Whether words of somebody that come late are heard: see the core. */

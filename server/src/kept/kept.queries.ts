@@ -5,6 +5,7 @@ import {
   type ProgressBySpace,
   type CopyFacts,
   type GuestMatch,
+  type OthersPlaces,
   type ClassRole,
   type CopyLife,
   type JournalKind,
@@ -37,6 +38,7 @@ export interface Row {
   link: string | null
   may_invite: boolean
   readers_named: boolean | null
+  others_places: OthersPlaces | null
   unreadable_space: string | null
   former_writers: (string | null)[]
   places: { id: string; name: string; personIds: string[] }[]
@@ -86,7 +88,7 @@ export function copyRow(database: Database, schoolId: string, copyId: string): P
             c.classmates_may, c.state, c.pens_down, c.set_aside, c.due_at, c.submitted_at, c.progress,
             c.way, c.link, c.may_invite, c.unreadable_space, (SELECT coalesce(json_agg(f.person_id), '[]') FROM former_writer f WHERE f.school_id = c.school_id AND f.copy_id = c.id) AS former_writers, c.places, c.opens_at, c.pens_down_at_due, c.late_work, s.time_zone, s.locale,
             (SELECT coalesce(extract(epoch FROM max(coalesce(w.ends_at, 'infinity'))) * 1000, 0)::float8 FROM walk_in w WHERE w.school_id = c.school_id AND w.handout_id = c.handout_id AND w.item_id = c.item_id AND w.is_open) AS guests_until,
-            (SELECT (i -> 'peers' ->> 'named')::boolean FROM jsonb_array_elements(h.given -> 'items') AS i WHERE i ->> 'id' = c.item_id LIMIT 1) AS readers_named,
+            (item.given -> 'peers' ->> 'named')::boolean AS readers_named, item.given ->> 'othersPlaces' AS others_places,
             (SELECT coalesce(json_agg(json_build_object('id', r.person_id, 'permission', r.permission, 'invited', r.invited_by IS NOT NULL)), '[]')
                FROM copy_reader r WHERE r.school_id = c.school_id AND r.copy_id = c.id) AS readers,
             (SELECT coalesce(json_agg(json_build_object('id', o.person_id, 'permission', o.permission, 'name', trim(p.first_name || ' ' || p.last_name)) ORDER BY p.role = 'guest', p.last_name, p.first_name, p.id), '[]')
@@ -99,6 +101,7 @@ export function copyRow(database: Database, schoolId: string, copyId: string): P
               WHERE n.school_id = c.school_id AND n.class_id = h.class_id AND o.copy_id = c.id) AS named_helpers
        FROM copy c
        JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
+       LEFT JOIN LATERAL (SELECT i AS given FROM jsonb_array_elements(h.given -> 'items') AS i WHERE i ->> 'id' = c.item_id LIMIT 1) AS item ON true
        JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
        JOIN school s ON s.id = c.school_id
        JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition

@@ -4,6 +4,7 @@ import {
   type Viewer,
   NOT_THERE,
   itemsOf,
+  maySeeAt,
   mayWithCopy,
   mayWriteAt,
   starterClient,
@@ -179,8 +180,10 @@ export class CopyChannels {
     const before = this.lookedAt
     this.lookedAt = now
     for (const copy of await this.copies.loaded()) {
-      const { dueAt, opensAt, pensDownAtDue, guestsUntil } = copy.record.facts
+      const { dueAt, opensAt, pensDownAtDue, guestsUntil, othersPlaces } = copy.record.facts
       const passed = (moment: number | null) => moment !== null && moment > before && moment <= now
+      // What was hidden is on the page from now on: it is opened again.
+      if (othersPlaces === 'hidden until due' && passed(dueAt)) this.copies.drop(copy.id)
       if (!passed(opensAt) && !passed(guestsUntil) && !(pensDownAtDue && passed(dueAt))) continue
       for (const channel of [...copy.channels]) if (copy.tell(channel, 'permission') === 'none') this.shut(channel)
     }
@@ -226,7 +229,10 @@ export class CopyChannels {
       return close(ruling.sentence, false)
     }
     connection.channels.set(number, channel)
-    const states = [...copy.written()].map(([space, { doc }]) => ({ space, bytes: Y.encodeStateAsUpdate(doc) }))
+    const isShown = (space: string) => seesAt(copy, viewer, space)
+    const states = [...copy.written()]
+      .filter(([space]) => isShown(space))
+      .map(([space, { doc }]) => ({ space, bytes: Y.encodeStateAsUpdate(doc) }))
     // Nobody is shown what is not committed: the state is sent when all that is in it is, and what follows comes after it.
     copy.pending++
     this.commits.push(copy.id, [], () => {
@@ -400,7 +406,7 @@ export class CopyChannels {
     const space = live.space.id
     this.acknowledge(channel, number, committedAt)
     for (const other of copy.channels)
-      if (other !== channel)
+      if (other !== channel && seesAt(copy, other.connection.viewer, space))
         for (const bytes of updates) other.connection.sendUpdate({ channel: other.number, space, number: 0, bytes })
     this.progress.note(copy, at, connection.viewer.personId)
     this.copies.foldIfLong(copy, space, live)
@@ -482,3 +488,7 @@ export class CopyChannels {
     await this.count(await this.store.uncounted())
   }
 }
+
+/** Whether somebody is sent what stands in an answer. */
+const seesAt = (copy: LiveCopy, viewer: Viewer, space: string): boolean =>
+  maySeeAt(viewer, roleIn(copy.record, viewer), copy.record.facts, space, Date.now())

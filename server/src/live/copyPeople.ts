@@ -4,6 +4,7 @@ import {
   fullName,
   isOfStaff,
   isPeerReader,
+  maySeeAt,
   mayWithCopy,
   mayWriteAt,
   peopleHere,
@@ -84,8 +85,17 @@ export class CopyPeople {
     if (isAlone && !this.told.has(copy)) return
     if (isAlone) this.told.delete(copy)
     else this.told.add(copy)
-    for (const { connection, number } of channels)
-      connection.send({ type: 'people', channel: number, people: peopleHere(windows, keys, connection.viewer) })
+    for (const { connection, number } of channels) {
+      const { viewer } = connection
+      const role = roleIn(copy.record, viewer)
+      const sees = (space: string) => maySeeAt(viewer, role, copy.record.facts, space, Date.now())
+      const people = peopleHere(windows, keys, viewer)
+      // Where others are in a place that is hidden is nobody's to know.
+      const shown = people.map((one) =>
+        one.space === null || sees(one.space) ? one : { ...one, space: null, at: null },
+      )
+      connection.send({ type: 'people', channel: number, people: shown })
+    }
   }
 }
 

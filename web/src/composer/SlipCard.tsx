@@ -8,9 +8,17 @@ import { Fold } from './Fold'
 import { PatternField } from './PatternField'
 import { AudienceBlank } from './blanks/AudienceBlank'
 import { MatchRules } from './blanks/MatchRules'
-import { ClassmatesBlank, HoldersBlank, InviteBlank, PeersBlank } from './blanks/PermissionBlanks'
+import {
+  ClassmatesBlank,
+  HoldersBlank,
+  InviteBlank,
+  OthersPlacesBlank,
+  PeersBlank,
+  hasPlaces,
+} from './blanks/PermissionBlanks'
 import { WayBlank } from './blanks/WayBlank'
 import { WorksheetBlank } from './blanks/WorksheetBlank'
+import { OTHERS_PLACES_WORDS } from './slipWords'
 import { type BlankProps, type WholeProps, columnNames } from './blanks/slip'
 import type { SlipPart } from './queries'
 
@@ -94,6 +102,7 @@ function MoreOfSlip(props: BlankProps) {
           `students ${item.mayInvite ? 'may let classmates in' : 'let nobody in'}`,
         ]
       : []),
+    ...(hasPlaces(item, props.facts) ? [`others’ places ${OTHERS_PLACES_WORDS[item.othersPlaces]}`] : []),
     ...(item.match ? [`other worksheets by ${item.match.of.name}`] : shared ? [] : ['the same worksheet for all']),
     ...(item.edition === null ? [] : [`edition ${item.edition}`]),
   ]
@@ -105,6 +114,9 @@ function MoreOfSlip(props: BlankProps) {
           Classmates may <ClassmatesBlank {...props} />; <PeersBlank {...props} />; students <InviteBlank {...props} />.
         </div>
       )}
+      <div className="sentence">
+        <OthersPlacesBlank {...props} />
+      </div>
       {!shared && <MatchRules {...props} />}
       {!isNewerThere(props) && <EditionNote {...props} />}
     </Fold>

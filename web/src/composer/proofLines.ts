@@ -1,6 +1,7 @@
 import {
   type CopyCounts,
   type HandoutItem,
+  type OthersPlaces,
   type Peers,
   type PlanFacts,
   type PlannedCopy,
@@ -69,8 +70,9 @@ function accessInWords(item: HandoutItem, copies: readonly PlannedCopy[]): strin
   }[item.way]
   const parts = [`Students ${MAY[item.holdersMay]} ${theirs}`]
   const places = Math.max(0, ...copies.map((copy) => copy.places.length))
-  if (item.way === 'one together' && places > 0)
-    parts.push(`each of ${places} groups writes in a place of its own and reads those of the others`)
+  if (item.way === 'one together' && places > 0) parts.push(`each of ${places} groups writes in a place of its own`)
+  const isShared = item.way === 'one together' || item.way === 'one per group'
+  if (isShared && (places > 0 || item.othersPlaces !== 'read')) parts.push(OTHERS_PLACES_PROOF[item.othersPlaces])
   if (item.way !== 'one together') parts.push(`classmates ${OTHERS_MAY[item.classmatesMay]}`)
   if (item.peers) parts.push(peersInWords(item.peers))
   if (item.way !== 'one together')
@@ -122,6 +124,13 @@ function after({ pensDownAtDue, lateWork, classes }: Statement): string {
       ? 'After the due time nobody writes any more; what is there can still be submitted.'
       : 'After the due time nobody writes or submits any more.'
   return `After the due time it can be written in and ${lateWork ? 'still' : 'not'} submitted.`
+}
+
+/** What becomes of the places of others, in a copy that has some. */
+const OTHERS_PLACES_PROOF: Readonly<Record<OthersPlaces, string>> = {
+  read: 'whoever has a place of their own in it reads those of the others',
+  'hidden until due': 'whoever has a place of their own in it sees those of the others once it is due',
+  hidden: 'whoever has a place of their own in it does not see those of the others',
 }
 
 function peersInWords({ each, may, lookFor, until, named }: Peers): string {

@@ -3,6 +3,7 @@ import {
   type ClassTimes,
   type CoverNote,
   type HandoutItem,
+  type OthersPlaces,
   type Marking,
   type NoteText,
   type RubricRow,
@@ -25,6 +26,7 @@ const LABELS: Record<BlankName, string> = {
   'they may': 'They may',
   'classmates may': 'Classmates may',
   'peer readers': 'Peer readers',
+  'others’ places': 'Places of others',
   'letting in': 'Letting classmates in',
   name: 'Name of the copies',
   'taken back': 'Taken back',
@@ -84,6 +86,8 @@ export function blankWords(name: BlankName, value: unknown, facts: SlipFacts): s
             ...(item.peers.named ? [] : ['not named']),
           ].join(', ')
         : 'none'
+    case 'others’ places':
+      return OTHERS_PLACES_WORDS[item.othersPlaces]
     case 'letting in':
       return item.mayInvite ? 'students may' : 'nobody'
     case 'name':
@@ -147,3 +151,10 @@ const markingWords = (marking: Marking, rubric: readonly RubricRow[]) =>
         : 'ungraded',
     ...(rubric.length > 0 ? [`rubric of ${rubric.length}`] : []),
   ].join(', ')
+
+/** Whether the places of others are read. */
+export const OTHERS_PLACES_WORDS: Readonly<Record<OthersPlaces, string>> = {
+  read: 'may be read',
+  'hidden until due': 'stay hidden until it is due',
+  hidden: 'stay hidden',
+}

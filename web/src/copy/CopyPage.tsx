@@ -39,6 +39,7 @@ import { Invite } from './Invite'
 import { KeptAnswers } from './KeptAnswers'
 import { LateWritings } from './LateWritings'
 import { PeerReading, ReadBy } from './PeerReading'
+import { PlacesMenu } from './PlacesMenu'
 import { SaveNote } from './SaveNote'
 import type { Missing, SubmitAskProps } from './SubmitAsk'
 import { WritingNotices } from './WritingNotices'
@@ -179,6 +180,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
       >
         <ReadingMenu wishes={reading} wish={wishReading} speech={speech} />
       </Suspense>
+      <PlacesMenu places={data.places} progress={progress} />
       {data.classmatesMay !== 'none' && data.way !== 'one together' && (
         <Link to={`/to/${data.handoutId}?others`}>Copies of the others</Link>
       )}
@@ -218,10 +220,12 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             {mine.length > 0 && others.size > 0 ? (
               <span>
                 {mine.filter(isAnswered).length} of your {mine.length}
-                <span className="copy-word soft">
-                  {' '}
-                  · {answered} of {spaces} in all
-                </span>
+                {mine.length < spaces && (
+                  <span className="copy-word soft">
+                    {' '}
+                    · {answered} of {spaces} in all
+                  </span>
+                )}
               </span>
             ) : (
               <span>

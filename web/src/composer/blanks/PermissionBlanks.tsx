@@ -1,10 +1,20 @@
-import { LOOK_FOR_LIMITS, type Peers, type Permission, cleanText, listName, plainPeers } from '@gavrin/core'
+import {
+  type HandoutItem,
+  LOOK_FOR_LIMITS,
+  type OthersPlaces,
+  type Peers,
+  type Permission,
+  cleanText,
+  listName,
+  plainPeers,
+} from '@gavrin/core'
 import { useState } from 'react'
 import { Dropdown, Form } from 'react-bootstrap'
 import { MomentField } from '../../ui/MomentField'
 import { timeInWords } from '../../ui/time'
 import { OVER_PAGE } from '../../ui/overPage'
 import { Blank, BlankChoice } from '../Blank'
+import { OTHERS_PLACES_WORDS } from '../slipWords'
 import { type BlankProps, membersOf } from './slip'
 
 type Word = { readonly may: Permission; readonly word: string; readonly about: string }
@@ -82,6 +92,39 @@ export function InviteBlank({ item, alter }: BlankProps) {
       </BlankChoice>
     </Blank>
   )
+}
+
+const PLACES: readonly { readonly of: OthersPlaces; readonly about: string }[] = [
+  { of: 'read', about: 'everybody reads what the others have, and writes in their own' },
+  { of: 'hidden until due', about: 'each sees their own; at the due time all are shown' },
+  { of: 'hidden', about: 'each sees their own, and you see all' },
+]
+
+/** Whether the places of others can be read; null where a worksheet has no places, or each has a copy of their own. */
+export function OthersPlacesBlank({ item, facts, alter }: BlankProps) {
+  if (!hasPlaces(item, facts)) return null
+  const words = OTHERS_PLACES_WORDS[item.othersPlaces]
+  return (
+    <>
+      Others’ places{' '}
+      <Blank label={`Others’ places: ${words}`} value={words}>
+        {PLACES.map(({ of, about }) => (
+          <BlankChoice key={of} chosen={item.othersPlaces === of} choose={() => alter({ othersPlaces: of })}>
+            {OTHERS_PLACES_WORDS[of]} <span className="soft">{about}</span>
+          </BlankChoice>
+        ))}
+      </Blank>
+      .
+    </>
+  )
+}
+
+/** Whether several who share a copy have places of their own in it. */
+export function hasPlaces(item: HandoutItem, facts: Pick<BlankProps['facts'], 'worksheets'>): boolean {
+  if (item.way !== 'one together' && item.way !== 'one per group') return false
+  const worksheet = facts.worksheets.find(({ id }) => id === item.worksheetId)
+  const edition = worksheet?.editions.find(({ number }) => number === item.edition)
+  return (edition?.memberSpaces ?? 0) > 0 || (item.way === 'one together' && (edition?.groupSpaces ?? 0) > 0)
 }
 
 /** The few who read a copy besides. */
