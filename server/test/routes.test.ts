@@ -300,6 +300,7 @@ const TABLE: Record<
     body: () => ({ done: true }),
     answers: only({ ...staff(403), holder: 403, guest: 404 }),
   },
+  'POST /api/copies/{copyId}/own': { answers: only({ ...staff(403), holder: 403, guest: 404 }) },
   'GET /api/copies/{copyId}/hint': { answers: only({}) },
   'POST /api/handouts/{handoutId}/walk-ins/{itemId}/clear': {
     to: () => ({ itemId: 'nothing' }),

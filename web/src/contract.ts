@@ -420,6 +420,8 @@ export type SlipPart = {
     /** The students of the class in the order of the roster; the order decides which of two equal names is numbered. */
     readonly members: readonly PlanMember[]
     readonly guests: readonly PlanGuest[]
+    /** Who made a copy of their own of something to read. */
+    readonly ownCopies: readonly { readonly itemId: string; readonly personId: string }[]
     readonly columns: readonly { readonly id: string; readonly name: string }[]
     readonly groupSets: readonly PlanGroupSet[]
     readonly units: readonly { readonly id: string; readonly name: string }[]
@@ -1058,6 +1060,8 @@ export interface Answers {
       readonly mayInvite: boolean
       /** In a copy with places of members or groups: whether others' are read by those who have one. */
       readonly othersPlaces: 'hidden' | 'hidden until due' | 'read'
+      /** Of something to read: whether who gets it may make a copy of their own, to write in. */
+      readonly ownCopies: boolean
       readonly pattern: NamePattern
       /** Copies that stay on an earlier edition: slot key to its number. */
       readonly earlier: { readonly [key: string]: number }
@@ -1095,6 +1099,8 @@ export interface Answers {
       readonly mayInvite: boolean
       /** In a copy with places of members or groups: whether others' are read by those who have one. */
       readonly othersPlaces: 'hidden' | 'hidden until due' | 'read'
+      /** Of something to read: whether who gets it may make a copy of their own, to write in. */
+      readonly ownCopies: boolean
       readonly pattern: NamePattern
       /** Copies that stay on an earlier edition: slot key to its number. */
       readonly earlier: { readonly [key: string]: number }
@@ -1205,6 +1211,7 @@ export interface Answers {
     readonly others: readonly string[]
     readonly kept: readonly KeptAnswer[]
     readonly mayBringToLastGood: boolean
+    readonly mayMakeOwn: boolean
     readonly mayInvite: boolean
     readonly hasHistory: boolean
     readonly mayDecideOnLate: boolean

@@ -88,6 +88,7 @@ class Database {
       readers: new Map(),
       othersPlaces: 'read',
       invited: new Map(),
+      ownCopies: false,
       readersNamed: true,
       mayInvite: false,
       classmatesMay: 'none',

@@ -12,6 +12,8 @@ export interface CopyFacts {
   readonly holders: ReadonlyMap<string, Permission>
   /** Chosen classmates who read it. */
   readonly readers: ReadonlyMap<string, Permission>
+  /** Of something to read: whether who gets it may make a copy of their own. */
+  readonly ownCopies: boolean
   /** Whether those whose copy it is see who of its readers says what. */
   readonly readersNamed: boolean
   /** Classmates whom a holder let in. */
@@ -242,6 +244,7 @@ export type CopyAct =
   | 'decide on late writing'
   | 'bring answers back'
   | 'say it is read'
+  | 'make a copy of their own'
   | 'see who reads'
 
 /**
@@ -278,6 +281,16 @@ export function mayWithCopy(viewer: Viewer, role: ClassRole, copy: CopyFacts, ac
       return isOfStaff(role) || isHolder(viewer, copy)
         ? allowed(access.code)
         : denied('not-holder', 'The history of a copy is for its holders and the staff of the class.')
+    case 'make a copy of their own':
+      if (role !== 'student' || !isHolder(viewer, copy) || copy.way !== 'to read')
+        return denied('not-given', 'Who was given something to read makes a copy of it.')
+      if (copy.setAside) return denied('set-aside', access.reason)
+      return copy.ownCopies
+        ? allowed(access.code)
+        : denied(
+            'no-own-copies',
+            'This is given to read: your teacher has not said that you may make a copy of your own.',
+          )
     case 'say it is read':
       return isPeerReader(viewer, role, copy)
         ? allowed(access.code)

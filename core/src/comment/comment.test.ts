@@ -191,6 +191,7 @@ const COPY: CopyFacts = {
   ]),
   othersPlaces: 'read',
   invited: new Map(),
+  ownCopies: false,
   readersNamed: true,
   mayInvite: false,
   classmatesMay: 'none',

@@ -71,6 +71,8 @@ export interface PlanFacts {
   /** The students of the class in the order of the roster; the order decides which of two equal names is numbered. */
   readonly members: readonly PlanMember[]
   readonly guests: readonly PlanGuest[]
+  /** Who made a copy of their own of something to read. */
+  readonly ownCopies: readonly { readonly itemId: string; readonly personId: string }[]
   readonly columns: readonly { readonly id: string; readonly name: string }[]
   readonly groupSets: readonly PlanGroupSet[]
   readonly units: readonly { readonly id: string; readonly name: string }[]

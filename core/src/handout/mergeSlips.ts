@@ -18,6 +18,7 @@ const ITEM_BLANKS = {
   'peer readers': ['peers'],
   'letting in': ['mayInvite'],
   'others’ places': ['othersPlaces'],
+  'own copies': ['ownCopies'],
   name: ['pattern'],
   'taken back': ['without'],
   writing: ['carry', 'carryChosen'],

@@ -163,6 +163,7 @@ const FACTS: PlanFacts = {
     { personId: 'p2', last: 'Suryani', first: '', email: null },
   ],
   guests: [],
+  ownCopies: [],
   columns: [{ id: 'k1', name: 'Reading band' }],
   groupSets: [{ id: 's1', name: 'Crews', groups: [{ id: 'g1', name: 'Crane', personIds: ['p1', 'p2'] }] }],
   units: [],

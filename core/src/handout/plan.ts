@@ -141,7 +141,7 @@ function timesOf(p: Planning, holders: readonly PlannedHolder[]): { opensAt: num
   const opening = exceptions.flatMap((exception) => exception.opensAt ?? [])
   const due = exceptions.flatMap((exception) => exception.dueAt ?? [])
   // Who has a copy alone has the times that were set for them, be they earlier.
-  const own = holders.length === 1
+  const own = holders.filter(({ personId }) => p.byId.has(personId)).length === 1
   return {
     opensAt: opening.length === 0 ? opensAt : own ? opening[0]! : opensAt && Math.min(...opening, opensAt),
     dueAt: due.length === 0 ? dueAt : own ? due[0]! : dueAt && Math.max(...due, dueAt),

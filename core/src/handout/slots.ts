@@ -2,6 +2,8 @@
 // the class, or the original of a worksheet.
 
 export const slotOf = (itemId: string, personId: string): string => `${itemId}:each:${personId}`
+/** The copy that somebody made of something to read. */
+export const slotOwn = (itemId: string, personId: string): string => `${itemId}:own:${personId}`
 export const slotOfGroup = (itemId: string, groupId: string): string => `${itemId}:group:${groupId}`
 export const slotTogether = (itemId: string): string => `${itemId}:together`
 export const slotToRead = (itemId: string, worksheetId: string | null): string =>

@@ -102,6 +102,8 @@ export interface HandoutItem {
   readonly mayInvite: boolean
   /** In a copy with places of members or groups: whether others' are read by those who have one. */
   readonly othersPlaces: OthersPlaces
+  /** Of something to read: whether who gets it may make a copy of their own, to write in. */
+  readonly ownCopies: boolean
   readonly pattern: NamePattern
   /** Copies that stay on an earlier edition: slot key to its number. */
   readonly earlier: Readonly<Record<string, number>>
@@ -185,6 +187,7 @@ export const plainItem = (id: string, worksheetId: string | null, edition: numbe
   peers: null,
   mayInvite: false,
   othersPlaces: 'read',
+  ownCopies: false,
   pattern: DEFAULT_PATTERN,
   earlier: {},
   without: [],
@@ -243,6 +246,7 @@ export function withWay(item: HandoutItem, way: Way, sets: readonly Ref[]): Hand
     peers: way === 'one each' || way === 'one per group' ? item.peers : null,
     classmatesMay: way === 'to read' ? 'none' : item.classmatesMay,
     mayInvite: way !== 'to read' && item.mayInvite,
+    ownCopies: way === 'to read' && item.ownCopies,
   }
 }
 

@@ -10,8 +10,8 @@ import { checkWorksheets } from './lookOver.js'
 import { columnsNamed } from './note.js'
 import type { PlaceOfGroup } from './planned.js'
 import { type Planning, groupSetOf, leaveOut, look, stop } from './planning.js'
-import { slotInClass, slotOf, slotOfGroup, slotToRead, slotTogether } from './slots.js'
-import { type HandoutItem, linkTitle } from './statement.js'
+import { slotInClass, slotOf, slotOfGroup, slotOwn, slotToRead, slotTogether } from './slots.js'
+import { type HandoutItem, linkTitle, patternOf } from './statement.js'
 
 /** Drafts the copies of an item, the way it is given. */
 export function planItem(p: Planning, item: HandoutItem) {
@@ -274,6 +274,21 @@ function toRead(p: Planning, item: HandoutItem, members: readonly PlanMember[], 
       group: null,
       places: [],
       values: { ...p.common, title: titleOf(item, found.worksheet) },
+    })
+  }
+  for (const { itemId, personId } of p.facts.ownCopies) {
+    const member = itemId === item.id ? members.find((one) => one.personId === personId) : undefined
+    const found = member && worksheetFor(member)
+    const slotKey = slotOwn(item.id, personId)
+    if (!found || isTakenBack(p, item, slotKey)) continue
+    p.drafts.push({
+      item: { ...item, way: 'one each', holdersMay: 'edit', pattern: patternOf('one each') },
+      slotKey,
+      holders: [{ personId, permission: 'edit' }],
+      ...worksheetOf(item, slotKey, found),
+      group: null,
+      places: [],
+      values: personValues(p, member, titleOf(item, found.worksheet), null),
     })
   }
 }

@@ -17,6 +17,7 @@ import { Comments1765300000000 } from './migrations/1765300000000-Comments.js'
 import { Calendars1765500000000 } from './migrations/1765500000000-Calendars.js'
 import { GuestsMatched1765600000000 } from './migrations/1765600000000-GuestsMatched.js'
 import { PeerReading1765700000000 } from './migrations/1765700000000-PeerReading.js'
+import { OwnCopies1765800000000 } from './migrations/1765800000000-OwnCopies.js'
 import { LateDecided1765400000000 } from './migrations/1765400000000-LateDecided.js'
 
 /** Entities come from whoever asks for them: here is below all that has tables. */
@@ -43,6 +44,7 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       Calendars1765500000000,
       GuestsMatched1765600000000,
       PeerReading1765700000000,
+      OwnCopies1765800000000,
     ],
     synchronize: false,
     // PostgreSQL makes ids by itself.

@@ -194,7 +194,7 @@ export async function giveEveryWay(
               named: false,
             },
           },
-          of(plainItem('rules', worksheets.safety, 1), 'to read'),
+          { ...of(plainItem('rules', worksheets.safety, 1), 'to read'), ownCopies: true },
           {
             ...of(plainItem('club', null, null), 'to read'),
             link: { address: 'https://fennickquay.example/sailing-club', title: 'Sailing club, pictures of knots' },

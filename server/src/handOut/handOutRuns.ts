@@ -1,10 +1,12 @@
 import {
+  type Change,
   type Exception,
+  type Existing,
+  type PlanFacts,
   type Statement,
   type UndoProof,
   type Viewer,
   changesByThemselves,
-  changesForGuests,
   countChanges,
   fingerprintChanges,
   isSame,
@@ -41,6 +43,9 @@ export interface RunSoFar {
   readonly finished: boolean
   readonly failures: readonly { readonly slotKey: string; readonly reason: string }[]
 }
+
+/** Which of the changes to what was handed out. */
+type Pick = (changes: readonly Change[], facts: PlanFacts, existing: Existing) => readonly Change[]
 
 /**
  * Hand-outs: every alteration of copies by a handout goes through here (handing out, mending, late joiners, taking back,
@@ -241,26 +246,40 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     return this.driver.begin(tx, handout, { personId, kind: 'hand out', statement, proof })
   }
 
-  /** Gives guests what the handout as it was handed out has for them; nothing else of it changes. */
-  async applyForGuests(
+  /**
+   * Makes some of what was handed out true by itself: nothing else of it changes. Waits for a run that is under way, and then for
+   * what it begins, or a few seconds.
+   * @param pick which of the changes there are
+   */
+  async applySome(schoolId: string, handoutId: string, personId: string, pick: Pick): Promise<void> {
+    for (let tries = 0; tries < 20; tries++) {
+      const begun = await this.source.transaction(async (tx) => {
+        const handout = await findHandout(tx, { schoolId }, handoutId, true)
+        return handout.given ? this.beginSome(tx, handout, personId, handout.given, pick) : 'done'
+      })
+      if (begun === 'done') return
+      if (begun !== 'running') return this.follow([begun], 5_000)
+      await this.settled()
+    }
+  }
+
+  private async beginSome(
     tx: EntityManager,
     handout: Handout,
     personId: string,
     given: Statement,
+    pick: Pick,
   ): Promise<Begun | 'done' | 'running'> {
     if (await this.driver.isRunning(tx, [handout])) return 'running'
     const { changes, facts } = await this.driver.proof(tx, handout, given)
-    const guests = new Set(facts.guests.map(({ personId: id }) => id))
-    const existing = await existingOf(tx, handout.schoolId, handout.id, false)
-    const theirs = changesForGuests(changes, guests, existing)
-    if (theirs.length === 0) return 'done'
-    const slots = theirs.map(({ slotKey }) => slotKey)
+    const some = pick(changes, facts, await existingOf(tx, handout.schoolId, handout.id, false))
+    if (some.length === 0) return 'done'
     return this.driver.begin(tx, handout, {
       personId,
       kind: 'by itself',
       statement: given,
-      proof: { changes: theirs, facts },
-      onlySlots: slots,
+      proof: { changes: some, facts },
+      onlySlots: some.map(({ slotKey }) => slotKey),
     })
   }
 

@@ -10,6 +10,7 @@ import { HandoutController } from './handout.controller.js'
 import { HandoutService } from './handout.service.js'
 import { NextYearController } from './nextYear.controller.js'
 import { NextYearService } from './nextYear.service.js'
+import { OwnCopies, OwnCopiesController } from './ownCopies.js'
 import { RecipeService } from './recipe.service.js'
 import { ShelfService } from './shelf.service.js'
 import { WalkInService } from './walkIn.service.js'
@@ -17,12 +18,13 @@ import { WalkInService } from './walkIn.service.js'
 /** Handouts: slips, proofs, hand-outs, links, the shelf, the desk. */
 @Module({
   imports: [KeptModule, MailModule],
-  controllers: [HandoutController, GuestsController, NextYearController],
+  controllers: [HandoutController, GuestsController, OwnCopiesController, NextYearController],
   providers: [
     HandoutService,
     HandOutRuns,
     WalkInService,
     GuestsService,
+    OwnCopies,
     RecipeService,
     ShelfService,
     DeskService,

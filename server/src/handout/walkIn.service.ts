@@ -1,5 +1,6 @@
 import {
   type Viewer,
+  changesForGuests,
   foldText,
   fullName,
   guestName,
@@ -212,15 +213,9 @@ export class WalkInService {
   }
 
   /** Makes what was handed out true for the guests too, by the same plan. */
-  private async applyGiven(schoolId: string, handoutId: string, personId: string): Promise<void> {
-    for (let tries = 0; tries < 20; tries++) {
-      const begun = await this.source.transaction(async (tx) => {
-        const handout = await findHandout(tx, { schoolId }, handoutId, true)
-        return handout.given ? this.runs.applyForGuests(tx, handout, personId, handout.given) : 'done'
-      })
-      if (begun === 'done') return
-      if (begun !== 'running') return this.runs.follow([begun], 5_000)
-      await this.runs.settled()
-    }
+  private applyGiven(schoolId: string, handoutId: string, personId: string): Promise<void> {
+    return this.runs.applySome(schoolId, handoutId, personId, (changes, { guests }, existing) =>
+      changesForGuests(changes, new Set(guests.map(({ personId: id }) => id)), existing),
+    )
   }
 }

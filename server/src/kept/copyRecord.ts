@@ -95,6 +95,7 @@ export async function findCopy(
       readers: new Map(row.readers.filter(({ invited }) => !invited).map(({ id, permission }) => [id, permission])),
       invited: new Map(row.readers.filter(({ invited }) => invited).map(({ id, permission }) => [id, permission])),
       readersNamed: row.readers_named ?? true,
+      ownCopies: row.own_copies ?? false,
       othersPlaces: row.others_places ?? 'read',
       mayInvite: row.may_invite,
       classmatesMay: row.classmates_may,

@@ -7,7 +7,7 @@ import { CalendarAddress } from '../calendar/calendar.entity.js'
 import { PeerReading } from '../copy/copy.entity.js'
 import { CopyHolder, CopyReader } from '../kept/kept.entity.js'
 import { AccountLink, Message } from '../mail/mail.entity.js'
-import { GuestMatched, Recipe, WalkInUse } from '../slip/slip.entity.js'
+import { GuestMatched, OwnCopyMade, Recipe, WalkInUse } from '../slip/slip.entity.js'
 import { Worksheet } from '../worksheet/worksheet.entity.js'
 
 /** What nobody else in a school may have too. */
@@ -154,6 +154,13 @@ export async function mergePeople(
   await inSchool(tx, schoolId).delete(SeenComments, { personId: otherId })
   await inSchool(tx, schoolId).update(Recipe, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(WalkInUse, { personId: otherId }, { personId: keepId })
+  await inSchool(tx, schoolId).write(
+    `UPDATE own_copy o SET person_id = $2 WHERE o.school_id = $1 AND o.person_id = $3
+        AND NOT EXISTS (SELECT 1 FROM own_copy k WHERE k.school_id = o.school_id AND k.handout_id = o.handout_id AND k.item_id = o.item_id AND k.person_id = $2)`,
+    keepId,
+    otherId,
+  )
+  await inSchool(tx, schoolId).delete(OwnCopyMade, { personId: otherId })
   await inSchool(tx, schoolId).update(GuestMatched, { studentId: otherId }, { studentId: keepId })
   await inSchool(tx, schoolId).update(GuestMatched, { matchedBy: otherId }, { matchedBy: keepId })
   await inSchool(tx, schoolId).update(Worksheet, { ownerId: otherId }, { ownerId: keepId })

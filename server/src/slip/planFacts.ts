@@ -16,7 +16,7 @@ import { groupSetsOf } from '../group/groupSets.js'
 import { columnsOf } from '../roster/columns.js'
 import { studentsOf } from '../roster/students.js'
 import { BUILT_INS, makeBuiltInWorksheets } from '../worksheet/builtIn.js'
-import { Notice, type Handout } from './slip.entity.js'
+import { Notice, OwnCopyMade, type Handout } from './slip.entity.js'
 import { type Database, inSchool } from '../database/inSchool.js'
 import {
   type CopyRow,
@@ -32,7 +32,7 @@ import {
 } from './slip.queries.js'
 
 /** What plans of a class depend on, whichever handout they are of. */
-export type ClassFacts = Omit<PlanFacts, 'number' | 'guests' | 'worksheets' | 'begunAt'>
+export type ClassFacts = Omit<PlanFacts, 'number' | 'guests' | 'ownCopies' | 'worksheets' | 'begunAt'>
 
 /** What plans of a class depend on, as it is now. */
 export async function classFacts(database: Database, schoolId: string, classId: string): Promise<ClassFacts> {
@@ -71,6 +71,11 @@ export async function planFacts(
     ...(ofClass ?? (await classFacts(database, schoolId, classId))),
     number: handout.number,
     guests: await guestsOf(database, schoolId, handout.id),
+    ownCopies: await inSchool(database, schoolId).find(
+      OwnCopyMade,
+      { handoutId: handout.id },
+      { select: ['itemId', 'personId'], order: { madeAt: 'ASC' } },
+    ),
     worksheets: await planWorksheets(database, schoolId, worksheetsOf(statement)),
     begunAt: handout.createdAt,
   }

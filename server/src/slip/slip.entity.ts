@@ -383,6 +383,34 @@ export class GuestMatched {
   student?: Relation<Person>
 }
 
+/** Somebody made a copy of their own of something to read. */
+@Entity('own_copy')
+export class OwnCopyMade {
+  @PrimaryColumn('uuid', { name: 'school_id' })
+  schoolId: string
+
+  @PrimaryColumn('uuid', { name: 'handout_id' })
+  handoutId: string
+
+  /** The item of the statement that is given to read. */
+  @PrimaryColumn('text', { name: 'item_id' })
+  itemId: string
+
+  @PrimaryColumn('uuid', { name: 'person_id' })
+  personId: string
+
+  @Column('timestamptz', { name: 'made_at', default: () => 'now()', transformer: MOMENT })
+  madeAt: number
+
+  @ManyToOne(() => Handout, { nullable: false })
+  @JoinColumn(schoolKey('own_copy_school_id_handout_id_fkey', { handout_id: 'id' }))
+  handout?: Relation<Handout>
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('own_copy_school_id_person_id_fkey', { person_id: 'id' }))
+  person?: Relation<Person>
+}
+
 /** A class of which somebody should look whether its handouts suit it. */
 @Entity('class_look')
 export class ClassLook {
@@ -408,5 +436,6 @@ export const SLIP_ENTITIES = [
   WalkIn,
   WalkInUse,
   GuestMatched,
+  OwnCopyMade,
   ClassLook,
 ]

@@ -13,6 +13,7 @@ import {
   HoldersBlank,
   InviteBlank,
   OthersPlacesBlank,
+  OwnCopiesBlank,
   PeersBlank,
   hasPlaces,
 } from './blanks/PermissionBlanks'
@@ -51,7 +52,9 @@ export function SlipCard({ item, statement, facts, proof, change }: Props) {
             {toRead ? '; they may ' : '. They may '}
             <HoldersBlank {...props} />
             {toRead ? (
-              '.'
+              <>
+                ; students <OwnCopiesBlank {...props} />.
+              </>
             ) : (
               <>
                 . Call it{' '}

@@ -62,7 +62,7 @@ export function proofLines(proof: Whole, statement: Statement, worksheets: PlanF
 function accessInWords(item: HandoutItem, copies: readonly PlannedCopy[]): string {
   if (item.link) return 'Students open the link.'
   if (item.way === 'to read')
-    return `Students ${item.holdersMay === 'comment' ? 'read and comment on' : 'only read'} the original; nobody writes in it.`
+    return `Students ${item.holdersMay === 'comment' ? 'read and comment on' : 'only read'} the original; ${item.ownCopies ? 'whoever wants to makes a copy of their own, writes in it and submits it' : 'nobody writes in it'}.`
   const theirs = {
     'one each': 'their own copy',
     'one per group': 'the copy of their group',

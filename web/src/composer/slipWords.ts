@@ -27,6 +27,7 @@ const LABELS: Record<BlankName, string> = {
   'classmates may': 'Classmates may',
   'peer readers': 'Peer readers',
   'others’ places': 'Places of others',
+  'own copies': 'Copies of their own',
   'letting in': 'Letting classmates in',
   name: 'Name of the copies',
   'taken back': 'Taken back',
@@ -86,6 +87,8 @@ export function blankWords(name: BlankName, value: unknown, facts: SlipFacts): s
             ...(item.peers.named ? [] : ['not named']),
           ].join(', ')
         : 'none'
+    case 'own copies':
+      return item.ownCopies ? 'students may make some' : 'none'
     case 'others’ places':
       return OTHERS_PLACES_WORDS[item.othersPlaces]
     case 'letting in':

@@ -10,7 +10,7 @@ import {
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { type ComponentType, Suspense, lazy, useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import Button from 'react-bootstrap/Button'
-import { Link, useParams, useSearchParams } from 'react-router'
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import type { OpenCopy } from '../live/openCopy'
 import { useOpenCopy } from '../live/useOpenCopy'
 import { Loaded } from '../ui/Loaded'
@@ -18,6 +18,7 @@ import { Notice } from '../ui/Notice'
 import { heightAs } from '../ui/heightAs'
 import { api, sentenceOf } from '../ui/api'
 import { inkName } from '../ui/inks'
+import type { Answers } from '../contract'
 import type { SignedIn } from '../frame/session'
 import { exactTime, readersTime, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
@@ -113,7 +114,6 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
   const leaving = useLeaving(opened?.copy ?? null, back)
   const surroundings = useCopySheet(data, opened?.copy ?? null, view?.generation ?? 0)
   const mayTakeBack = submitted && data.mayTakeBack && (data.dueAt === null || now < data.dueAt)
-  const trouble = error ?? takeBack.error
 
   const title = data.link ? data.title : data.worksheetTitle
   useEffect(() => {
@@ -146,7 +146,19 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
         : [{ id, label: labels.get(id) ?? '', required: required === true }],
     )
   }
-  const act = submitted ? (
+  const navigate = useNavigate()
+  const makeOwn = useMutation({
+    mutationFn: () => api.post<Answers['POST copies/{copyId}/own']>(`copies/${data.id}/own`),
+    onSuccess: async ({ copyId }) => {
+      await client.invalidateQueries({ queryKey: ['mine'] })
+      await navigate(`/copies/${copyId}`)
+    },
+  })
+  const act = data.mayMakeOwn ? (
+    <Button variant="outline-dark" onClick={() => makeOwn.mutate()} disabled={makeOwn.isPending}>
+      A copy of my own
+    </Button>
+  ) : submitted ? (
     mayTakeBack && (
       <Button variant="outline-dark" onClick={() => takeBack.mutate()} disabled={takeBack.isPending}>
         Take back
@@ -160,6 +172,8 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
       {submission.is === 'not wished' ? 'Submit' : submission.is === 'waiting' ? 'Waiting to submit' : 'Submitting …'}
     </Button>
   ) : null
+
+  const trouble = error ?? takeBack.error ?? makeOwn.error
 
   const about = (
     <>

@@ -46,6 +46,7 @@ export const FACTS: PlanFacts = {
   number: 12,
   members: MEMBERS,
   guests: [],
+  ownCopies: [],
   columns: [
     { id: 'k1', name: 'Reading band' },
     { id: 'k2', name: 'Set' },

@@ -119,6 +119,22 @@ export function OthersPlacesBlank({ item, facts, alter }: BlankProps) {
   )
 }
 
+/** Whether those to whom something is given to read may make a copy of it to write in. */
+export function OwnCopiesBlank({ item, alter }: BlankProps) {
+  const words = item.ownCopies ? 'may make a copy of their own' : 'only read the original'
+  return (
+    <Blank label={`Students: ${words}`} value={words}>
+      <BlankChoice chosen={!item.ownCopies} choose={() => alter({ ownCopies: false })}>
+        only read the original <span className="soft">nobody writes in it</span>
+      </BlankChoice>
+      <BlankChoice chosen={item.ownCopies} choose={() => alter({ ownCopies: true })}>
+        may make a copy of their own{' '}
+        <span className="soft">to write in and submit, due as the others; you find it on the board</span>
+      </BlankChoice>
+    </Blank>
+  )
+}
+
 /** Whether several who share a copy have places of their own in it. */
 export function hasPlaces(item: HandoutItem, facts: Pick<BlankProps['facts'], 'worksheets'>): boolean {
   if (item.way !== 'one together' && item.way !== 'one per group') return false
