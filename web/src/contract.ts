@@ -1242,6 +1242,7 @@ export interface Answers {
   'POST copies/{copyId}/last-good': LastGood
   'GET copies/{copyId}/late-writing': LateWriting[]
   'POST copies/{copyId}/late-writing': LateWriting[]
+  'POST copies/{copyId}/own': { readonly copyId: string }
   'PUT copies/{copyId}/reading': undefined
   'POST copies/{copyId}/submit': {
     readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'

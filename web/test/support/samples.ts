@@ -46,6 +46,7 @@ export const planFactsOf = (more: Partial<Omit<PlanFacts, 'worksheets'>> = {}): 
     planMember('p3', 'Suryani', '', 'Gulls'),
   ],
   guests: [],
+  ownCopies: [],
   columns: [{ id: 'k1', name: 'Reading band' }],
   groupSets: [{ id: 's1', name: 'Crews', groups: [{ id: 'g1', name: 'Crane', personIds: ['p1', 'p2'] }] }],
   units: [{ id: 'u1', name: 'Tides' }],

@@ -1,9 +1,8 @@
 import { type Viewer, mayWithCopy, slotOwn } from '@gavrin/core'
-import { Controller, HttpCode, Injectable, Param, ParseUUIDPipe, Post } from '@nestjs/common'
-import { ApiTags } from '@nestjs/swagger'
+import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
-import { Asking, hold } from '../access/viewer.js'
+import { hold } from '../access/viewer.js'
 import { conflict } from '../common/problemDetails.js'
 import { inSchool } from '../database/inSchool.js'
 import { HandOutRuns } from '../handOut/handOutRuns.js'
@@ -45,17 +44,5 @@ export class OwnCopies {
     if (!made)
       throw conflict('not-made', 'Your copy is being made, which takes longer than it should: try again in a moment.')
     return { copyId: made.id }
-  }
-}
-
-@ApiTags('copy')
-@Controller('copies')
-export class OwnCopiesController {
-  constructor(private readonly copies: OwnCopies) {}
-
-  @Post(':copyId/own')
-  @HttpCode(200)
-  make(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {
-    return this.copies.make(viewer, copyId)
   }
 }
