@@ -122,6 +122,52 @@ describe('what one did is undone, whatever others did in between', () => {
     expect(field.value).toBe('north wall')
   })
 
+  test('in several answers, in the order in which it was done, and done again in it; what is gone is passed over', () => {
+    const [port, tide, gone] = [newAnswerDoc('line'), newAnswerDoc('choice'), newAnswerDoc('line')]
+    render(
+      <>
+        <div id={`space-${LINE.id}`}>
+          <AnswerField space={LINE} doc={port} label="Port" />
+        </div>
+        <div id={`space-${CHOICE.id}`}>
+          <AnswerField space={CHOICE} doc={tide} label="Tide" />
+        </div>
+        <AnswerField space={{ ...LINE, id: 'gone' }} doc={gone} label="Gone" />
+      </>,
+    )
+    const field = screen.getByLabelText<HTMLInputElement>('Port')
+    const stands = () => [field.value, readAnswer(CHOICE, tide)]
+    fireEvent.change(field, { target: { value: 'north' } })
+    fireEvent.click(screen.getByLabelText('ebb'))
+    // At once after it, and yet an act of its own: there was another in between.
+    fireEvent.change(field, { target: { value: 'northw' } })
+    fireEvent.change(screen.getByLabelText('Gone'), { target: { value: 'of another page' } })
+    gone.destroy()
+    const seen = [stands()]
+    act(() => field.focus())
+    for (let times = 0; times < 3; times++) {
+      press(document.activeElement as HTMLElement, 'z', { ctrlKey: true })
+      seen.push(stands())
+    }
+    expect(seen).toEqual([
+      ['northw', { chosen: ['one'] }],
+      ['north', { chosen: ['one'] }],
+      ['north', { chosen: [] }],
+      ['', { chosen: [] }],
+    ])
+    expect(document.activeElement).toBe(field)
+    for (const expected of seen.slice(0, 3).toReversed()) {
+      press(document.activeElement as HTMLElement, 'y', { ctrlKey: true })
+      expect(stands()).toEqual(expected)
+    }
+    // What is done now stands in the place of what was undone.
+    press(field, 'z', { ctrlKey: true })
+    press(field, 'z', { ctrlKey: true })
+    fireEvent.change(field, { target: { value: 'south' } })
+    press(field, 'y', { ctrlKey: true })
+    expect(stands()).toEqual(['south', { chosen: [] }])
+  })
+
   test('in a choice', () => {
     const doc = newAnswerDoc('choice')
     render(<AnswerField space={CHOICE} doc={doc} label="Tide" />)

@@ -11,7 +11,8 @@ export function ChoiceField({ space, doc, label }: SpaceProps<ChoiceSpace>) {
   const { seed } = useSheet()
   const options = optionsShown(space, seed)
   const value = useAnswer(space, doc)
-  const history = ownHistory(doc, 'choice', 0)
+  // From here on what is chosen can be undone.
+  ownHistory(doc, space, 0)
   const chosen = 'chosen' in value ? value.chosen : []
   const set = (id: string, on: boolean) => {
     if (!space.many) return chooseOne(doc, on ? id : null)
@@ -26,7 +27,7 @@ export function ChoiceField({ space, doc, label }: SpaceProps<ChoiceSpace>) {
     <fieldset
       className="options"
       onKeyDown={(event) => {
-        undoByKey(event, history)
+        if (undoByKey(event)) return
         if (space.many || (event.key !== 'Delete' && event.key !== 'Backspace')) return
         event.preventDefault()
         chooseOne(doc, null)

@@ -1,7 +1,7 @@
 import { type DrawingSpace, STROKE } from '@gavrin/core'
 import { type KeyboardEvent, type PointerEvent, useId, useRef, useState } from 'react'
 import { DRAWING_UNITS, DrawingView, Stroke } from './DrawingView'
-import { ownHistory, undoByKey } from './ownUndo'
+import { ownHistory, redoIn, undoByKey, undoIn } from './ownUndo'
 import type { SpaceProps } from './place'
 import { useAnswer } from './useAnswer'
 
@@ -38,7 +38,7 @@ export default function DrawingField({ space, doc, label }: SpaceProps<DrawingSp
   const [isDown, setDown] = useState(false)
   const map = doc.getMap<string>('drawing')
   // One's own strokes only: nobody undoes what somebody else drew.
-  const history = ownHistory(doc, 'drawing', 0)
+  const history = ownHistory(doc, space, 0)
   const lower = (DRAWING_UNITS * space.height) / 100
 
   const place = (event: { clientX: number; clientY: number }): readonly [number, number] => {
@@ -85,7 +85,7 @@ export default function DrawingField({ space, doc, label }: SpaceProps<DrawingSp
     setDown(false)
   }
   const byKey = (event: KeyboardEvent) => {
-    undoByKey(event, history)
+    if (undoByKey(event)) return event.stopPropagation()
     const [x, y] = tip ?? [DRAWING_UNITS / 2, Math.round(lower / 2)]
     const way = WAYS[event.key]
     if (way) {
@@ -118,10 +118,10 @@ export default function DrawingField({ space, doc, label }: SpaceProps<DrawingSp
         <button type="button" aria-pressed={pen === 'rubber'} onClick={() => setPen('rubber')}>
           Rubber
         </button>
-        <button type="button" disabled={!history.canUndo()} onClick={() => history.undo()}>
+        <button type="button" disabled={!history.canUndo()} onClick={() => undoIn(history)}>
           Undo
         </button>
-        <button type="button" disabled={!history.canRedo()} onClick={() => history.redo()}>
+        <button type="button" disabled={!history.canRedo()} onClick={() => redoIn(history)}>
           Redo
         </button>
         <button

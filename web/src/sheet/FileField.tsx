@@ -3,7 +3,7 @@ import { useMutation } from '@tanstack/react-query'
 import { useId, useState } from 'react'
 import { sentenceOf } from '../ui/api'
 import { HandedIn } from './HandedIn'
-import { ownHistory } from './ownUndo'
+import { ownHistory, undoIn } from './ownUndo'
 import type { SpaceProps } from './place'
 import { useSheet } from './surroundings'
 import { useAnswer } from './useAnswer'
@@ -16,7 +16,7 @@ export function FileField({ space, doc, label }: SpaceProps<FileSpace>) {
   const value = useAnswer(space, doc)
   const kept = 'files' in value ? value.files : []
   const map = doc.getMap<string>('file')
-  const history = ownHistory(doc, 'file', 0)
+  const history = ownHistory(doc, space, 0)
   const [takenOut, setTakenOut] = useState<string | null>(null)
   const add = useMutation({
     mutationFn: async (chosen: readonly File[]) => {
@@ -44,7 +44,7 @@ export function FileField({ space, doc, label }: SpaceProps<FileSpace>) {
             type="button"
             className="btn btn-sm btn-link"
             onClick={() => {
-              history.undo()
+              undoIn(history)
               setTakenOut(null)
             }}
           >

@@ -9,11 +9,14 @@ import { BulletList, ListItem, ListKeymap, OrderedList } from '@tiptap/extension
 import { Paragraph } from '@tiptap/extension-paragraph'
 import { Text } from '@tiptap/extension-text'
 import { Underline } from '@tiptap/extension-underline'
+import { yUndoPluginKey } from '@tiptap/y-tiptap'
 import { useId, useLayoutEffect, useRef, useState } from 'react'
 import { idle } from '../ui/whenIdle'
+import type * as Y from 'yjs'
 import '../ui/editable.css'
 import { bounds } from './passage/bounds'
 import { wantedWords } from './passage/wantedWords'
+import { inOrder, undoByKey } from './ownUndo'
 import { useSheet } from './surroundings'
 import type { SpaceProps } from './place'
 import { starterShown } from './passage/starterShown'
@@ -55,6 +58,8 @@ export default function PassageField({ space, doc, label }: SpaceProps<PassageSp
         bounds(setRoom),
       ],
       editorProps: {
+        // Before the editor's own keys: what was done last is undone, be it in another answer.
+        handleKeyDown: (_, event) => undoByKey(event),
         attributes: {
           class: 'answer answer-passage',
           role: 'textbox',
@@ -66,6 +71,8 @@ export default function PassageField({ space, doc, label }: SpaceProps<PassageSp
         },
       },
     })
+    const undoing = yUndoPluginKey.getState(editor.state) as { readonly undoManager: Y.UndoManager } | undefined
+    if (undoing) inOrder(undoing.undoManager, space.id)
     // Counted between keys, not in them: an answer may be long.
     let waiting = false
     const count = () => {
@@ -80,7 +87,7 @@ export default function PassageField({ space, doc, label }: SpaceProps<PassageSp
       })
     }
     return () => editor.destroy()
-  }, [doc, label, lines, starter, wanted, begins, spelling])
+  }, [doc, space.id, label, lines, starter, wanted, begins, spelling])
   return (
     <>
       <div ref={place} className="passage-place" />

@@ -2,7 +2,7 @@ import { LINE_LIMIT, drawnSpace, isNumberText, kindOf } from '@gavrin/core'
 import { useEffect, useId, useRef, useState } from 'react'
 import * as Y from 'yjs'
 import { dateLanguage } from '../ui/time'
-import { TYPED, ownHistory, undoByKey } from './ownUndo'
+import { TYPED, ownHistory, redoIn, undoByKey, undoIn } from './ownUndo'
 import { type SpaceProps, Unit, answerClass } from './place'
 import { useSheet } from './surroundings'
 import { caretAfter, changeBetween, writeText } from './textBinding'
@@ -36,21 +36,21 @@ export function TextField({ space, doc, label }: SpaceProps) {
     show()
     shared.observe(changed)
     // From here on what is typed can be undone.
-    const history = ownHistory(doc, space.kind, TYPED)
+    const history = ownHistory(doc, space, TYPED)
     // Undo from a menu: the field's own knows nothing of what others wrote.
     const input = field.current
     const fromMenu = (event: InputEvent) => {
       if (event.inputType !== 'historyUndo' && event.inputType !== 'historyRedo') return
       event.preventDefault()
-      if (event.inputType === 'historyUndo') history.undo()
-      else history.redo()
+      if (event.inputType === 'historyUndo') undoIn(history)
+      else redoIn(history)
     }
     input?.addEventListener('beforeinput', fromMenu)
     return () => {
       shared.unobserve(changed)
       input?.removeEventListener('beforeinput', fromMenu)
     }
-  }, [doc, space.kind])
+  }, [doc, space])
   const write = (input: HTMLInputElement) => {
     const before = doc.getText(space.kind).toJSON()
     const isFull = input.value.length > LINE_LIMIT && input.value.length > before.length
@@ -58,7 +58,7 @@ export function TextField({ space, doc, label }: SpaceProps) {
     if (!isFull) {
       // A word is undone at a time, and what came in one piece by itself.
       const insert = changeBetween(before, input.value, input.selectionEnd ?? undefined)?.insert ?? ''
-      if (insert.length > 1 || /\s/.test(insert)) ownHistory(doc, space.kind, TYPED).stopCapturing()
+      if (insert.length > 1 || /\s/.test(insert)) ownHistory(doc, space, TYPED).stopCapturing()
       return writeText(doc.getText(space.kind), input.value, input.selectionEnd ?? undefined)
     }
     const caret = Math.max(0, (input.selectionEnd ?? before.length) - (input.value.length - before.length))
@@ -87,7 +87,7 @@ export function TextField({ space, doc, label }: SpaceProps) {
         defaultValue={text}
         aria-describedby={notNumber ? hint : undefined}
         onChange={({ target }) => write(target)}
-        onKeyDown={(event) => undoByKey(event, ownHistory(doc, space.kind, TYPED))}
+        onKeyDown={undoByKey}
         onFocus={() => setLeft(false)}
         onBlur={() => setLeft(true)}
       />
