@@ -1,11 +1,12 @@
 import react from '@vitejs/plugin-react'
 import { defaultClientConditions, defineConfig } from 'vite'
 import { compressed, notices, usedStyles } from './deliver.ts'
+import { offlineFiles } from './offlineFiles.ts'
 import { recognitionFiles } from './recognitionFiles.ts'
 
 export default defineConfig({
   root: import.meta.dirname,
-  plugins: [react(), recognitionFiles(), usedStyles(), notices(), compressed()],
+  plugins: [react(), recognitionFiles(), usedStyles(), offlineFiles(), notices(), compressed()],
   resolve: {
     conditions: ['@gavrin/source', ...defaultClientConditions],
     dedupe: ['yjs', 'y-protocols', 'lib0', '@tiptap/pm', 'react', 'react-dom'],
@@ -18,7 +19,13 @@ export default defineConfig({
     // Tells the server what each place loads.
     manifest: true,
     rolldownOptions: {
+      input: {
+        index: `${import.meta.dirname}/index.html`,
+        serviceWorker: `${import.meta.dirname}/src/offline/serviceWorker.ts`,
+      },
       output: {
+        // Under an address that stays: a browser asks for it anew.
+        entryFileNames: ({ name }) => (name === 'serviceWorker' ? 'sw.js' : 'assets/[name]-[hash].js'),
         // Few files, each a way there and back: what everybody loads, what everybody who is signed in does, and what a copy is
         // made of, each with all it rests on. The rest is parted by places.
         codeSplitting: {

@@ -6,6 +6,7 @@ import { KeptPage } from './frame/KeptPage'
 import { NotHere } from './frame/NotHere'
 import { wearFonts } from './ui/ownFonts'
 import { part } from './ui/part'
+import { keepOnlyOf } from './offline/keepPages'
 import { type SignedIn, useSession } from './frame/session'
 
 // What is opened first is small: each place loads only its own, and a student never what only teachers use.
@@ -42,6 +43,10 @@ export async function fetchDrawn(): Promise<void> {
 /** Everything, within a router and what is known of the data. */
 export function App() {
   const session = useSession()
+  const whose = session.data && (session.data.person?.id ?? null)
+  useEffect(() => {
+    if (whose !== undefined) void keepOnlyOf(whose)
+  }, [whose])
   return (
     <>
       <Fonts />

@@ -107,7 +107,9 @@ export function firstPages(root: string, server: () => Server, drawings: Drawing
     response.setHeader('Cache-Control', 'private, no-cache')
     response.type('html')
     first(request, server())
-      .then(async ({ place, data }) => {
+      .then(async ({ place, data, person }) => {
+        // Whose it is, for what keeps it in their browser.
+        if (person) response.setHeader('Gavrin-For', person.id)
         const whole = withData(withFonts(withFiles(page, filesOf(manifest, place.sources)), manifest, request), data)
         response.send(place.isDrawn ? await drawn(whole, data, drawings, request, response) : whole)
       })
@@ -176,7 +178,7 @@ function allowStyles(response: Response, html: string): boolean {
 /** Each is fifty bytes of a header. */
 const MOST_STYLES = 60
 
-async function first(request: Request, server: Server): Promise<{ place: Place; data: string }> {
+async function first(request: Request, server: Server): Promise<{ place: Place; data: string; person: Person | null }> {
   const ask = asking(request, server, Date.now() + PATIENCE)
   const session = await ask({ key: ['session'], path: 'session' })
   const person = (parsed(session) as { person?: Person | null } | undefined)?.person ?? null
@@ -186,7 +188,7 @@ async function first(request: Request, server: Server): Promise<{ place: Place; 
   const all = [session, ...found, ...more].flatMap((one) =>
     one ? [`{"key":${JSON.stringify(one.key)},"data":${one.text}}`] : [],
   )
-  return { place, data: `[${all.join(',')}]` }
+  return { place, data: `[${all.join(',')}]`, person }
 }
 
 /** The lanes of a teacher's desk, a lane a class. */

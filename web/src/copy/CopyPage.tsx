@@ -32,6 +32,7 @@ import { ReadingAids } from '../reading/ReadingAids'
 import type { ReadingMenuProps } from '../reading/ReadingMenu'
 import { useReading, worn } from '../reading/useReading'
 import { useSpeech } from '../reading/useSpeech'
+import { keepPage } from '../offline/keepPages'
 import { PeopleLine, PeopleMarks } from '../presence/PeopleHere'
 import { useWhere } from '../presence/useWhere'
 import { BringToLastGood } from './BringToLastGood'
@@ -76,7 +77,8 @@ export default function CopyPage({ person }: { readonly person: SignedIn }) {
 function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly person: SignedIn }) {
   const client = useQueryClient()
   const now = useNow(30_000, [data.dueAt])
-  const opened = useOpenCopy(data.id, person.id, data.content)
+  const isOwn = data.isHolder && isLearner(person)
+  const opened = useOpenCopy(data.id, person.id, data.content, isOwn)
   const view = opened?.view
   const permission = view?.ready ? view.permission : 'none'
   // What will be there once it is open has its room from the beginning: nothing moves.
@@ -125,6 +127,12 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
   useEffect(() => {
     if (isOther) void client.invalidateQueries({ queryKey: ['copy', data.id] })
   }, [isOther, client, data.id, view?.state])
+  // One's own opens without a network too, once it was open with one.
+  const form = `${data.page} ${data.state} ${data.submittedAt}`
+  const isLive = view?.page === data.page
+  useEffect(() => {
+    if (isOwn && isLive) void keepPage(person.id, `/copies/${data.id}`, form)
+  }, [isOwn, isLive, person.id, data.id, form])
   const others = useMemo(() => new Set(data.others), [data.others])
   // In a copy with places what is this person's to answer is counted beside the whole.
   const mine = data.isHolder ? answerSpaces(data.content).filter(({ id }) => !others.has(id)) : []

@@ -2,6 +2,7 @@ import { Suspense, lazy, useState } from 'react'
 import { Dropdown } from 'react-bootstrap'
 import { Link } from 'react-router'
 import { api } from '../ui/api'
+import { forgetPages } from '../offline/keepPages'
 import { tellSignedOut } from './KeptPage'
 import type { SignedIn } from './session'
 
@@ -16,6 +17,7 @@ export function PersonMenu({ person, name }: { readonly person: SignedIn; readon
   const signOut = async () => {
     await api.delete('session').catch(() => undefined)
     tellSignedOut()
+    await forgetPages()
     // Loaded anew, so that nothing of this person stays in the page.
     window.location.assign('/')
   }

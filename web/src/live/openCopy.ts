@@ -14,6 +14,8 @@ import {
 import * as Y from 'yjs'
 import type { ChannelEnd, LiveConnection } from './connection'
 import { type Here, People, Whereabouts } from './whereabouts'
+import { CopyKeeper } from './copyKeeper'
+import { type Unsaved, runsOf } from './unsaved'
 import { type Keeping, type RefusedWords, browserKeeping } from './unsent'
 
 /** Whether what is written here is on the server's disk. */
@@ -59,42 +61,18 @@ export interface CopyView {
 
 type CommentsListener = (threads: readonly ThreadSeen[], gone: readonly string[]) => void
 
-interface Unsaved {
-  readonly space: string
-  readonly bytes: Uint8Array
-  /** Of the change it went with; 0: not sent. */
-  number: number
-  key: Promise<number | null>
-}
-
 /** What was answered otherwise than by "saved" in a space: it is settled once nothing of the space is unanswered. */
 interface Stopped {
   late: string | null
   refused: string | null
 }
 
-/** Changes in an order in which each run of them can become one, without gaps in what a writer wrote. */
-function runsOf(entries: readonly Unsaved[]): Unsaved[][] {
-  const runs: Unsaved[][] = []
-  let ends = new Map<number, number>()
-  for (const entry of entries) {
-    const { from, to } = Y.parseUpdateMeta(entry.bytes)
-    const follows = [...from].every(([client, clock]) => clock <= (ends.get(client) ?? clock))
-    const run = runs.at(-1)
-    if (run && follows) run.push(entry)
-    else {
-      runs.push([entry])
-      ends = new Map()
-    }
-    for (const [client, clock] of to) ends.set(client, Math.max(clock, ends.get(client) ?? 0))
-  }
-  return runs
-}
-
 /** After this time without an acknowledgement the page says so, in milliseconds. */
 const PATIENCE = 2_500
 /** How long after it was closed for a moment a copy is opened again, in milliseconds. */
 const AGAIN = 700
+/** After this time without a connection a copy is opened as it was the last time, in milliseconds. */
+const WITHOUT = 3_000
 /** How often all of a space is sent again without anything of it being answered. */
 const RESENDS = 3
 
@@ -150,6 +128,8 @@ export class OpenCopy implements ChannelEnd {
   private restored: Promise<void> | null = null
   private readonly timer: ReturnType<typeof setInterval>
   private again: ReturnType<typeof setTimeout> | null = null
+  private keeper: CopyKeeper | null = null
+  private without: ReturnType<typeof setTimeout> | null = null
 
   constructor(
     private readonly connection: LiveConnection,
@@ -161,6 +141,18 @@ export class OpenCopy implements ChannelEnd {
     this.spaces = new Map(answerSpaces(content).map((space) => [space.id, space]))
     this.timer = setInterval(() => this.showSave(), 500)
     this.channel = connection.join(this)
+  }
+
+  /** It is one's own: from now on it is kept in this browser as the server has it, and opened as it was where there is no connection. */
+  keepHere(): void {
+    this.keeper = new CopyKeeper(this.draftKey, {
+      settled: (changed) => this.settled(changed),
+      about: () => {
+        const { permission, reason, state } = this.shown
+        return this.synced ? { permission, reason, state } : null
+      },
+    })
+    this.without = setTimeout(() => void this.openAsKept(), navigator.onLine ? WITHOUT : 0)
   }
 
   readonly subscribe = (listener: () => void): (() => void) => {
@@ -243,6 +235,8 @@ export class OpenCopy implements ChannelEnd {
     this.isClosed = true
     clearInterval(this.timer)
     if (this.again) clearTimeout(this.again)
+    if (this.without) clearTimeout(this.without)
+    this.keeper?.stop()
     this.where.stop()
     this.connection.leave(this.channel)
     this.listeners.clear()
@@ -266,7 +260,9 @@ export class OpenCopy implements ChannelEnd {
   }
 
   update({ space, bytes }: SpaceUpdate): void {
-    if (this.spaces.has(space)) Y.applyUpdate(this.doc(space), bytes, 'server')
+    if (!this.spaces.has(space)) return
+    Y.applyUpdate(this.doc(space), bytes, 'server')
+    this.keeper?.note(space)
   }
 
   message(message: Extract<ServerMessage, { channel: number }>): void {
@@ -275,6 +271,7 @@ export class OpenCopy implements ChannelEnd {
       case 'permission': {
         const { permission, reason, state } = message
         this.show({ permission, reason, state, closed: null })
+        this.keeper?.note()
         if (message.type === 'ready') {
           // What a window before this one sent may have come in between the page and this.
           const { lateNews, openings } = this.shown
@@ -353,6 +350,27 @@ export class OpenCopy implements ChannelEnd {
     this.showSave()
   }
 
+  /** Without a connection it is opened as it was the last time; what is written goes on from there, and is sent later. */
+  private async openAsKept(): Promise<void> {
+    if (this.synced || this.shown.ready) return
+    const kept = await this.keeper?.read()
+    const isToo = () => this.synced || this.shown.ready || this.shown.closed !== null || this.isClosed
+    if (!kept || isToo()) return
+    for (const [space, bytes] of kept.states)
+      if (this.spaces.has(space)) Y.applyUpdate(this.doc(space), bytes, 'server')
+    await (this.restored ??= this.restore())
+    if (isToo()) return
+    this.show({ ...kept.about, ready: true })
+    this.showSave()
+  }
+
+  /** Of these answers those that are as the server has them. */
+  private settled(changed: Iterable<string>): ReadonlyMap<string, Y.Doc> {
+    const open = new Set(this.unsaved.map(({ space }) => space))
+    const settled = [...changed].filter((space) => !open.has(space) && !this.stopped.has(space) && this.docs.has(space))
+    return new Map(settled.map((space) => [space, this.docs.get(space)!]))
+  }
+
   /** Brings back what an earlier page of this browser wrote and the server has not answered, and what it refused. */
   private async restore(): Promise<void> {
     const [unsent, refused] = await Promise.all([
@@ -426,6 +444,7 @@ export class OpenCopy implements ChannelEnd {
     this.resent.delete(space)
     void this.dropKeys(done)
     this.renew(space)
+    this.keeper?.note(space)
     return true
   }
 

@@ -15,6 +15,7 @@ import { exactTime, leftInWords, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
 import type { SignUpListed } from './SignUpPage'
 import { StudentFrame } from './StudentFrame'
+import { keepPage } from '../offline/keepPages'
 import { useOutbox } from './useOutbox'
 import './student.css'
 import type { Answers } from '../contract'
@@ -50,6 +51,10 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
   })
   const waiting = useOutbox(person.id)
   const [find, setFind] = useState('')
+  const isThere = mine.isSuccess && !mine.isError
+  useEffect(() => {
+    if (isThere) void keepPage(person.id, '/', 'desk')
+  }, [isThere, person.id])
   // A copy is what is opened next.
   useEffect(() => whenIdle([() => import('../copy/CopyPage')]), [])
   useEffect(() => {

@@ -1,0 +1,53 @@
+import { WHOSE, forgetStates } from '../live/keptStates'
+import { whenSettled } from '../ui/whenIdle'
+
+const PAGES = 'gavrin-pages'
+
+const isPossible = () => 'serviceWorker' in navigator && 'caches' in window
+
+/** What was kept from this window, and of which form. */
+const kept = new Map<string, string>()
+
+/**
+ * Keeps a page of one's own, so that it opens without a network too.
+ * @param form says when it is another than before
+ */
+export async function keepPage(personId: string, path: string, form: string): Promise<void> {
+  if (!isPossible() || kept.get(path) === form) return
+  kept.set(path, form)
+  try {
+    localStorage.setItem(WHOSE, personId)
+    // A page is there to be written in first.
+    await new Promise<void>(whenSettled)
+    const { active } = await navigator.serviceWorker.register('/sw.js').then(() => navigator.serviceWorker.ready)
+    await (await caches.open(PAGES)).add(path)
+    active?.postMessage('keep files')
+  } catch {
+    // A browser that keeps nothing, or no room: it opens with a network as ever.
+    kept.delete(path)
+  }
+}
+
+/** Nothing of anybody is kept in this browser any more, but what is not sent yet. */
+export async function forgetPages(): Promise<void> {
+  kept.clear()
+  try {
+    localStorage.removeItem(WHOSE)
+    if ('caches' in window) await caches.delete(PAGES)
+    await forgetStates()
+  } catch {
+    // Nothing could be kept.
+  }
+}
+
+/** What is kept of others goes when somebody is here, or when nobody is signed in any more. */
+export async function keepOnlyOf(personId: string | null): Promise<void> {
+  const whose = (() => {
+    try {
+      return localStorage.getItem(WHOSE)
+    } catch {
+      return null
+    }
+  })()
+  if (whose !== null && whose !== personId) await forgetPages()
+}
