@@ -43,6 +43,9 @@ test('one’s own copy opens without a network, with what was written, and goes 
   await student.context().setOffline(true)
   await student.reload()
   await expect(field).toContainText('Written at school.')
+  await expect(
+    student.getByText('This is the copy as it was when it was last open here', { exact: false }),
+  ).toBeVisible()
   await field.click()
   await student.keyboard.press('Control+End')
   await student.keyboard.type(' And on the bus.')

@@ -30,12 +30,20 @@ import type { LiveStore } from '../../server/dist/live/liveStore.js'
 import type { LoggedUpdate, StoredLate, StoredSpace } from '../../server/dist/kept/spaces.queries.js'
 import type { ChannelEnd, LiveConnection } from '../src/live/connection'
 import { OpenCopy } from '../src/live/openCopy'
+import type { KeptCopy, StateKeeping } from '../src/live/keptStates'
 import type { Keeping, RefusedWords, UnsentUpdate } from '../src/live/unsent'
 import { runs } from '../../scripts/lib/runs.mjs'
 
 // The browser's and the server's side of a live copy, the real ones, with a network between that delays, reorders answers
 // and breaks, a database that takes its time, and people who submit, stop pens, change permissions and reload at any moment.
 // There is one law: every letter that stood on a screen is afterwards in the answer or in late writing, and the page said so.
+
+// A browser has them, and this is none.
+Object.assign(globalThis, {
+  navigator: { onLine: false },
+  addEventListener: () => undefined,
+  removeEventListener: () => undefined,
+})
 
 const SCHOOL = 'school'
 const COPY = 'copy'
@@ -258,12 +266,28 @@ class Kept implements Keeping {
   }
 }
 
+/** How a browser keeps a copy as the server has it. */
+class KeptStates implements StateKeeping {
+  about: KeptCopy | null = null
+  readonly states = new Map<string, Uint8Array>()
+  mayKeep = () => true
+  read = () => Promise.resolve(this.about && { about: this.about, states: new Map(this.states) })
+  keep = (_copy: string, about: KeptCopy, states: ReadonlyMap<string, Uint8Array>) => {
+    this.about = about
+    for (const [space, bytes] of states) this.states.set(space, bytes)
+    return Promise.resolve()
+  }
+}
+
 const isAnswer = (data: string | Uint8Array) =>
   typeof data === 'string' && /^\{"type":"(saved|late|refused|resend)"/.test(data)
 
 /** A device: its page, its line to the server, and what was typed on it. */
 class Device {
   private readonly kept = new Kept()
+  private readonly states = new KeptStates()
+  /** How often its page was opened as it was kept. */
+  openedAsKept = 0
   page: OpenCopy
   private ends = new Map<number, ChannelEnd>()
   private nextChannel = 1
@@ -299,7 +323,15 @@ class Device {
         if (this.line) this.up.push(writeSpaceUpdate(update))
       },
     } as unknown as LiveConnection
-    return new OpenCopy(connection, COPY, this.person, CONTENT, this.kept)
+    const page = new OpenCopy(connection, COPY, this.person, CONTENT, this.kept)
+    // It is not asked whether there is a network: the page is opened as it was at once, and the server's state comes on top of it.
+    page.keepHere(this.states)
+    const stop = page.subscribe(() => {
+      if (!page.view().ready) return
+      if (page.view().openings === 0) this.openedAsKept++
+      stop()
+    })
+    return page
   }
 
   connect(): void {
@@ -507,13 +539,15 @@ describe('every letter that stood on a screen', () => {
     jest.useFakeTimers({ doNotFake: ['setImmediate', 'nextTick', 'queueMicrotask', 'performance'] })
     let letters = 0
     let late = 0
+    let asKept = 0
     try {
       await fc.assert(
         fc.asyncProperty(fc.array(stepArb, { minLength: 20, maxLength: 90 }), async (steps) => {
           const world = await live(steps)
           try {
             check(world)
-            for (const { typed, person } of world.devices) {
+            for (const { typed, person, openedAsKept } of world.devices) {
+              asKept += openedAsKept
               letters += typed.length
               late += typed.filter(
                 ({ letter, space }) =>
@@ -533,5 +567,6 @@ describe('every letter that stood on a screen', () => {
     // The runs meet what they are for.
     expect(letters).toBeGreaterThan(400)
     expect(late).toBeGreaterThan(20)
+    expect(asKept).toBeGreaterThan(20)
   }, 3_600_000)
 })

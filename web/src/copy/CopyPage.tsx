@@ -323,6 +323,12 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             </Button>
           </Notice>
         )}
+        {view?.ready && view.openings === 0 && view.save.is !== 'not saved' && (
+          <Notice kind="look">
+            Gavrin cannot be reached at the moment. This is the copy as it was when it was last open here; what you
+            write is kept in this browser, and saved as soon as it can be.
+          </Notice>
+        )}
         {view?.save.is === 'not saved' && submission.is !== 'waiting' && (
           <Notice kind="look">
             Not saved yet: Gavrin cannot be reached at the moment. Keep writing; what you write is kept in this browser

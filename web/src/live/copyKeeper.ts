@@ -1,5 +1,5 @@
 import * as Y from 'yjs'
-import { type KeptCopy, type StateKeeping, browserStates } from './keptStates'
+import type { KeptCopy, StateKeeping } from './keptStates'
 
 /** How long changes are gathered before they are kept, in milliseconds. */
 const GATHER = 1_000
@@ -21,7 +21,7 @@ export class CopyKeeper {
   constructor(
     private readonly name: string,
     private readonly from: KeptFrom,
-    private readonly states: StateKeeping = browserStates,
+    private readonly states: StateKeeping,
   ) {
     addEventListener('pagehide', this.leaving)
   }

@@ -14,7 +14,8 @@ import {
 import * as Y from 'yjs'
 import type { ChannelEnd, LiveConnection } from './connection'
 import { type Here, People, Whereabouts } from './whereabouts'
-import { CopyKeeper } from './copyKeeper'
+import { CopyKeeper, type KeptFrom } from './copyKeeper'
+import { type StateKeeping, browserStates } from './keptStates'
 import { type Unsaved, runsOf } from './unsaved'
 import { type Keeping, type RefusedWords, browserKeeping } from './unsent'
 
@@ -144,14 +145,15 @@ export class OpenCopy implements ChannelEnd {
   }
 
   /** It is one's own: from now on it is kept in this browser as the server has it, and opened as it was where there is no connection. */
-  keepHere(): void {
-    this.keeper = new CopyKeeper(this.draftKey, {
+  keepHere(states: StateKeeping = browserStates): void {
+    const from: KeptFrom = {
       settled: (changed) => this.settled(changed),
       about: () => {
         const { permission, reason, state } = this.shown
         return this.synced ? { permission, reason, state } : null
       },
-    })
+    }
+    this.keeper = new CopyKeeper(this.draftKey, from, states)
     this.without = setTimeout(() => void this.openAsKept(), navigator.onLine ? WITHOUT : 0)
   }
 
