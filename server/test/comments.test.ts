@@ -1,4 +1,11 @@
-import { type Anchor, type KeptThread, type ServerMessage, type ThreadSeen, anchorAtWords } from '@gavrin/core'
+import {
+  type Anchor,
+  type KeptThread,
+  type ServerMessage,
+  type ThreadSeen,
+  anchorAtWords,
+  askedTogether,
+} from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { randomUUID } from 'node:crypto'
 import { copiesIn } from './support/copies.js'
@@ -33,6 +40,8 @@ async function own(): Promise<{ handoutId: string; copyId: string }> {
   const { id, copies } = await school.handedOut(given)
   return { handoutId: id, copyId: copies.get(given.emails[0]!)! }
 }
+
+type Question = Parameters<typeof askedTogether>[0][number] & { readonly threadId: string }
 
 interface Said {
   readonly text?: string
@@ -280,6 +289,40 @@ describe('a question', () => {
     expect(await waiting(given.teacher)).toMatchObject([{ threadId: id, text: 'In colour?' }])
     await students[0]!.http.put(`/api/copies/${copyId}/threads/${id}`).send({ done: true }).expect(200)
     expect([await waiting(given.teacher), await onBoard(handoutId)]).toEqual([[], 0])
+  })
+
+  test('asked by several of the same place is shown so, and answered once for all who still wait for it', async () => {
+    const { copies } = await school.handedOut(given)
+    const copyOf = (at: number) => copies.get(given.emails[at]!)!
+    const asking = [0, 1, 2].map((at) => ({ copyId: copyOf(at), by: students[at]!, commentId: randomUUID() }))
+    const asked: { copyId: string; commentId: string; threadId: string }[] = []
+    for (const { copyId, by, commentId } of asking) {
+      const said = { kind: 'question' as const, anchor: { is: 'space', space: 'line' }, text: 'In metres?' }
+      asked.push({ copyId, commentId, threadId: (await begin(by, copyId, said)).id })
+    }
+    const listedNow = (await given.teacher.http.get('/api/desk/questions').expect(200)).body as Question[]
+    const same = listedNow.filter(({ threadId }) => asked.some((one) => one.threadId === threadId))
+    expect(askedTogether(same)).toHaveLength(1)
+    expect(same[0]).toMatchObject({ asked: 'line', label: expect.stringMatching(/Answer 1/) })
+
+    const answer = (person: TestPerson, text = 'Yes, in metres.') =>
+      person.http.post('/api/desk/questions/answer').send({ text, to: asked })
+    // No student answers for the staff, not even their own question, and nothing empty is sent to anybody.
+    expect((await answer(students[0]!).expect(200)).body).toMatchObject({ failed: [{}, {}, {}] })
+    expect((await answer(given.teacher, ' ').expect(422)).body).toMatchObject({ problems: [{ field: 'text' }] })
+    const gone = { copyId: randomUUID(), threadId: randomUUID(), commentId: randomUUID() }
+    const { body } = await given.teacher.http
+      .post('/api/desk/questions/answer')
+      .send({ text: 'Yes, in metres.', to: [...asked, gone] })
+      .expect(200)
+    expect((body as { failed: object[] }).failed).toMatchObject([{ threadId: gone.threadId }])
+    // A second time it is there once.
+    await answer(given.teacher).expect(200)
+    for (const { by, copyId, threadId } of asking.map((one, at) => ({ ...one, ...asked[at]! }))) {
+      const thread = (await listed(by, copyId)).find(({ id }) => id === threadId)!
+      expect(thread.comments.map(({ text }) => text)).toEqual(['In metres?', 'Yes, in metres.'])
+      expect(thread.isWaiting).toBe(false)
+    }
   })
 
   test('for the staff alone reaches nobody else, in no window and no list', async () => {

@@ -301,6 +301,11 @@ const TABLE: Record<
     answers: only({ ...staff(403), holder: 403, guest: 404 }),
   },
   'POST /api/copies/{copyId}/own': { answers: only({ ...staff(403), holder: 403, guest: 404 }) },
+  'POST /api/desk/questions/answer': {
+    body: ({ copyId }) => ({ text: 'Yes.', to: [{ copyId, threadId: randomUUID(), commentId: randomUUID() }] }),
+    // Whoever may not is told so for each question.
+    answers: signedIn(200),
+  },
   'GET /api/copies/{copyId}/hint': { answers: only({}) },
   'POST /api/handouts/{handoutId}/walk-ins/{itemId}/clear': {
     to: () => ({ itemId: 'nothing' }),

@@ -257,6 +257,15 @@ export type BeginsDto = {
 
 export type DoneDto = { readonly done: boolean }
 
+export type AnswerAllDto = { readonly text: string; readonly to: readonly QuestionDto[] }
+
+export type QuestionDto = {
+  readonly copyId: string
+  readonly threadId: string
+  /** The id of the answer to it, which the page chooses. */
+  readonly commentId: string
+}
+
 /** A copy that somebody reads who holds no part of it. */
 export type CopyToRead = {
   readonly id: string
@@ -1264,6 +1273,8 @@ export interface Answers {
   }[]
   'GET desk/questions': {
     readonly by: string
+    readonly asked: null | string
+    readonly label: string
     readonly threadId: string
     readonly copyId: string
     readonly copyTitle: string
@@ -1274,7 +1285,9 @@ export interface Answers {
     readonly class: string
     readonly text: string
     readonly at: number
+    readonly worksheetId: string
   }[]
+  'POST desk/questions/answer': { readonly failed: readonly { readonly threadId: string; readonly sentence: string }[] }
   'GET find': {
     readonly people: readonly FoundPerson[]
     readonly worksheets: readonly { readonly id: string; readonly title: string; readonly archived: boolean }[]
@@ -1614,6 +1627,7 @@ export interface Bodies {
   'POST copies/{copyId}/late-writing': LateDecisionDto
   'PUT copies/{copyId}/reading': ReadDto
   'PUT copies/{copyId}/threads/{threadId}': DoneDto
+  'POST desk/questions/answer': AnswerAllDto
   'POST folders': FolderDto
   'PUT folders/{folderId}': FolderDto
   'PUT group-sets/{setId}': ChangeSetDto

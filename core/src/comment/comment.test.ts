@@ -7,8 +7,9 @@ import type { Permission } from '../access/permission.js'
 import type { ClassRole, SchoolRole } from '../access/viewer.js'
 import { newAnswerDoc, openRoot } from '../live/space.js'
 import type { AnswerKind } from '../worksheet/content.js'
-import { AROUND_LIMIT, WORDS_LIMIT, findWords, readAnchor, wordsAt } from './anchor.js'
+import { AROUND_LIMIT, type Anchor, WORDS_LIMIT, findWords, readAnchor, wordsAt } from './anchor.js'
 import { COMMENT_LIMIT, type KeptComment, type KeptThread, commentText, isWaiting } from './kept.js'
+import { aboutWhat, askedTogether } from './asked.js'
 import { BRING_BACK, type Reader, mayBegin, mayWithComment, mayWithThread } from '../access/comment.js'
 import { threadSeen } from './thread.js'
 import { lettersOf as readLetters } from '../live/letters.js'
@@ -362,4 +363,31 @@ test('a question waits until somebody of the staff has written after who asked, 
   expect(isWaiting(question(comment('zofia'), comment('okonjo', { deletedAt: 5 })))).toBe(true)
   expect(isWaiting(question(comment('zofia', { deletedAt: 5 })))).toBe(false)
   expect(isWaiting({ ...question(comment('zofia')), doneAt: 5 })).toBe(false)
+})
+
+test('questions about the same place of a worksheet belong together, whichever copy they are asked in', () => {
+  const part = 'a'.repeat(32)
+  const asked = (anchor: Anchor, at: number, more = {}) => ({
+    handoutId: 'h',
+    worksheetId: 'w',
+    at,
+    ...more,
+    asked: aboutWhat(anchor),
+  })
+  const inSpace = (space: string) => ({ is: 'space', space }) as const
+  const words = { words: 'tide', before: '', after: '' }
+  const groups = askedTogether([
+    asked(inSpace('q1'), 5),
+    asked({ is: 'words', space: `q1_${part}`, from: '', to: '', ...words }, 2),
+    asked(inSpace('q1'), 3, { handoutId: 'other' }),
+    asked(inSpace('q2'), 1),
+    asked({ is: 'print', block: 'b', from: 0, ...words }, 4),
+    asked({ is: 'print', block: 'b', from: 9, ...words }, 6),
+    asked({ is: 'copy' }, 1),
+    asked({ is: 'copy' }, 2),
+  ])
+  expect(groups.map((group) => group.map(({ at }) => at))).toEqual([
+    [2, 5],
+    [4, 6],
+  ])
 })

@@ -2,7 +2,19 @@ import type { ThreadKind, Viewer } from '@gavrin/core'
 import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Put } from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
 import { Type } from 'class-transformer'
-import { IsBoolean, IsIn, IsObject, IsOptional, IsString, IsUUID, MaxLength, ValidateNested } from 'class-validator'
+import {
+  ArrayMaxSize,
+  ArrayNotEmpty,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsObject,
+  IsOptional,
+  IsString,
+  IsUUID,
+  MaxLength,
+  ValidateNested,
+} from 'class-validator'
 import { Asking } from '../access/viewer.js'
 import { CommentService } from './comment.service.js'
 
@@ -40,6 +52,35 @@ class CommentDto {
 class DoneDto {
   @IsBoolean()
   done: boolean
+}
+
+/** So many ask at once; a class has no more. */
+const ANSWERED_AT_ONCE = 60
+
+class QuestionDto {
+  @IsUUID()
+  copyId: string
+
+  @IsUUID()
+  threadId: string
+
+  /** The id of the answer to it, which the page chooses. */
+  @IsUUID()
+  commentId: string
+}
+
+class AnswerAllDto {
+  @IsString()
+  @MaxLength(50_000)
+  text: string
+
+  @ApiProperty({ type: [QuestionDto] })
+  @IsArray()
+  @ArrayNotEmpty()
+  @ArrayMaxSize(ANSWERED_AT_ONCE)
+  @ValidateNested({ each: true })
+  @Type(() => QuestionDto)
+  to: QuestionDto[]
 }
 
 @ApiTags('comment')
@@ -97,6 +138,13 @@ export class CommentController {
     @Body() { done }: DoneDto,
   ) {
     return { thread: await this.comments.done(viewer, copyId, threadId, done) }
+  }
+
+  /** Answers several questions with the same words. */
+  @Post('desk/questions/answer')
+  @HttpCode(200)
+  answerAll(@Asking() viewer: Viewer, @Body() { text, to }: AnswerAllDto) {
+    return this.comments.answerAll(viewer, text, to)
   }
 
   @Get('desk/questions')

@@ -1,4 +1,4 @@
-import { type KeptThread, fullName } from '@gavrin/core'
+import { type Anchor, type KeptThread, fullName } from '@gavrin/core'
 import { type Database, inSchool } from '../database/inSchool.js'
 
 const ms = (column: string) => `(extract(epoch FROM ${column}) * 1000)::float8`
@@ -53,6 +53,9 @@ export interface WaitingQuestion {
   readonly last: string
   readonly text: string
   readonly at: number
+  readonly anchor: Anchor
+  readonly worksheetId: string
+  readonly edition: number
 }
 
 /** The questions that wait in the classes of somebody of their staff, the oldest first. Raw: seven tables. */
@@ -64,7 +67,8 @@ export function questionsFor(
 ): Promise<WaitingQuestion[]> {
   return inSchool(database, schoolId).rows<WaitingQuestion>(
     `SELECT t.id AS "threadId", c.id AS "copyId", c.title AS "copyTitle", h.id AS "handoutId", h.title AS "handoutTitle", h.number, k.id AS "classId", k.name AS class,
-            p.first_name AS first, p.last_name AS last, q.text, ${ms('q.at')} AS at
+            p.first_name AS first, p.last_name AS last, q.text, ${ms('q.at')} AS at,
+            t.anchor, c.worksheet_id AS "worksheetId", c.edition
        FROM class_member m
        JOIN class k ON k.school_id = m.school_id AND k.id = m.class_id AND k.archived_at IS NULL
        JOIN handout h ON h.school_id = k.school_id AND h.class_id = k.id

@@ -7,12 +7,14 @@ import {
   type ThreadKind,
   type ThreadSeen,
   type Viewer,
+  aboutWhat,
   answerSpaces,
   commentText,
   fullName,
   isOfStaff,
   isPeerReader,
   isWaiting,
+  keptContent,
   mayBegin,
   maySeeWhatIsSaidOf,
   mayWithComment,
@@ -20,6 +22,7 @@ import {
   mayWithThread,
   plainBlocks,
   readAnchor,
+  spaceLabels,
   threadSeen,
 } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
@@ -33,6 +36,7 @@ import { inSchool } from '../database/inSchool.js'
 import { Events } from '../events/events.js'
 import { type CopyRecord, copyOf, roleIn } from '../kept/copyRecord.js'
 import { Copy } from '../kept/kept.entity.js'
+import { Edition } from '../worksheet/worksheet.entity.js'
 import { Comment, CommentThread, SeenComments } from './comment.entity.js'
 import { commentCounts, questionsFor, readerNumber, threadsOf } from './comment.queries.js'
 
@@ -93,6 +97,11 @@ export class CommentService {
 
   /** Keeps a comment. Sent twice it is there once; by who wrote it in other words it is changed. */
   write(viewer: Viewer, copyId: string, written: Written): Promise<ThreadSeen | null> {
+    this.slowDown(viewer)
+    return this.keep(viewer, copyId, written)
+  }
+
+  private keep(viewer: Viewer, copyId: string, written: Written): Promise<ThreadSeen | null> {
     const text = valueOf(commentText(written.text))
     const { commentId, threadId } = written
     return this.change(viewer, copyId, threadId, async (tx, { record, reader }, thread) => {
@@ -146,6 +155,7 @@ export class CommentService {
     act: CommentAct,
     to: Pick<Comment, 'deletedAt' | 'deletedBy'>,
   ): Promise<ThreadSeen | null> {
+    this.slowDown(viewer)
     await accessTo(this.source, viewer, copyId)
     const [found] = await inSchool(this.source, viewer.schoolId).find(
       Comment,
@@ -161,6 +171,7 @@ export class CommentService {
 
   /** Says that a thing is done with, or that it is not. */
   done(viewer: Viewer, copyId: string, threadId: string, done: boolean): Promise<ThreadSeen | null> {
+    this.slowDown(viewer)
     return this.change(viewer, copyId, threadId, async (tx, { reader }, thread) => {
       if (!thread) throw notThere()
       hold(mayWithThread(reader, thread, 'do'))
@@ -172,7 +183,60 @@ export class CommentService {
   /** The questions that wait in the classes of a teacher, the oldest first. */
   async questions(viewer: Viewer) {
     const rows = await questionsFor(this.source, viewer.schoolId, viewer.personId, QUESTIONS)
-    return rows.map(({ first, last, ...row }) => ({ ...row, by: fullName({ first, last }) }))
+    const labels = await this.labelsOf(viewer.schoolId, rows)
+    return rows.map(({ first, last, anchor, edition, ...row }) => {
+      const asked = aboutWhat(anchor)
+      return {
+        ...row,
+        by: fullName({ first, last }),
+        asked,
+        // What the answer space is called; nothing for what is printed, or for the whole copy.
+        label: (asked !== null && labels.get(`${row.worksheetId} ${edition}`)?.get(asked)) || '',
+      }
+    })
+  }
+
+  /** What answer spaces are called, by worksheet and edition. */
+  private async labelsOf(
+    schoolId: string,
+    rows: readonly { readonly worksheetId: string; readonly edition: number }[],
+  ): Promise<Map<string, ReadonlyMap<string, string>>> {
+    const labels = new Map<string, ReadonlyMap<string, string>>()
+    for (const { worksheetId, edition } of rows) {
+      const key = `${worksheetId} ${edition}`
+      if (labels.has(key)) continue
+      const [found] = await inSchool(this.source, schoolId).find(
+        Edition,
+        { worksheetId, number: edition },
+        { select: ['content'] },
+      )
+      labels.set(key, found ? spaceLabels(keptContent(found.content)) : new Map())
+    }
+    return labels
+  }
+
+  /**
+   * Answers several questions with the same words, each in its copy.
+   * @returns those that were not answered, each with why
+   */
+  async answerAll(
+    viewer: Viewer,
+    text: string,
+    to: readonly { readonly copyId: string; readonly threadId: string; readonly commentId: string }[],
+  ): Promise<{ failed: { threadId: string; sentence: string }[] }> {
+    this.slowDown(viewer, 1 + to.length / 8)
+    const words = valueOf(commentText(text))
+    const failed: { threadId: string; sentence: string }[] = []
+    for (const { copyId, threadId, commentId } of to)
+      try {
+        const { reader } = await accessTo(this.source, viewer, copyId)
+        if (!isOfStaff(reader.role)) throw notThere()
+        await this.keep(viewer, copyId, { commentId, threadId, text: words, begins: null })
+      } catch (error) {
+        if (!(error instanceof ProblemException)) throw error
+        failed.push({ threadId, sentence: error.sentence })
+      }
+    return { failed }
   }
 
   /** Changes what is said of one thing, alone with it, and tells of it after. */
@@ -182,7 +246,6 @@ export class CommentService {
     threadId: string,
     work: (tx: EntityManager, access: Access, thread: KeptThread | null) => Promise<void>,
   ): Promise<ThreadSeen | null> {
-    this.slowDown(viewer)
     const { schoolId } = viewer
     const { changed, access } = await this.source.transaction(async (tx) => {
       // Of who says something in a copy at once one waits for the other; and it is judged as the copy is then.
@@ -204,7 +267,7 @@ export class CommentService {
   }
 
   /** Whoever sends more than anybody writes is sent away for a moment: each comment is told to everybody who has the copy open. */
-  private slowDown({ personId }: Viewer): void {
+  private slowDown({ personId }: Viewer, cost = 1): void {
     const now = Date.now()
     for (const [id, { usedAt }] of this.rates) if (now - usedAt > FORGET) this.rates.delete(id)
     const rate = this.rates.get(personId) ?? { bucket: new Bucket(RATE.second, RATE.burst), usedAt: now }
@@ -212,7 +275,7 @@ export class CommentService {
     rate.usedAt = now
     const wait = rate.bucket.take(0)
     // Who is put off owes nothing for it.
-    if (wait <= 0) return void rate.bucket.take(1)
+    if (wait <= 0) return void rate.bucket.take(cost)
     throw new ProblemException(429, 'too-fast', 'These are many comments at once: wait a moment, then go on.', {
       retryAfter: Math.ceil(wait / 1_000),
     })

@@ -18,6 +18,7 @@ import { giveInThePast } from './demo.queries.js'
 import { giveEveryWay, handOutDemo } from './everyWay.js'
 import { DAY, type DemoWork, HOUR, dueIn, opened, submitted, takenBack, untouched, workIn, working } from './work.js'
 import { studentsComeAsGuests } from './guests.js'
+import { askTheSame } from './said.js'
 import { PLAIN_FOLDERS, RICH_WORKSHEETS } from './richWorksheets.js'
 import {
   BANDS,
@@ -86,7 +87,9 @@ export async function loadDemoSchool(app: INestApplication): Promise<boolean> {
   await give('heron', 'safety', 'Before the harbour walk', { givenAt: now - 8 * DAY, dueAt: dueIn(-3, now) }, (i) =>
     i % 9 === 4 ? working(0.5) : i % 11 === 7 ? untouched : submitted(),
   )
-  await give('heron', 'tides', 'Tides at the quay', { givenAt: now - 2 * DAY, dueAt: dueIn(1, now) }, tidesWork)
+  const herons = { givenAt: now - 2 * DAY, dueAt: dueIn(1, now) }
+  const ofHeron = await give('heron', 'tides', 'Tides at the quay', herons, tidesWork)
+  await askTheSame(app, ofHeron.id, now)
   const tides = await give(
     'tern',
     'tides',

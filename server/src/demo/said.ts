@@ -65,6 +65,33 @@ export async function talkInCopies(
   }
 }
 
+/** Has two students ask about the same answer, each in their own copy. */
+export async function askTheSame(app: INestApplication, handoutId: string, now: number): Promise<void> {
+  const source = app.get(DataSource)
+  const ids = await inSchool(source, DEMO_SCHOOL_ID).find(
+    Copy,
+    { handoutId, state: 'working' },
+    { select: ['id'], order: { title: 'ASC' }, most: 2 },
+  )
+  const words = ['How long is the answer to be?', 'Is one sentence enough here?']
+  for (const [at, { id }] of ids.entries()) {
+    const copy = await copyOf(source, DEMO_SCHOOL_ID, id)
+    const asked = answerSpaces(copy.content).find(({ kind }) => kind === 'passage')
+    const [personId] = copy.facts.holders.keys()
+    if (!asked || !personId) continue
+    const who: Viewer = { schoolId: DEMO_SCHOOL_ID, personId, role: 'student' }
+    await sayAt(
+      app,
+      { copyId: id, who, at: now - (3 - at) * HOUR },
+      {
+        threadId: randomUUID(),
+        text: words[at]!,
+        begins: { kind: 'question', staffOnly: false, anchor: { is: 'space', space: asked.id } },
+      },
+    )
+  }
+}
+
 const bare = (viewer: Viewer | undefined) => viewer?.personId.replaceAll('-', '') ?? ''
 
 /** Says something, at a time in the past. */

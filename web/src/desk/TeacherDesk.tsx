@@ -1,4 +1,4 @@
-import { type CopyState, schoolDays } from '@gavrin/core'
+import { type CopyState, askedTogether, schoolDays } from '@gavrin/core'
 import { useQueries, useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { Button } from 'react-bootstrap'
@@ -11,6 +11,7 @@ import { StateBar } from '../ui/StateBar'
 import { api } from '../ui/api'
 import { timeInWords, weekday, zoneOfTimes } from '../ui/time'
 import { useNow } from '../ui/useNow'
+import { AnswerAll, type Question } from './AnswerAll'
 import './desk.css'
 import type { Answers } from '../contract'
 
@@ -75,8 +76,12 @@ function Lanes({ classes }: { classes: readonly ClassListed[] }) {
   })
   const days = schoolDays(now, 10, zoneOfTimes())
   const today = days.find((day) => day <= now)
-  const needs = [
-    ...questionNeeds(questions.data ?? [], now),
+  const together = askedTogether(questions.data ?? [])
+  const alone = (questions.data ?? []).filter((question) => !together.some((same) => same.includes(question)))
+  const [answering, setAnswering] = useState<readonly Question[] | null>(null)
+  const needs: Need[] = [
+    ...together.map((same) => togetherNeed(same, now, () => setAnswering(same))),
+    ...questionNeeds(alone, now),
     ...(late.data ?? []).map((copy) => lateNeed(copy, now)),
     ...(waiting.data ?? []).map(differenceNeed),
     ...classes.flatMap((listed, index) =>
@@ -131,16 +136,34 @@ function Lanes({ classes }: { classes: readonly ClassListed[] }) {
                 <span>
                   {words} <span className="soft">{about}</span>
                 </span>
-                <Link className="btn btn-outline-dark btn-sm" to={to}>
-                  {act}
-                </Link>
+                {typeof to === 'string' ? (
+                  <Link className="btn btn-outline-dark btn-sm" to={to}>
+                    {act}
+                  </Link>
+                ) : (
+                  <Button variant="outline-dark" size="sm" onClick={to}>
+                    {act}
+                  </Button>
+                )}
               </li>
             ))}
           </ul>
         )}
       </section>
+      {answering && <AnswerAll questions={answering} close={() => setAnswering(null)} />}
     </>
   )
+}
+
+/** Something that waits for a teacher. */
+interface Need {
+  readonly key: string
+  readonly count: number
+  readonly words: string
+  readonly about: string
+  /** Where it is done, or what does it. */
+  readonly to: string | (() => void)
+  readonly act: string
 }
 
 function Slip({ classId, handout }: { classId: string; handout: HandoutListed }) {
@@ -155,11 +178,23 @@ function Slip({ classId, handout }: { classId: string; handout: HandoutListed })
   )
 }
 
-/** A question that waits for its answer. */
-type Question = Answers['GET desk/questions'][number]
-
 /** Letters of a question that a line of the desk has room for. */
 const ASKED = 90
+
+/** A line for several who ask about the same, with the question that waits longest. */
+function togetherNeed(same: readonly Question[], now: number, answer: () => void): Need {
+  const { threadId, label, text, handoutTitle, number, class: className, at } = same[0]!
+  return {
+    key: `${threadId}-same`,
+    count: same.length,
+    words: `ask about ${label ? `“${inBrief(label)}”` : 'the same place'}: “${inBrief(text)}”`,
+    about: `${handoutTitle}, No. ${number} · ${className} · ${timeInWords(at, now)}`,
+    to: answer,
+    act: 'Answer all',
+  }
+}
+
+const inBrief = (text: string) => (text.length > ASKED ? `${text.slice(0, ASKED).trimEnd()} …` : text)
 
 /** A line for each copy in which something is asked, with the question that waits longest. */
 function questionNeeds(questions: readonly Question[], now: number) {
@@ -170,7 +205,7 @@ function questionNeeds(questions: readonly Question[], now: number) {
     return {
       key: `${copyId}-asks`,
       count: asked.length,
-      words: `${by} asks: “${text.length > ASKED ? `${text.slice(0, ASKED).trimEnd()} …` : text}”`,
+      words: `${by} asks: “${inBrief(text)}”`,
       about: `${handoutTitle}, No. ${number} · ${className} · ${timeInWords(at, now)}`,
       to: `/copies/${copyId}?said=${threadId}`,
       act: 'Answer',
