@@ -309,7 +309,7 @@ describe('a question', () => {
       person.http.post('/api/desk/questions/answer').send({ text, to: asked })
     // No student answers for the staff, not even their own question, and nothing empty is sent to anybody.
     expect((await answer(students[0]!).expect(200)).body).toMatchObject({ failed: [{}, {}, {}] })
-    expect((await answer(given.teacher, ' ').expect(422)).body).toMatchObject({ problems: [{ field: 'text' }] })
+    expect((await answer(given.teacher, ' ').expect(422)).body).toMatchObject({ errors: [{ field: 'text' }] })
     const gone = { copyId: randomUUID(), threadId: randomUUID(), commentId: randomUUID() }
     const { body } = await given.teacher.http
       .post('/api/desk/questions/answer')
