@@ -35,7 +35,10 @@ function listen(page: Page): void {
   })
   page.on('console', (message) => {
     // What the browser itself says when a server is away or refuses is what some tests are about.
-    if (message.type() === 'error' && !/Failed to load resource|WebSocket connection/.test(message.text()))
+    if (
+      message.type() === 'error' &&
+      !/Failed to load resource|WebSocket connection|when fetching the script/.test(message.text())
+    )
       throw new Error(message.text())
   })
 }

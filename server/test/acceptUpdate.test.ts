@@ -29,6 +29,8 @@ const record = {
     mayInvite: false,
     places: [],
     reserved: new Map(),
+    guestIs: new Map(),
+    othersPlaces: 'read',
   },
   roles: new Map([['ada', 'student']]),
   formerWriters: new Set(),

@@ -264,6 +264,82 @@ describe('a thing that is said', () => {
   })
 })
 
+test('a class that keeps its students from commenting on one another, and its staff from being seen, does so at once', async () => {
+  const of = await school.classOf(2)
+  const [one, two] = await Promise.all(of.emails.map((email) => school.signInByEmail(email)))
+  const { copyId } = await shared(of)
+  const rules = (classmatesComment: boolean, staffShown: boolean) =>
+    of.teacher.http.put(`/api/classes/${of.id}/rules`).send({ classmatesComment, staffShown }).expect(204)
+  const before = await begin(one!, copyId)
+  const [window, theirs] = [await open(one!, copyId), await open(of.teacher, copyId)]
+  const told = () => window.messages.flatMap((message) => (message.type === 'people' ? [message.people] : [])).at(-1)
+  await window.until(() => told()?.some(({ isStaff }) => isStaff) === true)
+  await rules(false, false)
+  await window.until(() => told()?.every(({ isStaff }) => !isStaff) === true)
+  expect((await send(one!, copyId).expect(403)).body).toMatchObject({ code: 'class' })
+  expect((await reply(two!, copyId, before.id, 'Me too.').expect(403)).body).toMatchObject({ code: 'class' })
+  await begin(two!, copyId, { kind: 'question' })
+  const thread = await begin(of.teacher, copyId)
+  await reply(one!, copyId, thread.id, 'Yes.').expect(200)
+  expect((await one!.http.get(`/api/copies/${copyId}`).expect(200)).body).toMatchObject({ staffShown: false })
+  await rules(true, true)
+  await window.until(() => told()?.some(({ isStaff }) => isStaff) === true)
+  await reply(two!, copyId, before.id, 'Me too.').expect(200)
+  theirs.close()
+})
+
+describe('somebody who is named in a comment', () => {
+  const named = async (person: TestPerson) =>
+    ((await person.http.get('/api/desk/mentions').expect(200)).body as { text: string }[]).map(({ text }) => text)
+  const people = async (person: TestPerson, copyId: string) =>
+    (
+      (await person.http.get(`/api/copies/${copyId}/comments`).expect(200)).body as {
+        people: { id: string; name: string; seenAt: number | null }[]
+      }
+    ).people
+
+  test('finds it on their desk until they have seen it; who has seen it is shown', async () => {
+    const { copyId } = await shared(given)
+    const teacher = (await people(students[0]!, copyId)).find(({ id }) => id === given.teacher.viewer.personId)!
+    expect(teacher.seenAt).toBeNull()
+    const { id, comments } = await begin(students[0]!, copyId, {
+      text: `Look, @${teacher.name}! And @First1 Last0001.`,
+    })
+    expect(await named(given.teacher)).toEqual([`Look, @${teacher.name}! And @First1 Last0001.`])
+    const mine = (await students[1]!.http.get('/api/copies').expect(200)).body as { id: string; newMentions: number }[]
+    expect(mine.find((copy) => copy.id === copyId)).toMatchObject({ newMentions: 1 })
+    // In other words it names nobody any more, and then somebody again.
+    const change = (text: string) =>
+      send(students[0]!, copyId, { commentId: comments[0]!.id, threadId: id, text }).expect(200)
+    await change('Look!')
+    expect(await named(given.teacher)).toEqual([])
+    await change(`Look, @${teacher.name}!`)
+    expect(await named(given.teacher)).toHaveLength(1)
+    await given.teacher.http.post(`/api/copies/${copyId}/comments/seen`).expect(204)
+    expect(await named(given.teacher)).toEqual([])
+    const seen = (await people(students[0]!, copyId)).find(({ id: one }) => one === teacher.id)!
+    expect(seen.seenAt).toBeGreaterThanOrEqual(comments[0]!.at)
+  })
+
+  test('is nobody who does not see it: not in a copy of somebody’s own, nor in what is for the staff', async () => {
+    const { copyId } = await own()
+    expect((await people(students[0]!, copyId)).map(({ id }) => id)).toEqual([given.teacher.viewer.personId])
+    await begin(students[0]!, copyId, { text: '@First1 Last0001' })
+    const { copyId: together } = await shared(given)
+    const asked = { kind: 'question' as const, staffOnly: true, text: '@First1 Last0001 is unkind.' }
+    const { id } = await begin(students[0]!, together, asked)
+    await students[0]!.http.put(`/api/copies/${together}/threads/${id}`).send({ done: true }).expect(200)
+    const [{ count }] = await school.source.query<[{ count: number }]>(
+      `SELECT count(*)::int AS count FROM comment_mention n JOIN comment o ON o.id = n.comment_id WHERE o.copy_id = ANY($1)`,
+      [[copyId, together]],
+    )
+    expect(count).toBe(0)
+    const guest = await walksIn(given, (await shared(given)).handoutId, 'Mika', 'comment')
+    const copies = (await guest.http.get('/api/copies').expect(200)).body as { id: string }[]
+    expect((await people(guest, copies[0]!.id)).map(({ id }) => id)).toEqual([given.teacher.viewer.personId])
+  })
+})
+
 describe('a question', () => {
   const waiting = async (person: TestPerson) =>
     (await person.http.get('/api/desk/questions').expect(200)).body as { threadId: string; text: string; by: string }[]

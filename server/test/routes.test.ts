@@ -102,6 +102,10 @@ const TABLE: Record<
     body: () => ({ name: ' ', subject: 'S', year: 'Y', ink: 'teal' }),
     answers: changing(422),
   },
+  'PUT /api/classes/{classId}/rules': {
+    body: () => ({ classmatesComment: true, staffShown: true }),
+    answers: changing(204),
+  },
   'PUT /api/classes/{classId}/units': { body: () => ({ units: [] }), answers: changing(204) },
   'POST /api/classes/{classId}/archive': {
     answers: only({ lead: 204, 'co-teacher': 403, helper: 403, 'named helper': 403 }),
@@ -412,6 +416,7 @@ const TABLE: Record<
     answers: only({}),
   },
   'GET /api/desk/questions': { answers: signedIn(200) },
+  'GET /api/desk/mentions': { answers: signedIn(200) },
   'GET /api/copies/late-writing': { answers: signedIn(200) },
   'GET /api/copies/{copyId}/late-writing': { answers: only({ ...staff(200), holder: 200 }) },
   // Nothing came late.

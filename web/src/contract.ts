@@ -551,6 +551,13 @@ export type StaffMember = {
   readonly studentIds: readonly string[]
 }
 
+export type RulesDto = {
+  /** Students comment on what others of the class write. */
+  readonly classmatesComment: boolean
+  /** Students see when somebody of the staff has their copy open. */
+  readonly staffShown: boolean
+}
+
 export type UnitsDto = { readonly units: readonly UnitDto[] }
 
 export type UnitDto = { readonly id?: string; readonly name: string }
@@ -984,6 +991,9 @@ export interface Answers {
         readonly year: string
         readonly ink: string
         readonly archived: boolean
+        /** What holds for the copies in it. */
+        readonly classmatesComment: boolean
+        readonly staffShown: boolean
         /** The class of an earlier year that it was made from. */
         readonly carriedFrom: null | { readonly id: string; readonly name: string; readonly year: string }
       }
@@ -1002,6 +1012,9 @@ export interface Answers {
         readonly year: string
         readonly ink: string
         readonly archived: boolean
+        /** What holds for the copies in it. */
+        readonly classmatesComment: boolean
+        readonly staffShown: boolean
         /** The class of an earlier year that it was made from. */
         readonly carriedFrom: null | { readonly id: string; readonly name: string; readonly year: string }
       }
@@ -1042,6 +1055,7 @@ export interface Answers {
   'POST classes/{classId}/roster/from': { readonly added: number }
   'POST classes/{classId}/roster/leave': { readonly left: number }
   'POST classes/{classId}/roster/return': { readonly back: number }
+  'PUT classes/{classId}/rules': undefined
   'GET classes/{classId}/shelf': {
     readonly version: number
     readonly mayChange: boolean
@@ -1135,8 +1149,8 @@ export interface Answers {
     readonly worksheet: string
     readonly kind: 'handout' | 'shelf'
     readonly words: number
-    readonly handoutId: string
     readonly class: string
+    readonly handoutId: string
     readonly subject: string
     readonly ink: string
     readonly way: 'one each' | 'one per group' | 'one together' | 'to read'
@@ -1154,6 +1168,8 @@ export interface Answers {
     readonly givenAt: number
     /** Comments of others that they have not seen. */
     readonly newComments: number
+    /** In how many of them they are named. */
+    readonly newMentions: number
     readonly spaces: number
   }[]
   'GET copies/late-writing': LateCopy[]
@@ -1220,6 +1236,7 @@ export interface Answers {
     readonly others: readonly string[]
     readonly kept: readonly KeptAnswer[]
     readonly mayBringToLastGood: boolean
+    readonly staffShown: boolean
     readonly mayMakeOwn: boolean
     readonly mayInvite: boolean
     readonly hasHistory: boolean
@@ -1229,6 +1246,7 @@ export interface Answers {
     readonly threads: readonly ThreadSeen[]
     readonly seenAt: null | number
     readonly mayAsk: boolean
+    readonly people: readonly { readonly id: string; readonly name: string; readonly seenAt: null | number }[]
   }
   'POST copies/{copyId}/comments/seen': undefined
   'PUT copies/{copyId}/comments/{commentId}': { readonly thread: null | ThreadSeen }
@@ -1262,6 +1280,18 @@ export interface Answers {
     readonly submittedAt: null | number
   }
   'PUT copies/{copyId}/threads/{threadId}': { readonly thread: null | ThreadSeen }
+  'GET desk/mentions': {
+    readonly by: string
+    readonly commentId: string
+    readonly threadId: string
+    readonly copyId: string
+    readonly copyTitle: string
+    readonly handoutTitle: string
+    readonly number: number
+    readonly class: string
+    readonly text: string
+    readonly at: number
+  }[]
   'GET desk/needs': {
     readonly count: number
     readonly sentence: string
@@ -1616,6 +1646,7 @@ export interface Bodies {
   'POST classes/{classId}/roster/leave': PeopleDto
   'POST classes/{classId}/roster/out/{format}': SomePeopleDto
   'POST classes/{classId}/roster/return': PeopleDto
+  'PUT classes/{classId}/rules': RulesDto
   'PUT classes/{classId}/shelf': ShelfDto
   'POST classes/{classId}/sign-in-cards': SomePeopleDto
   'POST classes/{classId}/staff': AddStaffDto

@@ -225,6 +225,12 @@ const ACTS = (): { [K in keyof CommentActs]: jest.Mock<CommentActs[K]> } => ({
   forget: jest.fn<CommentActs['forget']>(),
 })
 
+const PEOPLE = [
+  { id: 'o', name: 'Adaeze Okonjo', seenAt: 5_000 },
+  { id: 'r', name: 'Rania', seenAt: null },
+  { id: 'c', name: 'Chidi Abara', seenAt: 9_000 },
+]
+
 describe('a note', () => {
   const show = (thread: ThreadShown, isGone = false) => {
     const acts = ACTS()
@@ -237,6 +243,8 @@ describe('a note', () => {
         choose={() => undefined}
         lookAt={() => undefined}
         acts={acts}
+        people={PEOPLE}
+        self={{ id: 'z', name: 'Zofia', seenAt: null }}
       />,
     )
     return acts
@@ -299,7 +307,7 @@ describe('a note', () => {
 
 test('more than a comment takes is said while it is typed, and kept', () => {
   const done = jest.fn()
-  render(<CommentForm label="Comment on all" send="Comment" done={done} leave={() => undefined} />)
+  render(<CommentForm label="Comment on all" send="Comment" people={PEOPLE} done={done} leave={() => undefined} />)
   const field = screen.getByLabelText<HTMLTextAreaElement>('Comment on all')
   fireEvent.change(field, { target: { value: 'a'.repeat(5_001) } })
   expect(screen.getByRole('alert').textContent).toBe('A comment takes up to 5000 letters; this has 5001.')
@@ -367,4 +375,32 @@ describe('the comments of an open copy', () => {
     await act(() => jest.advanceTimersByTimeAsync(2_000))
     expect(asked.filter((one) => one === SEEN)).toHaveLength(1)
   })
+})
+
+test('“@” offers who can be named, by what is typed after it; keys and the pointer choose', () => {
+  const done = jest.fn()
+  render(<CommentForm label="Comment on all" send="Comment" people={PEOPLE} done={done} leave={() => undefined} />)
+  const field = screen.getByLabelText<HTMLTextAreaElement>('Comment on all')
+  const typed = (value: string) => {
+    fireEvent.change(field, { target: { value, selectionStart: value.length, selectionEnd: value.length } })
+  }
+  const offered = () => screen.queryAllByRole('option').map((option) => option.textContent)
+  typed('Look, @')
+  expect(offered()).toEqual(['Adaeze Okonjo', 'Rania', 'Chidi Abara'])
+  typed('Look, @oko')
+  expect(offered()).toEqual(['Adaeze Okonjo'])
+  fireEvent.keyDown(field, { key: 'Enter' })
+  expect(field.value).toBe('Look, @Adaeze Okonjo ')
+  expect(offered()).toEqual([])
+  typed('Look, @Adaeze Okonjo and @')
+  fireEvent.keyDown(field, { key: 'ArrowDown' })
+  fireEvent.keyDown(field, { key: 'ArrowDown' })
+  expect(screen.getByRole('option', { selected: true }).textContent).toBe('Chidi Abara')
+  fireEvent.pointerDown(screen.getByRole('option', { name: 'Rania' }))
+  expect(field.value).toBe('Look, @Adaeze Okonjo and @Rania ')
+  // A list that is not wanted goes, and the text stays.
+  typed('at @')
+  fireEvent.keyDown(field, { key: 'Escape' })
+  expect(offered()).toEqual([])
+  expect(field.value).toBe('at @')
 })

@@ -36,6 +36,8 @@ const OPENED: ClassOpened = {
   staff: [],
   units: [],
   columns: [{ id: 'band', name: 'Reading band', kind: 'text' }],
+  classmatesComment: true,
+  staffShown: true,
   carriedFrom: null,
 }
 const SET: GroupSet = {

@@ -49,6 +49,21 @@ const MINE = {
   submittedAt: null,
 }
 
+const OF_OTHERS = {
+  handout: 'Knots',
+  number: 6,
+  class: '8 Heron',
+  ink: 'teal',
+  state: 'working',
+  permission: 'comment',
+  invited: false,
+  dueAt: null,
+  until: null,
+  openedAt: null,
+  doneAt: null,
+  comments: 0,
+}
+
 describe('the student’s desk', () => {
   const shown = (person: SignedIn, copies: object[], reading: object[] = []) => {
     const asked = serveWith(({ path }) => ({
@@ -92,16 +107,9 @@ describe('the student’s desk', () => {
         { ...MINE, id: 'k5', worksheet: 'Knots', state: 'submitted', submittedAt: 1 },
       ],
       [
-        {
-          id: 'k9',
-          title: 'Kamakau, Noa – Knots',
-          handout: 'Knots',
-          number: 6,
-          class: '8 Heron',
-          state: 'working',
-          permission: 'comment',
-          invited: false,
-        },
+        { ...OF_OTHERS, id: 'k8', title: 'Rossi, Giulia – Knots', doneAt: 5, openedAt: 4, comments: 2 },
+        { ...OF_OTHERS, id: 'k9', title: 'Kamakau, Noa – Knots', until: 2_000_000_000_000 },
+        { ...OF_OTHERS, id: 'k10', title: 'Lindqvist, Elsa – Tides', invited: true, permission: 'view' },
       ],
     )
     const part = async (name: string) => within((await screen.findByRole('heading', { name })).closest('section')!)
@@ -113,7 +121,13 @@ describe('the student’s desk', () => {
     ])
     expect((await part('To read')).getByText('Harbour tides')).toBeTruthy()
     expect((await part('Shelf')).queryByText(/No\. 0/)).toBeNull()
-    expect((await part('From classmates')).getByText('you are a peer reader')).toBeTruthy()
+    // What is still to be read is first.
+    const reading = (await part('Peer reading')).getAllByRole('link')
+    expect(reading.map((link) => link.getAttribute('href'))).toEqual(['/copies/k9', '/copies/k8'])
+    expect(reading[0]!.textContent).toContain('to read')
+    expect(reading[0]!.textContent).toContain('read it by')
+    expect(reading[1]!.textContent).toContain('✓ read2 comments of yours')
+    expect((await part('From classmates')).getByText('you were let in')).toBeTruthy()
     // A note is for what is still to be done.
     expect((await part('Submitted')).queryByText(/bring your chart/)).toBeNull()
   })

@@ -97,6 +97,8 @@ class Database {
       othersPlaces: 'read',
       invited: new Map(),
       ownCopies: false,
+      classmatesComment: true,
+      staffShown: true,
       readersNamed: true,
       mayInvite: false,
       classmatesMay: 'none',

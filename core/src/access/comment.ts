@@ -1,6 +1,6 @@
 import type { Anchor } from '../comment/anchor.js'
 import type { KeptComment, KeptThread } from '../comment/kept.js'
-import { type CopyFacts, copyAccess, maySeeAt } from './copy.js'
+import { type CopyFacts, copyAccess, isPeerReader, maySeeAt } from './copy.js'
 import { includes } from './permission.js'
 import { type ClassRole, NOT_THERE, type Ruling, type Viewer, allowed, denied, isOfStaff } from './viewer.js'
 
@@ -21,6 +21,8 @@ export function mayBegin(reader: Reader, kind: KeptThread['kind']): Ruling {
   const { viewer, role, copy, now } = reader
   const access = copyAccess(viewer, role, copy, now)
   if (access.permission === 'none') return NOT_THERE
+  if (kind === 'comment' && isKeptFromOthers(reader))
+    return denied('class', 'In this class students do not comment on what others write: ask your teacher.')
   if (kind === 'comment')
     return includes(access.permission, 'comment') ? allowed(access.code) : denied(access.code, readOnly(access.code))
   if (isOfStaff(role)) return denied('staff', 'A question goes to the staff of the class: write a comment.')
@@ -29,6 +31,16 @@ export function mayBegin(reader: Reader, kind: KeptThread['kind']): Ruling {
   return isGiven || includes(access.permission, 'comment')
     ? allowed(access.code)
     : denied(access.code, readOnly(access.code))
+}
+
+/**
+ * Whether the class keeps a student from commenting in a copy that is not theirs alone. Who was chosen to read it was chosen to say
+ * what they think.
+ */
+function isKeptFromOthers({ viewer, role, copy }: Reader): boolean {
+  if (copy.classmatesComment || role !== 'student' || isPeerReader(viewer, role, copy)) return false
+  const holders = new Set([...copy.holders.keys()].map((id) => copy.guestIs.get(id) ?? id))
+  return holders.size > 1 || !holders.has(viewer.personId)
 }
 
 const readOnly = (code: string) =>
@@ -48,7 +60,9 @@ export function mayWithThread(reader: Reader, thread: KeptThread, act: ThreadAct
   if (thread.staffOnly && !isOwn && !isOfStaff(role)) return NOT_THERE
   if (!maySeeWhatIsSaidOf(reader, thread.anchor)) return NOT_THERE
   if (act === 'see') return allowed('see')
-  const may = mayBegin(reader, isOwn && !isOfStaff(role) ? thread.kind : 'comment')
+  // What the staff began is answered by whoever may comment at all.
+  const withStaff = { ...reader, copy: { ...copy, classmatesComment: copy.classmatesComment || isByStaff(thread) } }
+  const may = mayBegin(withStaff, isOwn && !isOfStaff(role) ? thread.kind : 'comment')
   if (!may.may || act === 'reply') return may
   return isOwn || isOfStaff(role) || copy.holders.has(viewer.personId)
     ? may
@@ -60,6 +74,8 @@ export function maySeeWhatIsSaidOf({ viewer, role, copy, now }: Reader, anchor: 
   if (anchor.is === 'copy') return true
   return maySeeAt(viewer, role, copy, anchor.is === 'print' ? anchor.block : anchor.space, now)
 }
+
+const isByStaff = ({ comments }: Pick<KeptThread, 'comments'>) => comments[0]?.byStaff === true
 
 export type CommentAct = 'edit' | 'delete' | 'bring back'
 
@@ -83,6 +99,19 @@ export function mayWithComment(reader: Reader, thread: KeptThread, comment: Kept
       ? 'Only who wrote a comment changes it.'
       : 'Only who wrote a comment deletes it, or a teacher of the class.',
   )
+}
+
+/**
+ * Whether somebody can be named in a comment by another: they see the copy, and the other is told that they do. Guests are told of
+ * nobody but the staff, and who is not named as a reader is told to the staff alone.
+ * @param who the person, with what they are in the class
+ */
+export function mayBeNamed(reader: Reader, who: { readonly viewer: Viewer; readonly role: ClassRole }): boolean {
+  const { viewer, role, copy, now } = reader
+  if (who.viewer.personId === viewer.personId) return false
+  if (copyAccess(who.viewer, who.role, copy, now).permission === 'none') return false
+  if (isOfStaff(who.role) || isOfStaff(role)) return true
+  return viewer.role !== 'guest' && (copy.readersNamed || !isPeerReader(who.viewer, who.role, copy))
 }
 
 /** Until when a deleted comment can be brought back; null: it stands. */

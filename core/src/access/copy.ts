@@ -12,6 +12,10 @@ export interface CopyFacts {
   readonly holders: ReadonlyMap<string, Permission>
   /** Chosen classmates who read it. */
   readonly readers: ReadonlyMap<string, Permission>
+  /** Whether the students of the class comment on what others of them write. */
+  readonly classmatesComment: boolean
+  /** Whether students see when somebody of the staff has it open. */
+  readonly staffShown: boolean
   /** Of something to read: whether who gets it may make a copy of their own. */
   readonly ownCopies: boolean
   /** Whether those whose copy it is see who of its readers says what. */

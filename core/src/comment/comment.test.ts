@@ -10,7 +10,8 @@ import type { AnswerKind } from '../worksheet/content.js'
 import { AROUND_LIMIT, type Anchor, WORDS_LIMIT, findWords, readAnchor, wordsAt } from './anchor.js'
 import { COMMENT_LIMIT, type KeptComment, type KeptThread, commentText, isWaiting } from './kept.js'
 import { aboutWhat, askedTogether } from './asked.js'
-import { BRING_BACK, type Reader, mayBegin, mayWithComment, mayWithThread } from '../access/comment.js'
+import { mentionBegun, mentionable, mentionsIn } from './mention.js'
+import { BRING_BACK, type Reader, mayBeNamed, mayBegin, mayWithComment, mayWithThread } from '../access/comment.js'
 import { threadSeen } from './thread.js'
 import { lettersOf as readLetters } from '../live/letters.js'
 import { anchorAtWords, wordsNow } from './words.js'
@@ -193,6 +194,8 @@ const COPY: CopyFacts = {
   othersPlaces: 'read',
   invited: new Map(),
   ownCopies: false,
+  classmatesComment: true,
+  staffShown: true,
   readersNamed: true,
   mayInvite: false,
   classmatesMay: 'none',
@@ -273,6 +276,25 @@ describe('who may say something in a copy', () => {
     expect(sees(as('rania', 'student'))).toBe(false)
     expect(threadSeen(asked, as('rania', 'student'))).toBeNull()
     expect(threadSeen(asked, as('elif', 'student', { classmatesMay: 'edit' }))).toBeNull()
+  })
+
+  test('a class keeps its students from commenting on one another, not from the staff nor from asking', () => {
+    const apart = { classmatesComment: false }
+    const both = new Map<string, Permission>([
+      ['zofia', 'edit'],
+      ['rania', 'edit'],
+    ])
+    const may = (reader: Reader, kind: 'comment' | 'question' = 'comment') => mayBegin(reader, kind).may
+    expect(may(as('zofia', 'student', apart))).toBe(true)
+    expect(may(as('zofia', 'student', { ...apart, holders: both }))).toBe(false)
+    expect(may(as('zofia', 'student', { ...apart, holders: both }), 'question')).toBe(true)
+    // Chosen to read and to say what they think; let in, or a classmate as any.
+    expect(may(as('rania', 'student', apart))).toBe(true)
+    expect(may(as('theo', 'student', { ...apart, classmatesMay: 'comment' }))).toBe(false)
+    expect(may(as('okonjo', 'lead', { ...apart, school: 'teacher' }))).toBe(true)
+    const replies = (by: string, reader: Reader) => mayWithThread(reader, thread([comment(by)]), 'reply').may
+    expect(replies('okonjo', as('zofia', 'student', { ...apart, holders: both }))).toBe(true)
+    expect(replies('rania', as('zofia', 'student', { ...apart, holders: both }))).toBe(false)
   })
 
   test('a reader who is not named is a number to all but the staff and themselves, whatever they did', () => {
@@ -390,4 +412,62 @@ test('questions about the same place of a worksheet belong together, whichever c
     [2, 5],
     [4, 6],
   ])
+})
+
+describe('who is named in a comment', () => {
+  const people = [
+    { id: 'a', name: 'Ana' },
+    { id: 'ap', name: 'Ana Pires' },
+    { id: 'z', name: 'Zofia Dąbrowska' },
+    { id: 'l', name: 'ليلى حداد' },
+  ]
+  test.each([
+    ['@Ana Pires, look', ['ap']],
+    ['Ask @Ana or @zofia dąbrowska.', ['a', 'z']],
+    ['@Anastasia and @Ana1', []],
+    ['ana@Ana.example', []],
+    ['(@ليلى حداد)', ['l']],
+    ['@@Ana @Ana', ['a', 'a']],
+    ['@', []],
+  ])('%s', (text, ids) => {
+    const found = mentionsIn(text, people)
+    expect(found.map(({ id }) => id)).toEqual(ids)
+    for (const { from, to } of found)
+      expect(text.slice(from, from + 1) + text.slice(from + 1, to).trim()).toBe(text.slice(from, to))
+  })
+
+  test('is offered while a name is typed after the sign', () => {
+    const begun = (text: string) => mentionBegun(text, text.length)?.typed ?? null
+    expect(['Ask @', 'Ask @zof', 'Ask @Zofia D', 'Ask @Zofia\n', 'mail@zof', 'Ask @ you', 'Ask'].map(begun)).toEqual([
+      '',
+      'zof',
+      'Zofia D',
+      null,
+      null,
+      null,
+      null,
+    ])
+    expect(mentionBegun('Ask @zof, please', 8)).toEqual({ from: 4, typed: 'zof' })
+    expect(mentionable(people, 'dabr', 5).map(({ id }) => id)).toEqual(['z'])
+    expect(mentionable(people, '', 2)).toHaveLength(2)
+    expect(mentionable(people, 'ires', 5)).toEqual([])
+  })
+
+  test('is somebody who sees the copy, and of whom the other is told', () => {
+    const hana = as('hana', 'named helper', { school: 'teacher' })
+    const named = (reader: Reader, who: Reader, copy: Partial<CopyFacts> = {}) =>
+      mayBeNamed({ ...reader, copy: { ...reader.copy, ...copy } }, who)
+    const zofia = as('zofia', 'student')
+    expect(named(zofia, as('okonjo', 'lead', { school: 'teacher' }))).toBe(true)
+    expect(named(zofia, hana)).toBe(true)
+    expect(named(zofia, as('rania', 'student'))).toBe(true)
+    expect(named(zofia, as('theo', 'student'))).toBe(false)
+    expect(named(zofia, zofia)).toBe(false)
+    // A reader who is not named is told of to the staff alone.
+    expect(named(zofia, as('rania', 'student'), { readersNamed: false })).toBe(false)
+    expect(named(hana, as('rania', 'student'), { readersNamed: false })).toBe(true)
+    const guest = as('zofia', 'none', { school: 'guest' })
+    expect(named(guest, as('rania', 'student'))).toBe(false)
+    expect(named(guest, hana)).toBe(true)
+  })
 })

@@ -46,6 +46,14 @@ describe('who is here', () => {
     expect(toThem(viewer('okonjo'))[1]).toEqual(['rania Tester', 'rania'])
   })
 
+  test('of the staff is told of to students where the class shows them, and to the staff in any case', () => {
+    const windows = [window('zofia'), window('okonjo', { isStaff: true })]
+    const names = (who: string, shown: boolean) => peopleHere(windows, KEYS, viewer(who), shown).map(({ name }) => name)
+    expect(names('zofia', true)).toHaveLength(2)
+    expect(names('zofia', false)).toEqual(['zofia Tester'])
+    expect(names('okonjo', false)).toHaveLength(2)
+  })
+
   test('is away only when no window is in sight, and then nowhere on the page', () => {
     const inSight = window('rania', { space: 'q1', saidAt: 1 })
     const away = window('rania', { space: 'q2', at: 'AAAA', isAway: true, saidAt: 9 })

@@ -44,11 +44,13 @@ const A_READER = 'A peer reader'
  * Who has a copy open, each person once, in the order in which they came: where they were last in any of their windows. Guests are
  * not told who is in the class, and but for the staff nobody is told who an unnamed reader is.
  * @param keys which number each person has in this copy
+ * @param staffShown whether students see who of the staff is here
  */
 export function peopleHere(
   windows: readonly OpenWindow[],
   keys: ReadonlyMap<string, number>,
   viewer: Viewer,
+  staffShown = true,
 ): PersonHere[] {
   const last = new Map<string, OpenWindow>()
   for (const window of windows) {
@@ -59,6 +61,7 @@ export function peopleHere(
   }
   const isToStaff = last.get(viewer.personId)?.isStaff ?? false
   return [...last.values()]
+    .filter(({ isStaff }) => staffShown || isToStaff || !isStaff)
     .map(({ personId, first, name, isStaff, isUnnamed, isAway, space, at }): PersonHere => {
       const isSelf = personId === viewer.personId
       const isNamed = isSelf || isStaff || isToStaff || (viewer.role !== 'guest' && !isUnnamed)

@@ -147,6 +147,14 @@ export class Class {
   @Column('timestamptz', { name: 'archived_at', nullable: true, transformer: MOMENT })
   archivedAt: number | null
 
+  /** Whether its students comment on what others of them write. */
+  @Column('boolean', { name: 'classmates_comment', default: true })
+  classmatesComment: boolean
+
+  /** Whether its students see when somebody of the staff has their copy open. */
+  @Column('boolean', { name: 'staff_shown', default: true })
+  staffShown: boolean
+
   /** The class of an earlier year that it was made from. */
   @Column('uuid', { name: 'carried_from', nullable: true })
   carriedFrom: string | null

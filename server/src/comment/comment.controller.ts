@@ -147,6 +147,12 @@ export class CommentController {
     return this.comments.answerAll(viewer, text, to)
   }
 
+  /** Comments in which the person who asks is named, as one of the staff. */
+  @Get('desk/mentions')
+  mentions(@Asking() viewer: Viewer) {
+    return this.comments.mentions(viewer)
+  }
+
   @Get('desk/questions')
   questions(@Asking() viewer: Viewer) {
     return this.comments.questions(viewer)

@@ -128,6 +128,28 @@ export class Comment {
   deleter?: Relation<Person>
 }
 
+/** Somebody who is named in a comment. */
+@Entity('comment_mention')
+@Index('comment_mention_by_person', ['personId', 'schoolId'])
+export class CommentMention {
+  @PrimaryColumn('uuid', { name: 'school_id' })
+  schoolId: string
+
+  @PrimaryColumn('uuid', { name: 'comment_id' })
+  commentId: string
+
+  @PrimaryColumn('uuid', { name: 'person_id' })
+  personId: string
+
+  @ManyToOne(() => Comment, { nullable: false, onDelete: 'CASCADE' })
+  @JoinColumn(schoolKey('comment_mention_school_id_comment_id_fkey', { comment_id: 'id' }))
+  comment?: Relation<Comment>
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('comment_mention_school_id_person_id_fkey', { person_id: 'id' }))
+  person?: Relation<Person>
+}
+
 /** Up to when somebody has seen the comments of a copy. */
 @Entity('comment_seen')
 export class SeenComments {
@@ -153,4 +175,4 @@ export class SeenComments {
 }
 
 /** The tables of this room. */
-export const COMMENT_ENTITIES = [CommentThread, Comment, SeenComments]
+export const COMMENT_ENTITIES = [CommentThread, Comment, CommentMention, SeenComments]

@@ -1,4 +1,4 @@
-import { type Anchor, type KeptThread, fullName } from '@gavrin/core'
+import { type Anchor, type KeptThread, type SchoolRole, fullName } from '@gavrin/core'
 import { type Database, inSchool } from '../database/inSchool.js'
 
 const ms = (column: string) => `(extract(epoch FROM ${column}) * 1000)::float8`
@@ -116,4 +116,60 @@ export async function readerNumber(
     personId,
   )
   return found!.number
+}
+
+/** People of a copy by their names, with up to when each has seen what is said in it. Raw: two tables. */
+export function peopleOfComments(
+  database: Database,
+  schoolId: string,
+  copyId: string,
+  ids: readonly string[],
+): Promise<(Name & { readonly id: string; readonly role: SchoolRole; readonly seenAt: number | null })[]> {
+  return inSchool(database, schoolId).rows<Name & { id: string; role: SchoolRole; seenAt: number | null }>(
+    `SELECT p.id, p.first_name AS first, p.last_name AS last, p.role, ${ms('s.at')} AS "seenAt"
+       FROM person p LEFT JOIN comment_seen s ON s.school_id = p.school_id AND s.copy_id = $2 AND s.person_id = p.id
+      WHERE p.school_id = $1 AND p.id = ANY($3) ORDER BY p.last_name, p.first_name, p.id`,
+    copyId,
+    ids,
+  )
+}
+
+/** A comment in which somebody is named. */
+export interface MentionedIn {
+  readonly commentId: string
+  readonly threadId: string
+  readonly copyId: string
+  readonly copyTitle: string
+  readonly handoutTitle: string
+  readonly number: number
+  readonly class: string
+  readonly first: string
+  readonly last: string
+  readonly text: string
+  readonly at: number
+}
+
+/** The comments in which somebody of the staff of a class is named and that they have not seen, the oldest first. Raw: eight tables. */
+export function mentionsOf(
+  database: Database,
+  schoolId: string,
+  personId: string,
+  most: number,
+): Promise<MentionedIn[]> {
+  return inSchool(database, schoolId).rows<MentionedIn>(
+    `SELECT o.id AS "commentId", o.thread_id AS "threadId", c.id AS "copyId", c.title AS "copyTitle", h.title AS "handoutTitle", h.number, k.name AS class,
+            p.first_name AS first, p.last_name AS last, o.text, ${ms('o.at')} AS at
+       FROM comment_mention n
+       JOIN comment o ON o.school_id = n.school_id AND o.id = n.comment_id AND o.deleted_at IS NULL
+       JOIN copy c ON c.school_id = o.school_id AND c.id = o.copy_id
+       JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
+       JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id AND k.archived_at IS NULL
+       JOIN class_member m ON m.school_id = k.school_id AND m.class_id = k.id AND m.person_id = n.person_id AND m.left_at IS NULL AND m.role <> 'student'
+       JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id
+       LEFT JOIN comment_seen s ON s.school_id = o.school_id AND s.copy_id = o.copy_id AND s.person_id = n.person_id
+      WHERE n.school_id = $1 AND n.person_id = $2 AND (s.at IS NULL OR s.at < o.at)
+      ORDER BY o.at LIMIT $3`,
+    personId,
+    most,
+  )
 }

@@ -15,11 +15,13 @@ import {
   isPeerReader,
   isWaiting,
   keptContent,
+  mayBeNamed,
   mayBegin,
   maySeeWhatIsSaidOf,
   mayWithComment,
   mayWithCopy,
   mayWithThread,
+  mentionsIn,
   plainBlocks,
   readAnchor,
   spaceLabels,
@@ -37,8 +39,15 @@ import { Events } from '../events/events.js'
 import { type CopyRecord, copyOf, roleIn } from '../kept/copyRecord.js'
 import { Copy } from '../kept/kept.entity.js'
 import { Edition } from '../worksheet/worksheet.entity.js'
-import { Comment, CommentThread, SeenComments } from './comment.entity.js'
-import { commentCounts, questionsFor, readerNumber, threadsOf } from './comment.queries.js'
+import { Comment, CommentMention, CommentThread, SeenComments } from './comment.entity.js'
+import {
+  commentCounts,
+  mentionsOf,
+  peopleOfComments,
+  questionsFor,
+  readerNumber,
+  threadsOf,
+} from './comment.queries.js'
 
 /** Comments of a copy, and of one person in it, with their letters: more than a conversation ever has, and no more than a page loads. */
 const LIMITS = { ofCopy: 2_000, ofPerson: 300, lettersOfPerson: 150_000 }
@@ -73,8 +82,13 @@ export class CommentService {
   async list(
     viewer: Viewer,
     copyId: string,
-  ): Promise<{ threads: ThreadSeen[]; seenAt: number | null; mayAsk: boolean }> {
-    const { reader } = await accessTo(this.source, viewer, copyId)
+  ): Promise<{
+    threads: ThreadSeen[]
+    seenAt: number | null
+    mayAsk: boolean
+    people: { id: string; name: string; seenAt: number | null }[]
+  }> {
+    const { record, reader } = await accessTo(this.source, viewer, copyId)
     const threads = await threadsOf(this.source, viewer.schoolId, copyId, null)
     const [seen] = await inSchool(this.source, viewer.schoolId).find(
       SeenComments,
@@ -85,7 +99,43 @@ export class CommentService {
       threads: threads.flatMap((thread) => threadSeen(thread, reader) ?? []),
       seenAt: seen?.at ?? null,
       mayAsk: mayBegin(reader, 'question').may,
+      people: (await this.peopleOf(this.source, { record, reader })).map(({ as: _, ...person }) => person),
     }
+  }
+
+  /** Who can be named by this person in the comments of a copy, by their names; and up to when each has seen what is said. */
+  private async peopleOf(database: DataSource | EntityManager, { record, reader }: Access): Promise<Named[]> {
+    const { schoolId, facts, roles, copyId } = record
+    const ids = [...new Set([...facts.holders.keys(), ...roles.keys()])]
+    const rows = await peopleOfComments(database, schoolId, copyId, ids)
+    return rows.flatMap(({ id, role, first, last, seenAt }): Named[] => {
+      const as: Reader = { ...reader, viewer: { personId: id, schoolId, role }, role: roles.get(id) ?? 'none' }
+      return mayBeNamed(reader, as) ? [{ id, name: fullName({ first, last }), seenAt, as }] : []
+    })
+  }
+
+  /** Notes who is named in a comment, of those who can be and are shown it. */
+  private async noteMentions(
+    tx: EntityManager,
+    access: Access,
+    { commentId, threadId, text }: Pick<Written, 'commentId' | 'threadId' | 'text'>,
+  ): Promise<void> {
+    const { schoolId, copyId } = access.record
+    const rows = inSchool(tx, schoolId)
+    await rows.delete(CommentMention, { commentId })
+    if (!text.includes('@')) return
+    const people = await this.peopleOf(tx, access)
+    const named = new Set(mentionsIn(text, people).map(({ id }) => id))
+    const [thread] = named.size > 0 ? await threadsOf(tx, schoolId, copyId, [threadId]) : []
+    for (const { id, as } of people)
+      if (thread && named.has(id) && mayWithThread(as, thread, 'see').may)
+        await rows.insert(CommentMention, { commentId, personId: id })
+  }
+
+  /** Comments in which a teacher is named and that they have not seen, the oldest first. */
+  async mentions(viewer: Viewer) {
+    const rows = await mentionsOf(this.source, viewer.schoolId, viewer.personId, QUESTIONS)
+    return rows.map(({ first, last, ...row }) => ({ ...row, by: fullName({ first, last }) }))
   }
 
   /** Somebody has seen what is said in a copy up to now. */
@@ -117,6 +167,7 @@ export class CommentService {
         hold(mayWithComment(reader, thread, comment, 'edit'))
         if (counts.letters - known.text.length + text.length > LIMITS.lettersOfPerson) throw full
         await rows.update(Comment, { id: commentId }, { text, editedAt: Date.now() })
+        await this.noteMentions(tx, { record, reader }, { commentId, threadId, text })
         return
       }
       const isFull =
@@ -134,6 +185,7 @@ export class CommentService {
         readerNumber: isUnnamed ? await readerNumber(tx, viewer.schoolId, copyId, viewer.personId) : null,
       }
       await rows.insert(Comment, { id: commentId, copyId, threadId, ...by, text, at: Date.now() })
+      await this.noteMentions(tx, { record, reader }, { commentId, threadId, text })
       // What is said of a thing that was done with takes it up again.
       if (thread?.doneAt) await rows.update(CommentThread, { id: threadId }, NOT_DONE)
     })
@@ -302,6 +354,14 @@ async function begin(tx: EntityManager, copy: CopyRecord, reader: Reader, writte
     staffOnly: kind === 'question' && begins.staffOnly,
     anchor,
   })
+}
+
+/** Somebody who can be named in comments, with what they see. */
+interface Named {
+  readonly id: string
+  readonly name: string
+  readonly seenAt: number | null
+  readonly as: Reader
 }
 
 /** A copy, and somebody who sees it. */

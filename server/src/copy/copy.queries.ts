@@ -98,9 +98,11 @@ export interface CopyHeld {
   readonly givenAt: number
   /** Comments of others that they have not seen. */
   readonly newComments: number
+  /** In how many of them they are named. */
+  readonly newMentions: number
 }
 
-/** The copies that somebody holds, and those taken back in which they wrote. Raw: nine tables. */
+/** The copies that somebody holds, and those taken back in which they wrote. Raw: ten tables. */
 export function copiesHeld(database: Database, schoolId: string, personId: string): Promise<(CopyHeld & Counted)[]> {
   return inSchool(database, schoolId).rows<CopyHeld & Counted>(
     `SELECT c.id, c.title, e.title AS worksheet, h.title AS handout, h.number, k.name AS class, k.subject, k.ink, c.state, c.set_aside AS "setAside", c.pens_down OR (c.pens_down_at_due AND c.due_at <= now()) AS "pensDown", c.answered, ${COUNTED}, c.words, o.permission,
@@ -110,7 +112,10 @@ export function copiesHeld(database: Database, schoolId: string, personId: strin
               (SELECT count(*)::int FROM comment m JOIN comment_thread t ON t.school_id = m.school_id AND t.id = m.thread_id
                 LEFT JOIN comment_seen s ON s.school_id = m.school_id AND s.copy_id = m.copy_id AND s.person_id = $2
                 WHERE m.school_id = c.school_id AND m.copy_id = c.id AND m.person_id <> $2 AND m.deleted_at IS NULL
-                  AND (NOT t.staff_only OR t.person_id = $2) AND (s.at IS NULL OR m.at > s.at)) AS "newComments"
+                  AND (NOT t.staff_only OR t.person_id = $2) AND (s.at IS NULL OR m.at > s.at)) AS "newComments",
+              (SELECT count(*)::int FROM comment_mention n JOIN comment m ON m.school_id = n.school_id AND m.id = n.comment_id
+                LEFT JOIN comment_seen s ON s.school_id = m.school_id AND s.copy_id = m.copy_id AND s.person_id = $2
+                WHERE n.school_id = c.school_id AND n.person_id = $2 AND m.copy_id = c.id AND m.person_id <> $2 AND m.deleted_at IS NULL AND (s.at IS NULL OR m.at > s.at)) AS "newMentions"
          FROM copy_holder o
          JOIN copy c ON c.school_id = o.school_id AND c.id = o.copy_id
          JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id

@@ -135,6 +135,7 @@ export class CopyService {
       ),
       mayBringToLastGood:
         copy.unreadable !== null && mayWithCopy(viewer, role, copy.facts, 'bring to last good', Date.now()).may,
+      staffShown: copy.facts.staffShown,
       mayMakeOwn: mayWithCopy(viewer, role, copy.facts, 'make a copy of their own', Date.now()).may,
       mayInvite: mayWithCopy(viewer, role, copy.facts, 'invite', Date.now()).may,
       hasHistory: mayWithCopy(viewer, role, copy.facts, 'see its history', Date.now()).may,

@@ -18,6 +18,8 @@ import { Calendars1765500000000 } from './migrations/1765500000000-Calendars.js'
 import { GuestsMatched1765600000000 } from './migrations/1765600000000-GuestsMatched.js'
 import { PeerReading1765700000000 } from './migrations/1765700000000-PeerReading.js'
 import { OwnCopies1765800000000 } from './migrations/1765800000000-OwnCopies.js'
+import { Mentions1765900000000 } from './migrations/1765900000000-Mentions.js'
+import { ClassRules1766000000000 } from './migrations/1766000000000-ClassRules.js'
 import { LateDecided1765400000000 } from './migrations/1765400000000-LateDecided.js'
 
 /** Entities come from whoever asks for them: here is below all that has tables. */
@@ -45,6 +47,8 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       GuestsMatched1765600000000,
       PeerReading1765700000000,
       OwnCopies1765800000000,
+      Mentions1765900000000,
+      ClassRules1766000000000,
     ],
     synchronize: false,
     // PostgreSQL makes ids by itself.

@@ -95,6 +95,8 @@ export async function findCopy(
       readers: new Map(row.readers.filter(({ invited }) => !invited).map(({ id, permission }) => [id, permission])),
       invited: new Map(row.readers.filter(({ invited }) => invited).map(({ id, permission }) => [id, permission])),
       readersNamed: row.readers_named ?? true,
+      classmatesComment: row.classmates_comment,
+      staffShown: row.staff_shown,
       ownCopies: row.own_copies ?? false,
       othersPlaces: row.others_places ?? 'read',
       mayInvite: row.may_invite,

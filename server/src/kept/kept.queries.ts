@@ -40,6 +40,8 @@ export interface Row {
   readers_named: boolean | null
   others_places: OthersPlaces | null
   own_copies: boolean | null
+  classmates_comment: boolean
+  staff_shown: boolean
   unreadable_space: string | null
   former_writers: (string | null)[]
   places: { id: string; name: string; personIds: string[] }[]
@@ -85,7 +87,7 @@ export function boardRowsOf(
 /** All that is kept of a copy but the answers. Raw: ten tables, at every opening. */
 export function copyRow(database: Database, schoolId: string, copyId: string): Promise<Row[]> {
   return inSchool(database, schoolId).rows<Row>(
-    `SELECT c.id, c.handout_id, c.item_id, h.class_id, k.name AS class_name, k.ink, h.number, c.title, c.worksheet_id, e.title AS worksheet_title, c.edition, e.content,
+    `SELECT c.id, c.handout_id, c.item_id, h.class_id, k.name AS class_name, k.ink, k.classmates_comment, k.staff_shown, h.number, c.title, c.worksheet_id, e.title AS worksheet_title, c.edition, e.content,
             c.classmates_may, c.state, c.pens_down, c.set_aside, c.due_at, c.submitted_at, c.progress,
             c.way, c.link, c.may_invite, c.unreadable_space, (SELECT coalesce(json_agg(f.person_id), '[]') FROM former_writer f WHERE f.school_id = c.school_id AND f.copy_id = c.id) AS former_writers, c.places, c.opens_at, c.pens_down_at_due, c.late_work, s.time_zone, s.locale,
             (SELECT coalesce(extract(epoch FROM max(coalesce(w.ends_at, 'infinity'))) * 1000, 0)::float8 FROM walk_in w WHERE w.school_id = c.school_id AND w.handout_id = c.handout_id AND w.item_id = c.item_id AND w.is_open) AS guests_until,

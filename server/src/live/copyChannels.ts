@@ -159,6 +159,8 @@ export class CopyChannels {
     const record = await this.readAnew(schoolId, copyId, copy)
     if (copy) {
       for (const channel of [...copy.channels]) if (copy.tell(channel, 'permission') === 'none') this.shut(channel)
+      // Who is told of whom may be another too.
+      if (copy.channels.size > 1) this.people.changedIn(copy)
     }
     await this.boards.send(schoolId, record.handoutId, [copyId])
   }

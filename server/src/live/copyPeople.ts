@@ -89,7 +89,7 @@ export class CopyPeople {
       const { viewer } = connection
       const role = roleIn(copy.record, viewer)
       const sees = (space: string) => maySeeAt(viewer, role, copy.record.facts, space, Date.now())
-      const people = peopleHere(windows, keys, viewer)
+      const people = peopleHere(windows, keys, viewer, copy.record.facts.staffShown)
       // Where others are in a place that is hidden is nobody's to know.
       const shown = people.map((one) =>
         one.space === null || sees(one.space) ? one : { ...one, space: null, at: null },

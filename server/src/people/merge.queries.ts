@@ -1,4 +1,4 @@
-import { Comment, CommentThread, SeenComments } from '../comment/comment.entity.js'
+import { Comment, CommentMention, CommentThread, SeenComments } from '../comment/comment.entity.js'
 import type { EntityManager } from 'typeorm'
 import { inSchool } from '../database/inSchool.js'
 import { ClassMember } from '../access/access.entity.js'
@@ -151,6 +151,13 @@ export async function mergePeople(
     otherId,
   )
   await inSchool(tx, schoolId).delete(PeerReading, { personId: otherId })
+  await inSchool(tx, schoolId).write(
+    `UPDATE comment_mention o SET person_id = $2 WHERE o.school_id = $1 AND o.person_id = $3
+        AND NOT EXISTS (SELECT 1 FROM comment_mention k WHERE k.school_id = o.school_id AND k.comment_id = o.comment_id AND k.person_id = $2)`,
+    keepId,
+    otherId,
+  )
+  await inSchool(tx, schoolId).delete(CommentMention, { personId: otherId })
   await inSchool(tx, schoolId).delete(SeenComments, { personId: otherId })
   await inSchool(tx, schoolId).update(Recipe, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(WalkInUse, { personId: otherId }, { personId: keepId })

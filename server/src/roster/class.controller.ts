@@ -5,6 +5,7 @@ import { Type } from 'class-transformer'
 import {
   ArrayMaxSize,
   IsArray,
+  IsBoolean,
   IsIn,
   IsOptional,
   IsString,
@@ -33,6 +34,13 @@ export class NameDto {
 class ClassDto extends NameDto {
   @ApiProperty() @IsString() @MaxLength(100, { message: 'A subject has up to 100 characters.' }) subject: string
   @ApiProperty({ enum: INKS }) @IsIn(INKS, { message: 'Choose one of the six inks.' }) ink: string
+}
+
+class RulesDto {
+  /** Students comment on what others of the class write. */
+  @ApiProperty() @IsBoolean() classmatesComment: boolean
+  /** Students see when somebody of the staff has their copy open. */
+  @ApiProperty() @IsBoolean() staffShown: boolean
 }
 
 class UnitDto {
@@ -91,6 +99,12 @@ export class ClassController {
   @HttpCode(204)
   change(@Asking() viewer: Viewer, @Param('classId', ParseUUIDPipe) classId: string, @Body() input: ClassDto) {
     return this.classes.change(viewer, classId, input)
+  }
+
+  @Put(':classId/rules')
+  @HttpCode(204)
+  rules(@Asking() viewer: Viewer, @Param('classId', ParseUUIDPipe) classId: string, @Body() input: RulesDto) {
+    return this.classes.keepRules(viewer, classId, input)
   }
 
   @Put(':classId/units')

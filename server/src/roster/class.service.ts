@@ -78,6 +78,18 @@ export class ClassService {
     await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
   }
 
+  /** Says what holds for the copies in a class: who has one open is told of it at once. */
+  async keepRules(
+    viewer: Viewer,
+    classId: string,
+    rules: Pick<Class, 'classmatesComment' | 'staffShown'>,
+  ): Promise<void> {
+    await holdInClass(this.source, viewer, classId, 'set up the class')
+    await inSchool(this.source, viewer.schoolId).update(Class, { id: classId }, rules)
+    await this.events.tell('class changed', { schoolId: viewer.schoolId, classId, part: 'class' })
+    await this.events.tell('members changed', { schoolId: viewer.schoolId, classId })
+  }
+
   /** Puts the units of a class as they stand in this list: new ones have no id, those not in it are taken away. */
   async keepUnits(
     viewer: Viewer,

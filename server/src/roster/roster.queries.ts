@@ -62,6 +62,9 @@ export interface ClassHead {
   readonly year: string
   readonly ink: string
   readonly archived: boolean
+  /** What holds for the copies in it. */
+  readonly classmatesComment: boolean
+  readonly staffShown: boolean
   /** The class of an earlier year that it was made from. */
   readonly carriedFrom: { readonly id: string; readonly name: string; readonly year: string } | null
 }
@@ -69,7 +72,7 @@ export interface ClassHead {
 /** A class. Raw: two rows of a table. */
 export function classOpened(database: Database, schoolId: string, classId: string): Promise<ClassHead[]> {
   return inSchool(database, schoolId).rows<ClassHead>(
-    `SELECT c.id, c.name, c.subject, c.year, c.ink, c.archived_at IS NOT NULL AS archived,
+    `SELECT c.id, c.name, c.subject, c.year, c.ink, c.archived_at IS NOT NULL AS archived, c.classmates_comment AS "classmatesComment", c.staff_shown AS "staffShown",
               (SELECT json_build_object('id', o.id, 'name', o.name, 'year', o.year) FROM class o WHERE o.school_id = c.school_id AND o.id = c.carried_from) AS "carriedFrom"
          FROM class c WHERE c.school_id = $1 AND c.id = $2`,
     classId,
@@ -121,7 +124,8 @@ export function addClass(
   },
 ): Promise<{ id: string }[]> {
   return inSchool(database, schoolId).rows<{ id: string }>(
-    `INSERT INTO class (school_id, id, name, subject, year, ink, code, carried_from) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)
+    `INSERT INTO class (school_id, id, name, subject, year, ink, code, carried_from, classmates_comment, staff_shown)
+       VALUES ($1, $2, $3, $4, $5, $6, $7, $8, coalesce((SELECT o.classmates_comment FROM class o WHERE o.school_id = $1 AND o.id = $8), true), coalesce((SELECT o.staff_shown FROM class o WHERE o.school_id = $1 AND o.id = $8), true))
        ON CONFLICT (code) DO NOTHING RETURNING id`,
     id,
     name,

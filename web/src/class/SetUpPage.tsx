@@ -1,5 +1,5 @@
 import { mayInClass } from '@gavrin/core'
-import { useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { type SubmitEvent, useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
 import { Link } from 'react-router'
@@ -21,6 +21,7 @@ export function SetUpPage() {
         <ClassFrame opened={opened} present={students.filter(({ leftAt }) => leftAt === null).length}>
           <div className="set-up-page set-up-columns">
             <Names key={`names ${opened.id}`} opened={opened} />
+            <Rules key={`rules ${opened.id}`} opened={opened} />
             <Units key={`units ${opened.id}`} opened={opened} />
             <YearEnd
               key={`year ${opened.id}`}
@@ -73,6 +74,46 @@ function Names({ opened }: { opened: ClassOpened }) {
         </div>
       </fieldset>
     </Form>
+  )
+}
+
+/** What holds for all copies of the class; kept as it is switched. */
+function Rules({ opened }: { opened: ClassOpened }) {
+  const client = useQueryClient()
+  const { id, classmatesComment, staffShown } = opened
+  const keep = useMutation({
+    mutationFn: (rules: Bodies['PUT classes/{classId}/rules']) => api.put<void>(`classes/${id}/rules`, rules),
+    onSettled: () => client.invalidateQueries({ queryKey: classKey(id), exact: true }),
+  })
+  const now = keep.isPending ? keep.variables : { classmatesComment, staffShown }
+  const may = mayInClass(opened.role, 'set up the class', opened.archived).may
+  return (
+    <section aria-labelledby="rules-title">
+      <h2 id="rules-title">In copies</h2>
+      <fieldset disabled={!may || keep.isPending}>
+        <Form.Check
+          type="switch"
+          id="rule-comment"
+          label="Students comment on what others write"
+          checked={now.classmatesComment}
+          onChange={({ target }) => keep.mutate({ ...now, classmatesComment: target.checked })}
+        />
+        <p className="soft">
+          {now.classmatesComment
+            ? 'Where a slip lets them see a copy and comment on it.'
+            : 'Only in their own copies, and with the staff. Peer readers whom a slip chooses still say what they think.'}
+        </p>
+        <Form.Check
+          type="switch"
+          id="rule-staff"
+          label="Students see when a teacher has their copy open"
+          checked={now.staffShown}
+          onChange={({ target }) => keep.mutate({ ...now, staffShown: target.checked })}
+        />
+        <p className="soft">Students are told which of the two it is, at the foot of their copy.</p>
+      </fieldset>
+      {keep.error && <Notice kind="bad">{sentenceOf(keep.error)}</Notice>}
+    </section>
   )
 }
 

@@ -2,6 +2,8 @@ import { COMMENT_LIMIT, commentText } from '@gavrin/core'
 import { type KeyboardEvent, type SubmitEvent, useEffect, useId, useRef, useState } from 'react'
 import Button from 'react-bootstrap/Button'
 import Form from 'react-bootstrap/Form'
+import type { PersonNamed } from './queries'
+import { useNaming } from './useNaming'
 
 /** Does something once a note has its place in the margin: when it has been drawn there. */
 export function oncePlaced(then: () => void): () => void {
@@ -14,6 +16,8 @@ interface Props {
   readonly send: string
   /** As it was written before. */
   readonly text?: string
+  /** Who can be named in it. */
+  readonly people: readonly PersonNamed[]
   /** It can be for the staff alone. */
   readonly mayHide?: boolean
   readonly done: (text: string, staffOnly: boolean) => void
@@ -21,12 +25,13 @@ interface Props {
 }
 
 /** A place to write a comment in: it is sent by its button, or with Ctrl and Enter. */
-export function CommentForm({ label, send, text: before = '', mayHide = false, done, leave }: Props) {
+export function CommentForm({ label, send, text: before = '', people, mayHide = false, done, leave }: Props) {
   const [text, setText] = useState(before)
   const [staffOnly, setStaffOnly] = useState(false)
   const [isTried, setTried] = useState(false)
   const field = useRef<HTMLTextAreaElement>(null)
   const about = useId()
+  const naming = useNaming({ people, text, setText, field })
   useEffect(() => {
     const area = field.current
     area?.focus({ preventScroll: true })
@@ -42,6 +47,7 @@ export function CommentForm({ label, send, text: before = '', mayHide = false, d
     field.current?.focus()
   }
   const pressed = (event: KeyboardEvent) => {
+    if (naming.pressed(event)) return
     if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
       event.preventDefault()
       submit()
@@ -60,12 +66,37 @@ export function CommentForm({ label, send, text: before = '', mayHide = false, d
         value={text}
         aria-invalid={problem !== ''}
         aria-describedby={problem ? `${about}-problem` : undefined}
+        aria-autocomplete="list"
+        aria-controls={naming.names.length > 0 ? `${about}-names` : undefined}
+        aria-activedescendant={naming.names.length > 0 ? `${about}-names-${naming.at}` : undefined}
         onChange={({ target }) => {
           setText(target.value)
           setTried(false)
+          naming.look(target)
         }}
+        onSelect={({ target }) => naming.look(target as HTMLTextAreaElement)}
+        onBlur={naming.leave}
         onKeyDown={pressed}
       />
+      {naming.names.length > 0 && (
+        <ul id={`${about}-names`} role="listbox" aria-label="Who is meant" className="names-offered">
+          {naming.names.map(({ id, name }, at) => (
+            <li
+              key={id}
+              id={`${about}-names-${at}`}
+              role="option"
+              aria-selected={at === naming.at}
+              // Before the field loses the focus.
+              onPointerDown={(event) => {
+                event.preventDefault()
+                naming.choose(name)
+              }}
+            >
+              <bdi>{name}</bdi>
+            </li>
+          ))}
+        </ul>
+      )}
       {problem && (
         <div id={`${about}-problem`} className="bad" role="alert">
           {problem}

@@ -1,4 +1,4 @@
-import { type KeptThread, includes } from '@gavrin/core'
+import { fullName, type KeptThread, includes } from '@gavrin/core'
 import {
   type ReactNode,
   useCallback,
@@ -50,7 +50,8 @@ export default function CommentMargin(props: CommentMarginProps) {
   const { data, person, opened, sheet, isOpen, setOpen, count } = props
   const { copy, view } = opened
   const isBeside = useIsBeside()
-  const { threads, acts, mayAsk } = useComments(data.id, person, opened, isOpen || isBeside)
+  const self = { id: person.id, name: fullName(person), seenAt: null }
+  const { threads, acts, mayAsk, people } = useComments(data.id, person, opened, isOpen || isBeside)
   // A new generation has new documents.
   // oxlint-disable-next-line react/exhaustive-deps
   const docOf = useCallback((space: string) => copy.doc(space), [copy, view.generation])
@@ -89,6 +90,8 @@ export default function CommentMargin(props: CommentMarginProps) {
         choose={() => setChosen(thread.id)}
         lookAt={() => places.get(thread.id)?.element?.scrollIntoView({ block: 'nearest' })}
         acts={acts}
+        people={people}
+        self={self}
       />
     ),
   }))
@@ -102,6 +105,7 @@ export default function CommentMargin(props: CommentMarginProps) {
               writing.kind === 'question' ? `Ask about ${writing.target.words}` : `Comment on ${writing.target.words}`
             }
             send={writing.kind === 'question' ? 'Ask' : 'Comment'}
+            people={people}
             mayHide={writing.kind === 'question'}
             done={(text, staffOnly) => {
               setChosen(acts.begin(writing.target, writing.kind, staffOnly, text))

@@ -1,9 +1,10 @@
-import { type ReactNode, useState } from 'react'
+import { mentionsIn } from '@gavrin/core'
+import { Fragment, type ReactNode, useState } from 'react'
 import Button from 'react-bootstrap/Button'
 import { sentenceOf } from '../ui/api'
 import { exactTime, timeInWords } from '../ui/time'
 import { CommentForm } from './CommentForm'
-import type { CommentShown, ThreadShown } from './queries'
+import type { CommentShown, PersonNamed, ThreadShown } from './queries'
 import type { CommentActs } from './useComments'
 
 interface Props {
@@ -16,10 +17,13 @@ interface Props {
   /** Brings what it is about into view. */
   readonly lookAt: () => void
   readonly acts: CommentActs
+  readonly people: readonly PersonNamed[]
+  /** Whoever reads this. */
+  readonly self: PersonNamed
 }
 
 /** What is said of one thing. */
-export function ThreadNote({ thread, about, isGone, isChosen, choose, lookAt, acts }: Props) {
+export function ThreadNote({ thread, about, isGone, isChosen, choose, lookAt, acts, people, self }: Props) {
   const [isUnfolded, setUnfolded] = useState(false)
   const [isReplying, setReplying] = useState(false)
   const [problem, setProblem] = useState('')
@@ -68,7 +72,17 @@ export function ThreadNote({ thread, about, isGone, isChosen, choose, lookAt, ac
         </div>
       )}
       {comments.map((comment, at) => (
-        <Said key={comment.id} comment={comment} isReply={at > 0} thread={thread} acts={acts} attempt={attempt}>
+        <Said
+          key={comment.id}
+          comment={comment}
+          isReply={at > 0}
+          isLast={at === comments.length - 1}
+          thread={thread}
+          acts={acts}
+          people={people}
+          self={self}
+          attempt={attempt}
+        >
           {at === 0 && (
             <>
               <button type="button" className="said-about" onClick={lookAt}>
@@ -88,6 +102,7 @@ export function ThreadNote({ thread, about, isGone, isChosen, choose, lookAt, ac
         <CommentForm
           label={kind === 'question' && !thread.isMine ? 'Answer' : 'Say more'}
           send="Send"
+          people={people}
           done={(text) => {
             acts.reply(thread.id, text)
             setReplying(false)
@@ -120,14 +135,17 @@ export function ThreadNote({ thread, about, isGone, isChosen, choose, lookAt, ac
 interface SaidProps {
   readonly comment: CommentShown
   readonly isReply: boolean
+  readonly isLast: boolean
   readonly thread: ThreadShown
   readonly acts: CommentActs
+  readonly people: readonly PersonNamed[]
+  readonly self: PersonNamed
   readonly attempt: (work: Promise<void>) => void
   /** What it is about. */
   readonly children: ReactNode
 }
 
-function Said({ comment, isReply, thread, acts, attempt, children }: SaidProps) {
+function Said({ comment, isReply, isLast, thread, acts, people, self, attempt, children }: SaidProps) {
   const [isChanging, setChanging] = useState(false)
   const { id, name, isMine, text, at, editedAt, isDeleted, unsent, isNew, mayEdit, mayDelete } = comment
   if (isDeleted)
@@ -148,6 +166,7 @@ function Said({ comment, isReply, thread, acts, attempt, children }: SaidProps) 
           label="In other words"
           send="Keep"
           text={text}
+          people={people}
           done={(words) => {
             acts.change(thread.id, id, words)
             setChanging(false)
@@ -159,7 +178,7 @@ function Said({ comment, isReply, thread, acts, attempt, children }: SaidProps) 
           <strong>
             <bdi>{isMine ? 'You' : name}</bdi>
           </strong>{' '}
-          {text}
+          <WithNames text={text} people={[...people, self]} />
         </p>
       )}
       <div className="comment-about soft">
@@ -167,6 +186,7 @@ function Said({ comment, isReply, thread, acts, attempt, children }: SaidProps) 
         <span title={exactTime(at)}>{timeInWords(at)}</span>
         {editedAt !== null && <span title={exactTime(editedAt)}>changed</span>}
         {isNew && <span className="new">new</span>}
+        {isLast && !unsent && <SeenBy at={at} people={people} thread={thread} />}
         {unsent && unsent.problem === null && <span role="status">not sent yet, kept in this browser</span>}
         {mayEdit && !unsent && !isChanging && (
           <Button size="sm" variant="link" onClick={() => setChanging(true)}>
@@ -188,5 +208,42 @@ function Said({ comment, isReply, thread, acts, attempt, children }: SaidProps) 
         </div>
       )}
     </div>
+  )
+}
+
+/** A text in which who is named stands out. */
+function WithNames({ text, people }: { readonly text: string; readonly people: readonly PersonNamed[] }) {
+  const mentions = mentionsIn(text, people)
+  if (mentions.length === 0) return text
+  return (
+    <>
+      {mentions.map(({ from, to }, index) => (
+        <Fragment key={from}>
+          {text.slice(mentions[index - 1]?.to ?? 0, from)}
+          <strong className="mention">{text.slice(from, to)}</strong>
+        </Fragment>
+      ))}
+      {text.slice(mentions.at(-1)!.to)}
+    </>
+  )
+}
+
+/** Who of those who can be named has seen a comment; whose it is has. */
+function SeenBy({
+  at,
+  people,
+  thread,
+}: {
+  readonly at: number
+  readonly people: readonly PersonNamed[]
+  readonly thread: ThreadShown
+}) {
+  const writers = new Set(thread.comments.filter((comment) => comment.at >= at).map(({ name }) => name))
+  const names = people
+    .filter(({ seenAt, name }) => seenAt !== null && seenAt >= at && !writers.has(name))
+    .map(({ name }) => name)
+  if (names.length === 0) return null
+  return (
+    <span title={names.join(', ')}>seen by {names.length > 2 ? `${names.length} others` : names.join(' and ')}</span>
   )
 }

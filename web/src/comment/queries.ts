@@ -20,3 +20,6 @@ export interface CommentShown extends CommentSeen {
 export interface ThreadShown extends Omit<ThreadSeen, 'comments'> {
   readonly comments: readonly CommentShown[]
 }
+
+/** Somebody who can be named here, and up to when they have seen what is said. */
+export type PersonNamed = CommentsRead['people'][number]

@@ -5,7 +5,7 @@ import type { CopyView, OpenCopy } from '../live/openCopy'
 import { api } from '../ui/api'
 import { newUuid } from '../ui/newUuid'
 import { Outbox, type UnsentComment } from './outbox'
-import type { CommentShown, CommentsRead, Target, ThreadShown } from './queries'
+import type { CommentShown, CommentsRead, PersonNamed, Target, ThreadShown } from './queries'
 
 /** What one does with the comments of a copy. */
 export interface CommentActs {
@@ -23,6 +23,8 @@ export interface CommentActs {
 export interface Comments {
   readonly threads: readonly ThreadShown[]
   readonly mayAsk: boolean
+  /** Who can be named. */
+  readonly people: readonly PersonNamed[]
   readonly acts: CommentActs
 }
 
@@ -43,6 +45,7 @@ export function useComments(
   const [kept, setKept] = useState<ReadonlyMap<string, ThreadSeen>>(new Map())
   const [seenAt, setSeenAt] = useState<number | null | undefined>(undefined)
   const [mayAsk, setMayAsk] = useState(false)
+  const [people, setPeople] = useState<readonly PersonNamed[]>([])
   const { openings, permission, state } = view
   const put = useCallback(
     (threads: readonly ThreadSeen[], gone: readonly string[] = []) =>
@@ -72,11 +75,12 @@ export function useComments(
     let stopped = false
     since.current = []
     api.get<CommentsRead>(`copies/${copyId}/comments`).then(
-      ({ threads, seenAt: seen, mayAsk: may }) => {
+      ({ threads, seenAt: seen, mayAsk: may, people: named }) => {
         if (stopped) return
         setKept(new Map(threads.map((thread) => [thread.id, thread])))
         for (const { threads: later, gone } of since.current) put(later, gone)
         setMayAsk(may)
+        setPeople(named)
         setSeenAt((before) => (before === undefined ? seen : before))
       },
       // The connection says that it is away; they are read again when it is back.
@@ -149,7 +153,7 @@ export function useComments(
       forget: (commentId) => outbox?.drop(commentId),
     }
   }, [outbox, copyId, person.id, put])
-  return { threads, acts, mayAsk }
+  return { threads, acts, mayAsk, people }
 }
 
 function useOutboxOf(personId: string): Outbox | null {

@@ -407,6 +407,14 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             </Suspense>
           </div>
         </SheetContext>
+        {isOwn && !toRead && (
+          <p className="copy-foot soft">
+            Your teachers can look on while you write.{' '}
+            {data.staffShown
+              ? 'You see at the top when one of them is here.'
+              : 'You do not see when one of them is here.'}
+          </p>
+        )}
         <ReadingAids hasRuler={reading.hasRuler} speech={speech} />
         <KeptAnswers kept={data.kept} />
         <LateWritings

@@ -69,6 +69,11 @@ function Lanes({ classes }: { classes: readonly ClassListed[] }) {
     queryFn: () => api.get<Question[]>('desk/questions'),
     refetchInterval: 30_000,
   })
+  const mentions = useQuery({
+    queryKey: ['desk', 'mentions'],
+    queryFn: () => api.get<Mention[]>('desk/mentions'),
+    refetchInterval: 30_000,
+  })
   const late = useQuery({
     queryKey: ['desk', 'late'],
     queryFn: () => api.get<LateCopy[]>('copies/late-writing'),
@@ -82,6 +87,7 @@ function Lanes({ classes }: { classes: readonly ClassListed[] }) {
   const needs: Need[] = [
     ...together.map((same) => togetherNeed(same, now, () => setAnswering(same))),
     ...questionNeeds(alone, now),
+    ...mentionNeeds(mentions.data ?? [], questions.data ?? [], now),
     ...(late.data ?? []).map((copy) => lateNeed(copy, now)),
     ...(waiting.data ?? []).map(differenceNeed),
     ...classes.flatMap((listed, index) =>
@@ -212,6 +218,22 @@ function questionNeeds(questions: readonly Question[], now: number) {
     }
   })
 }
+
+/** A comment in which this teacher is named. */
+type Mention = Answers['GET desk/mentions'][number]
+
+/** A line for each comment that names one, but for questions, which wait in any case. */
+const mentionNeeds = (mentions: readonly Mention[], questions: readonly Question[], now: number): Need[] =>
+  mentions
+    .filter(({ threadId }) => !questions.some((question) => question.threadId === threadId))
+    .map(({ commentId, threadId, copyId, by, text, handoutTitle, number, class: className, at }) => ({
+      key: `${commentId}-names`,
+      count: 1,
+      words: `${by} to you: “${inBrief(text)}”`,
+      about: `${handoutTitle}, No. ${number} · ${className} · ${timeInWords(at, now)}`,
+      to: `/copies/${copyId}?said=${threadId}`,
+      act: 'Look',
+    }))
 
 /** A copy in which something came late. */
 type LateCopy = Answers['GET copies/late-writing'][number]

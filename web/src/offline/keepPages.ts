@@ -19,6 +19,8 @@ export async function keepPage(personId: string, path: string, form: string): Pr
     localStorage.setItem(WHOSE, personId)
     // A page is there to be written in first.
     await new Promise<void>(whenSettled)
+    // Later then: it is asked for anew when the page is other, or opened again.
+    if (!navigator.onLine) return void kept.delete(path)
     const { active } = await navigator.serviceWorker.register('/sw.js').then(() => navigator.serviceWorker.ready)
     await (await caches.open(PAGES)).add(path)
     active?.postMessage('keep files')

@@ -331,6 +331,7 @@ function Copies({ copies, now }: Pick<ListProps, 'copies' | 'now'>) {
                 {copy.newComments > 0 && (
                   <span className="warn">
                     {copy.newComments} new {copy.newComments === 1 ? 'comment' : 'comments'}
+                    {copy.newMentions > 0 && ', to you'}
                   </span>
                 )}
               </span>

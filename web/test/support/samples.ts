@@ -17,7 +17,17 @@ export const classListed = (id: string, name: string, more: Partial<ClassListed>
 /** A class as its page has it, without anything in it. */
 export const classOpened = (more: Partial<ClassOpened> = {}): ClassOpened => {
   const { students: _, ...named } = classListed('k', '8 Heron')
-  return { ...named, role: 'lead', staff: [], units: [], columns: [], carriedFrom: null, ...more }
+  return {
+    ...named,
+    role: 'lead',
+    staff: [],
+    units: [],
+    columns: [],
+    classmatesComment: true,
+    staffShown: true,
+    carriedFrom: null,
+    ...more,
+  }
 }
 
 /** A student as a plan has them, with what stands in the column `k1`. */
