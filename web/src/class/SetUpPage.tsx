@@ -21,8 +21,10 @@ export function SetUpPage() {
         <ClassFrame opened={opened} present={students.filter(({ leftAt }) => leftAt === null).length}>
           <div className="set-up-page set-up-columns">
             <Names key={`names ${opened.id}`} opened={opened} />
-            <Rules key={`rules ${opened.id}`} opened={opened} />
-            <Units key={`units ${opened.id}`} opened={opened} />
+            <div>
+              <Units key={`units ${opened.id}`} opened={opened} />
+              <Rules key={`rules ${opened.id}`} opened={opened} />
+            </div>
             <YearEnd
               key={`year ${opened.id}`}
               opened={opened}

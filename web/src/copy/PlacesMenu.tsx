@@ -15,7 +15,7 @@ export function PlacesMenu({
   const sorted = places.toSorted((a, b) => Number(b.isOwn) - Number(a.isOwn))
   const answered = (spaces: readonly string[]) => spaces.filter((id) => (progress[id]?.share ?? 0) >= 1).length
   return (
-    <Dropdown as="span">
+    <Dropdown as="span" className="reading-menu">
       <Dropdown.Toggle variant="link" size="sm" id="places">
         Places
       </Dropdown.Toggle>
