@@ -300,6 +300,20 @@ const TABLE: Record<
     answers: { ...everybody(422), nobody: 401 },
   },
   'DELETE /api/bring-in/{bringInId}': { to: () => ({ bringInId: randomUUID() }), answers: only({}) },
+  'POST /api/copies/{copyId}/out/{format}': {
+    to: () => ({ format: 'odt' }),
+    answers: only({ ...staff(200), holder: 200, guest: 404 }),
+  },
+  'POST /api/copies/{copyId}/documents': {
+    query: 'name=x.txt',
+    // An empty file; staff do not write in copies.
+    answers: only({ ...staff(403), holder: 422, guest: 404 }),
+  },
+  'PUT /api/copies/{copyId}/documents/{fileId}': {
+    to: () => ({ fileId: randomUUID() }),
+    body: () => ({ isAnswer: true }),
+    answers: only({ ...staff(403), holder: 404, guest: 404 }),
+  },
   'PUT /api/copies/{copyId}/reading': {
     body: () => ({ done: true }),
     answers: only({ ...staff(403), holder: 403, guest: 404 }),

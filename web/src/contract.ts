@@ -371,6 +371,13 @@ export type InviteDto = {
   readonly may: 'comment' | 'edit' | 'view' | null
 }
 
+export type DocumentDto = {
+  /** It is the answer. */
+  readonly isAnswer?: boolean
+  /** It is taken out; false: put back. */
+  readonly isOut?: boolean
+}
+
 /** A copy that somebody has for themselves. */
 export type OwnCopy = {
   readonly id: string
@@ -1234,6 +1241,15 @@ export interface Answers {
     readonly mayTakeBack: boolean
     readonly holders: readonly string[]
     readonly others: readonly string[]
+    readonly documents: readonly {
+      /** Milliseconds since 1970. */
+      readonly at: number
+      readonly id: string
+      readonly name: string
+      readonly isAnswer: boolean
+      readonly by: string
+      readonly isOwn: boolean
+    }[]
     readonly kept: readonly KeptAnswer[]
     readonly mayBringToLastGood: boolean
     readonly staffShown: boolean
@@ -1252,6 +1268,24 @@ export interface Answers {
   'PUT copies/{copyId}/comments/{commentId}': { readonly thread: null | ThreadSeen }
   'POST copies/{copyId}/comments/{commentId}/bring-back': { readonly thread: null | ThreadSeen }
   'POST copies/{copyId}/comments/{commentId}/delete': { readonly thread: null | ThreadSeen }
+  'POST copies/{copyId}/documents': {
+    /** Milliseconds since 1970. */
+    readonly at: number
+    readonly id: string
+    readonly name: string
+    readonly isAnswer: boolean
+    readonly by: string
+    readonly isOwn: boolean
+  }[]
+  'PUT copies/{copyId}/documents/{fileId}': {
+    /** Milliseconds since 1970. */
+    readonly at: number
+    readonly id: string
+    readonly name: string
+    readonly isAnswer: boolean
+    readonly by: string
+    readonly isOwn: boolean
+  }[]
   'POST copies/{copyId}/files': { readonly id: string; readonly name: string }
   'GET copies/{copyId}/hint': { readonly hint: string }
   'GET copies/{copyId}/history': CopyHistory
@@ -1653,6 +1687,7 @@ export interface Bodies {
   'PUT classes/{classId}/staff/{personId}': StaffPlaceDto
   'PUT classes/{classId}/units': UnitsDto
   'PUT copies/{copyId}/comments/{commentId}': CommentDto
+  'PUT copies/{copyId}/documents/{fileId}': DocumentDto
   'POST copies/{copyId}/history/bring-back': BringBackDto
   'PUT copies/{copyId}/invited/{personId}': InviteDto
   'POST copies/{copyId}/late-writing': LateDecisionDto

@@ -45,6 +45,7 @@ const row = (copyId: string, first: string, last: string, more: object = {}) => 
   lastActivityAt: null,
   lateWritings: 0,
   questions: 0,
+  hasDocument: false,
   unreadable: false,
   ...more,
 })

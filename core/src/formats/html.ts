@@ -30,7 +30,7 @@ export interface PageOptions {
 
 /** A worksheet as a web page that stands by itself and prints cleanly. Nothing in it runs or is fetched. */
 export function writeHtml(options: PageOptions): string {
-  const { title, content, key } = options
+  const { title, content } = options
   const source = content.source ? `<footer class="source">${esc(content.source)}</footer>` : ''
   return `<!doctype html>
 <html lang="${esc(languageOf(content) || 'und')}">
@@ -38,7 +38,7 @@ export function writeHtml(options: PageOptions): string {
 <meta charset="utf-8">
 <meta http-equiv="Content-Security-Policy" content="default-src 'none'; img-src data:; font-src data:; style-src 'unsafe-inline'">
 <meta name="viewport" content="width=device-width, initial-scale=1">
-<title>${esc(key ? `${title} (answer key)` : title)}</title>
+<title>${esc(title)}</title>
 <style>${style(content, options.ink)}</style>
 </head>
 <body>
@@ -150,7 +150,7 @@ function tableHtml(table: TableBlock, options: PageOptions): string {
       const tag = head ? 'th' : 'td'
       const spans = `${across > 1 ? ` colspan="${across}"` : ''}${down > 1 ? ` rowspan="${down}"` : ''}`
       const inside = space
-        ? `<span class="space">${options.key ? esc(keyWords(space)) : ''}${pointsHtml(space)}</span>`
+        ? `<span class="space">${options.key ? wordsHtml(space) : ''}${pointsHtml(space)}</span>`
         : formula !== null
           ? `<span class="points">${esc(options.key ? `= ${formula}` : '')}</span>`
           : rich.map((node) => richHtml(node, options)).join('')
@@ -164,14 +164,17 @@ function tableHtml(table: TableBlock, options: PageOptions): string {
 /** How tall an answer space is drawn in a box is the box's matter. */
 function placedHtml(space: AnswerSpace, options: PageOptions): string {
   if (!options.key && drawnSpace(space).is === 'options') return spaceHtml(space, options)
-  return `${options.key ? esc(keyWords(space)) : ''}${pointsHtml(space)}`
+  return `${options.key ? wordsHtml(space) : ''}${pointsHtml(space)}`
 }
+
+/** What stands in an answer space, in its lines. */
+const wordsHtml = (space: AnswerSpace) => esc(keyWords(space)).replaceAll('\n', '<br>')
 
 const pointsHtml = (space: AnswerSpace) =>
   space.points === undefined ? '' : ` <span class="points">(${pointWords(space.points)})</span>`
 
 function spaceHtml(space: AnswerSpace, { key, mediaUrl }: PageOptions): string {
-  const words = key ? esc(keyWords(space)) : ''
+  const words = key ? wordsHtml(space) : ''
   const points = pointsHtml(space)
   const label = space.label ? `<div>${esc(space.label)}</div>` : ''
   const drawn = drawnSpace(space)
@@ -203,7 +206,7 @@ function richHtml(node: RichNode, options: PageOptions): string {
   if (node.type === 'formula') return options.formula(String(node.attrs!['tex']), node.attrs!['large'] === true)
   if (node.type === 'gap') {
     const space = node.attrs!['space'] as AnswerSpace & { readonly width: number }
-    return `<span class="gap" style="min-width:${(space.width * 0.62).toFixed(1)}em">${options.key ? esc(keyWords(space)) : ''}</span>${pointsHtml(space)}`
+    return `<span class="gap" style="min-width:${(space.width * 0.62).toFixed(1)}em">${options.key ? wordsHtml(space) : ''}</span>${pointsHtml(space)}`
   }
   const inner = (node.content ?? []).map((child) => richHtml(child, options)).join('')
   switch (node.type) {

@@ -134,7 +134,7 @@ class OdtWriter {
   }
 
   private answer(space: AnswerSpace): string {
-    return `<text:span text:style-name="answer">${esc(keyWords(space))}</text:span>`
+    return `<text:span text:style-name="answer">${esc(keyWords(space)).replaceAll('\n', '<text:line-break/>')}</text:span>`
   }
 
   private points({ points }: AnswerSpace): string {
@@ -142,7 +142,7 @@ class OdtWriter {
   }
 
   private space(space: AnswerSpace): string {
-    const filled = this.key ? this.answer(space) : ''
+    const filled = this.key && keyWords(space) ? this.answer(space) : ''
     const points = this.points(space)
     const blank = (letters: number) => '_'.repeat(letters)
     // Spaces of several lines have theirs on a line of their own.
@@ -163,9 +163,9 @@ class OdtWriter {
           .join('')
           .concat(own)
       case 'canvas':
-        return `<text:p>${drawn.ground ? this.picture(drawn.ground, '', 1) : ''}</text:p>${'<text:p/>'.repeat(6)}${own}`
+        return `<text:p>${drawn.ground ? this.picture(drawn.ground, '', 1) : ''}</text:p>${filled ? `<text:p>${filled}</text:p>` : '<text:p/>'.repeat(6)}${own}`
       case 'request':
-        return `<text:p>${esc(space.label ?? `Hand in ${drawn.what}`)}${points}</text:p>`
+        return `<text:p>${esc(space.label ?? `Hand in ${drawn.what}`)}${points}</text:p>${filled && `<text:p>${filled}</text:p>`}`
     }
   }
 

@@ -83,6 +83,8 @@ export interface BoardRow {
   readonly lateWritings: number
   /** How many questions wait for an answer. */
   readonly questions: number
+  /** Its holders say that a document with it is the answer. */
+  readonly hasDocument: boolean
   /** It cannot be opened in time; its teachers can bring it to its last good state. */
   readonly unreadable: boolean
   readonly edition: number

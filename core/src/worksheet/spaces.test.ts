@@ -4,7 +4,9 @@ import type { AnswerValue } from '../progress/answers.js'
 import { checkAnswer, checkCopy, hasKey, isSameAnswer } from './autoCheck.js'
 import { checkContent, checkDraft } from './check.js'
 import type { AnswerSpace, ChoiceSpace, CellSpace, TableBlock } from './content.js'
+import { filledIn } from './filled.js'
 import { keyWords } from './key.js'
+import { drawnSpace } from './kinds/index.js'
 import { isNumberText, numberWords, readNumberText } from './numbers.js'
 import { expandSections, partAddress, reservedSpaces } from './sections.js'
 import { forStudents, shuffledOptions } from './student.js'
@@ -442,4 +444,28 @@ test('media are found wherever they are, and can be given other ids', () => {
   )
   expect(mediaOf(sheet)).toEqual(['one', 'two'])
   expect(mediaOf(mapMedia(sheet, (id) => (id === 'one' ? 'new' : undefined)))).toEqual(['new', 'two'])
+})
+
+test('a worksheet filled in has answers in the place of its key, and nothing else that tells an answer', () => {
+  fc.assert(
+    fc.property(anyContent, (sheet) => {
+      const spaces = answerSpaces(sheet)
+      const answers = new Map(
+        spaces.map((space, at): [string, AnswerValue] => {
+          const drawn = drawnSpace(space)
+          return [
+            space.id,
+            drawn.is === 'options'
+              ? { chosen: drawn.options.slice(0, 1).map(({ id }) => id) }
+              : { text: `words ${at}` },
+          ]
+        }),
+      )
+      for (const [at, space] of answerSpaces(filledIn(sheet, answers)).entries()) {
+        const drawn = drawnSpace(space)
+        expect(keyWords(space)).toBe(drawn.is === 'options' ? drawn.options[0]!.text : `words ${at}`)
+      }
+      for (const space of answerSpaces(filledIn(sheet, new Map()))) expect(keyWords(space)).toBe('')
+    }),
+  )
 })

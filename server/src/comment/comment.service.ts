@@ -122,7 +122,6 @@ export class CommentService {
   ): Promise<void> {
     const { schoolId, copyId } = access.record
     const rows = inSchool(tx, schoolId)
-    await rows.delete(CommentMention, { commentId })
     if (!text.includes('@')) return
     const people = await this.peopleOf(tx, access)
     const named = new Set(mentionsIn(text, people).map(({ id }) => id))
@@ -167,6 +166,7 @@ export class CommentService {
         hold(mayWithComment(reader, thread, comment, 'edit'))
         if (counts.letters - known.text.length + text.length > LIMITS.lettersOfPerson) throw full
         await rows.update(Comment, { id: commentId }, { text, editedAt: Date.now() })
+        await rows.delete(CommentMention, { commentId })
         await this.noteMentions(tx, { record, reader }, { commentId, threadId, text })
         return
       }

@@ -1,5 +1,18 @@
 import { HANDED_IN_BYTES, type Viewer } from '@gavrin/core'
-import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Put, Query, Req, Res } from '@nestjs/common'
+import {
+  Body,
+  Controller,
+  Get,
+  HttpCode,
+  Param,
+  ParseEnumPipe,
+  ParseUUIDPipe,
+  Post,
+  Put,
+  Query,
+  Req,
+  Res,
+} from '@nestjs/common'
 import { ApiBody, ApiConsumes, ApiProperty, ApiQuery, ApiTags } from '@nestjs/swagger'
 import { Type } from 'class-transformer'
 import {
@@ -17,6 +30,7 @@ import {
 import type { Request, Response } from 'express'
 import { bodyOf, sendFile, sendPicture } from '../common/files.js'
 import { Asking } from '../access/viewer.js'
+import { COPY_FORMATS, type CopyFormat, CopyOutService } from './copyOut.service.js'
 import { CopyService } from './copy.service.js'
 import { HANDED_IN_TOO_LARGE } from './handedIn.js'
 
@@ -66,7 +80,10 @@ class ReadDto {
 @ApiTags('copy')
 @Controller('copies')
 export class CopyController {
-  constructor(private readonly copies: CopyService) {}
+  constructor(
+    private readonly copies: CopyService,
+    private readonly out: CopyOutService,
+  ) {}
 
   @Get()
   mine(@Asking() viewer: Viewer) {
@@ -86,6 +103,18 @@ export class CopyController {
   @Get(':copyId')
   open(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {
     return this.copies.open(viewer, copyId)
+  }
+
+  /** The copy with what is written in it, as a document. */
+  @Post(':copyId/out/:format')
+  @HttpCode(200)
+  async writeOut(
+    @Asking() viewer: Viewer,
+    @Param('copyId', ParseUUIDPipe) copyId: string,
+    @Param('format', new ParseEnumPipe(COPY_FORMATS)) format: CopyFormat,
+    @Res() response: Response,
+  ) {
+    sendFile(response, await this.out.write(viewer, copyId, format))
   }
 
   @Put(':copyId/reading')

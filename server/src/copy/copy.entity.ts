@@ -16,9 +16,17 @@ export class CopyFile {
   @Column('uuid', { name: 'copy_id' })
   copyId: string
 
-  /** The address of the answer. */
+  /** The address of the answer; empty: it is with the whole copy. */
   @Column('text')
   space: string
+
+  /** Of one with the whole copy: who put it there says that it is the answer. */
+  @Column('boolean', { name: 'is_answer', default: false })
+  isAnswer: boolean
+
+  /** Of one with the whole copy: when it was taken out; null: it is there. */
+  @Column('timestamptz', { name: 'removed_at', nullable: true, transformer: MOMENT })
+  removedAt: number | null
 
   @Column('uuid', { name: 'person_id' })
   personId: string

@@ -1,12 +1,16 @@
 import { Module } from '@nestjs/common'
 import { KeptModule } from '../kept/kept.module.js'
+import { WorksheetModule } from '../worksheet/worksheet.module.js'
 import { CopyController } from './copy.controller.js'
+import { CopyOutService } from './copyOut.service.js'
 import { CopyService } from './copy.service.js'
+import { DocumentsController } from './documents.controller.js'
+import { DocumentsService } from './documents.service.js'
 
 /** Copies as their holders and readers have them. */
 @Module({
-  imports: [KeptModule],
-  controllers: [CopyController],
-  providers: [CopyService],
+  imports: [KeptModule, WorksheetModule],
+  controllers: [CopyController, DocumentsController],
+  providers: [CopyService, CopyOutService, DocumentsService],
 })
 export class CopyModule {}

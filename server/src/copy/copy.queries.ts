@@ -69,6 +69,28 @@ export function peerReadersOf(database: Database, schoolId: string, copyId: stri
   )
 }
 
+/** A document with a whole copy. */
+export interface CopyDocument {
+  readonly id: string
+  readonly name: string
+  readonly personId: string
+  readonly first: string
+  readonly last: string
+  /** Milliseconds since 1970. */
+  readonly at: number
+  readonly isAnswer: boolean
+}
+
+/** The documents with a copy, in the order in which they came. Raw: two tables, without the files. */
+export function documentsOf(database: Database, schoolId: string, copyId: string): Promise<CopyDocument[]> {
+  return inSchool(database, schoolId).rows<CopyDocument>(
+    `SELECT f.id, f.name, f.person_id AS "personId", p.first_name AS first, p.last_name AS last, ${ms('f.created_at')} AS at, f.is_answer AS "isAnswer"
+       FROM copy_file f JOIN person p ON p.school_id = f.school_id AND p.id = f.person_id
+      WHERE f.school_id = $1 AND f.copy_id = $2 AND f.space = '' AND f.removed_at IS NULL ORDER BY f.created_at, f.id`,
+    copyId,
+  )
+}
+
 /** A copy of somebody's own. Times in milliseconds since 1970. */
 export interface CopyHeld {
   readonly id: string

@@ -34,6 +34,7 @@ import { type Decision, decideOnLate, lateWritingsOf } from './lateWriting.js'
 import { mediumOfWorksheet } from '../media/mediaStore.js'
 import { type MediumFile } from '../media/media.queries.js'
 import { type CopyRecord, contentFor, copyOf, roleIn } from '../kept/copyRecord.js'
+import { DocumentsService, seesDocument } from './documents.service.js'
 import { FILES_OF_COPY, keepHandedIn } from './handedIn.js'
 import { addToJournal } from '../kept/journal.js'
 import { keptAnswers } from './keptAnswers.js'
@@ -65,6 +66,7 @@ export class CopyService {
     private readonly pens: Pens,
     private readonly loader: DocLoader,
     private readonly events: Events,
+    private readonly documents: DocumentsService,
   ) {}
 
   /** Copies of classmates that a student was chosen to read, or let into. */
@@ -130,6 +132,7 @@ export class CopyService {
       others: answerSpaces(copy.content)
         .map(({ id }) => id)
         .filter((id) => !mayWriteAt(viewer, copy.facts, id).may),
+      documents: await this.documents.list(viewer, copy),
       kept: (await keptAnswers(this.source, this.loader, copy)).filter(({ space }) =>
         maySeeAt(viewer, role, copy.facts, space, Date.now()),
       ),
@@ -316,9 +319,14 @@ export class CopyService {
     const [found] = await inSchool(this.source, viewer.schoolId).find(
       CopyFile,
       { copyId, id: fileId },
-      { select: ['name', 'type', 'bytes', 'space'] },
+      { select: ['name', 'type', 'bytes', 'space', 'personId'] },
     )
-    if (!found || !maySeeAt(viewer, roleIn(copy, viewer), copy.facts, found.space, Date.now())) throw notThere()
+    const isShown =
+      found &&
+      (found.space === ''
+        ? seesDocument(viewer, copy, found.personId)
+        : maySeeAt(viewer, roleIn(copy, viewer), copy.facts, found.space, Date.now()))
+    if (!isShown) throw notThere()
     return found
   }
 

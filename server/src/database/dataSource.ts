@@ -20,6 +20,7 @@ import { PeerReading1765700000000 } from './migrations/1765700000000-PeerReading
 import { OwnCopies1765800000000 } from './migrations/1765800000000-OwnCopies.js'
 import { Mentions1765900000000 } from './migrations/1765900000000-Mentions.js'
 import { ClassRules1766000000000 } from './migrations/1766000000000-ClassRules.js'
+import { CopyDocuments1766100000000 } from './migrations/1766100000000-CopyDocuments.js'
 import { LateDecided1765400000000 } from './migrations/1765400000000-LateDecided.js'
 
 /** Entities come from whoever asks for them: here is below all that has tables. */
@@ -49,6 +50,7 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       OwnCopies1765800000000,
       Mentions1765900000000,
       ClassRules1766000000000,
+      CopyDocuments1766100000000,
     ],
     synchronize: false,
     // PostgreSQL makes ids by itself.

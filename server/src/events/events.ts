@@ -19,6 +19,8 @@ export interface Happenings {
     readonly copyId: string
     readonly threads: readonly KeptThread[]
   }
+  /** Documents with a copy: put there, taken out, or said to be the answer. */
+  'documents changed': InSchool & { readonly handoutId: string; readonly copyId: string }
   /** What came late beside the answers of a copy was decided on. */
   'late writing decided': InSchool & { readonly copyId: string }
   /** The draft of a worksheet was kept, by somebody, in this version. */

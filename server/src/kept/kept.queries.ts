@@ -71,6 +71,7 @@ export function boardRowsOf(
             ${ms('c.last_activity_at')} AS "lastActivityAt",
             (SELECT count(DISTINCT (l.space, l.person_id))::int FROM late_update l WHERE l.school_id = c.school_id AND l.copy_id = c.id AND l.decision IS NULL) AS "lateWritings",
             (SELECT count(*)::int FROM comment_thread t WHERE t.school_id = c.school_id AND t.copy_id = c.id AND t.waiting) AS questions,
+            EXISTS (SELECT 1 FROM copy_file f WHERE f.school_id = c.school_id AND f.copy_id = c.id AND f.is_answer AND f.removed_at IS NULL) AS "hasDocument",
             c.unreadable_space IS NOT NULL AS unreadable,
             (SELECT coalesce(json_agg(json_build_object('personId', p.id, 'first', p.first_name, 'last', p.last_name,
                       'isGuest', p.role = 'guest', 'guestOf', CASE WHEN g.guest_id IS NULL THEN NULL ELSE json_build_object('studentId', g.student_id, 'beside', g.beside) END) ORDER BY p.role = 'guest', p.last_name, p.first_name, p.id), '[]')

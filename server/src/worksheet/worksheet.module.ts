@@ -11,6 +11,6 @@ import { WorksheetOutService } from './worksheetOut.service.js'
   imports: [TasksModule],
   controllers: [LibraryController, WorksheetController],
   providers: [WorksheetService, LibraryService, WorksheetOutService],
-  exports: [WorksheetService, LibraryService],
+  exports: [WorksheetService, LibraryService, WorksheetOutService],
 })
 export class WorksheetModule {}

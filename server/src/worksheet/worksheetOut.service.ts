@@ -6,7 +6,7 @@ import { valueOf } from '../common/checked.js'
 import { notThere } from '../common/problemDetails.js'
 import { type ThreadCall, ThreadTasks } from '../tasks/threadTasks.js'
 import { mediaOfWorksheet } from '../media/mediaStore.js'
-import type { WorksheetFormat, writeWorksheet } from './out/write.js'
+import type { WorksheetFile, WorksheetFormat, writeWorksheet } from './out/write.js'
 import { Edition } from './worksheet.entity.js'
 import { holdWorksheet } from './worksheetAccess.js'
 
@@ -48,10 +48,18 @@ export class WorksheetOutService {
       type: row.type as ArchiveMedium['type'],
       bytes: new Uint8Array(row.bytes),
     }))
-    const { type, ending } = TYPES[format]
-    const name = `${fileName(title)}${key && format !== 'archive' ? ' – key' : ''}${ending}`
-    const made = await this.tasks.run(viewer, WRITE, { format, title, content, media, key })
-    return { name, type, bytes: format === 'pdf' ? await this.printed(made) : made }
+    const isKey = key && format !== 'archive'
+    const called = isKey && (format === 'pdf' || format === 'html') ? `${title} (answer key)` : title
+    const file = await this.made(viewer, { format, title: called, content, media, key })
+    return { ...file, name: `${fileName(title)}${isKey ? ' – key' : ''}${TYPES[format].ending}` }
+  }
+
+  /** Makes a file of a worksheet. */
+  async made(viewer: Viewer, file: WorksheetFile): Promise<{ name: string; type: string; bytes: Uint8Array }> {
+    const { type, ending } = TYPES[file.format]
+    const written = await this.tasks.run(viewer, WRITE, file)
+    const bytes = file.format === 'pdf' ? await this.printed(written) : written
+    return { name: `${fileName(file.title)}${ending}`, type, bytes }
   }
 
   /** Printed by a browser beside the server. */

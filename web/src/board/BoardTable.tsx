@@ -125,6 +125,7 @@ const Row = memo(function Row({ row, spaces, now, narrow, choose, isChosen }: Ro
           </span>
         )}
         {row.way === 'one each' && row.holders[0]?.isGuest && <span className="tag">guest</span>}
+        {row.hasDocument && <span className="tag">own document</span>}
         {row.unreadable && <span className="tag tag-warn">cannot be opened</span>}
         {row.questions > 0 && (
           <span className="tag tag-ask">{row.questions === 1 ? 'asks' : `${row.questions} questions`}</span>

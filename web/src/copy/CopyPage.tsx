@@ -36,6 +36,7 @@ import { keepPage } from '../offline/keepPages'
 import { PeopleLine, PeopleMarks } from '../presence/PeopleHere'
 import { useWhere } from '../presence/useWhere'
 import { BringToLastGood } from './BringToLastGood'
+import type { CopyDocumentsProps } from './CopyDocuments'
 import { HandedInNotice } from './HandedInNotice'
 import { Invite } from './Invite'
 import { KeptAnswers } from './KeptAnswers'
@@ -58,6 +59,8 @@ const fetchSubmitAsk = () => import('./SubmitAsk')
 const SubmitAsk = lazy<ComponentType<SubmitAskProps>>(() => fetchSubmitAsk().catch(() => ({ default: SubmitAtOnce })))
 
 const ReadingMenu = lazy<ComponentType<ReadingMenuProps>>(() => import('../reading/ReadingMenu'))
+
+const CopyDocuments = lazy<ComponentType<CopyDocumentsProps>>(() => import('./CopyDocuments'))
 
 /** The page can be written in before its margin is there. */
 const CommentMargin = lazy<ComponentType<CommentMarginProps>>(() => import('../comment/CommentMargin'))
@@ -147,6 +150,8 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
 
   /** The answers that are this person's to give, and are empty. */
   const missing = (): Missing[] => {
+    // Who says that a document is the answer has answered.
+    if (data.documents.some(({ isAnswer, isOwn: isTheirs }) => isAnswer && isTheirs)) return []
     const labels = spaceLabels(data.content)
     return answerSpaces(data.content).flatMap(({ id, required }) =>
       others.has(id) || (progress[id]?.share ?? 0) > 0
@@ -407,6 +412,11 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             </Suspense>
           </div>
         </SheetContext>
+        {!data.link && (data.isHolder || !isLearner(person)) && !toRead && (
+          <Suspense>
+            <CopyDocuments data={data} mayWrite={mayType && data.isHolder} />
+          </Suspense>
+        )}
         {isOwn && !toRead && (
           <p className="copy-foot soft">
             Your teachers can look on while you write.{' '}

@@ -141,7 +141,7 @@ class DocxWriter {
           new Paragraph({ children: this.picture(block.media, block.alt, 1) }),
           ...block.spaces.flatMap(({ space }) =>
             this.key && keyWords(space)
-              ? [new Paragraph({ children: [this.answer(space), ...this.points(space)] })]
+              ? [new Paragraph({ children: [...this.answer(space), ...this.points(space)] })]
               : [],
           ),
         ]
@@ -171,8 +171,10 @@ class DocxWriter {
     ]
   }
 
-  private answer(space: AnswerSpace): TextRun {
-    return new TextRun({ text: keyWords(space), color: INK })
+  private answer(space: AnswerSpace): TextRun[] {
+    return keyWords(space)
+      .split('\n')
+      .map((text, at) => new TextRun({ text, color: INK, ...(at > 0 && { break: 1 }) }))
   }
 
   private points({ points }: AnswerSpace): TextRun[] {
@@ -191,13 +193,13 @@ class DocxWriter {
       case 'blank':
         return [
           one(
-            isFilled ? this.answer(space) : blank(drawn.letters),
+            ...(isFilled ? this.answer(space) : [blank(drawn.letters)]),
             ...(drawn.size === 'number' ? [new TextRun(` ${drawn.unit}`)] : []),
             ...points,
           ),
         ]
       case 'lines':
-        if (isFilled) return [one(this.answer(space), ...points)]
+        if (isFilled) return [one(...this.answer(space), ...points)]
         return [
           ...(drawn.starter ? [one(new TextRun(drawn.starter))] : []),
           ...Array.from({ length: drawn.lines }, () => one(blank(68))),
@@ -214,11 +216,14 @@ class DocxWriter {
       case 'canvas':
         return [
           one(...(drawn.ground ? this.picture(drawn.ground, '', 1) : [])),
-          ...Array.from({ length: 6 }, () => one()),
+          ...(isFilled ? [one(...this.answer(space))] : Array.from({ length: 6 }, () => one())),
           ...own,
         ]
       case 'request':
-        return [one(new TextRun(space.label ?? `Hand in ${drawn.what}`), ...points)]
+        return [
+          one(new TextRun(space.label ?? `Hand in ${drawn.what}`), ...points),
+          ...(isFilled ? [one(...this.answer(space))] : []),
+        ]
     }
   }
 
@@ -236,7 +241,7 @@ class DocxWriter {
                   columnSpan: across,
                   rowSpan: down,
                   children: space
-                    ? [new Paragraph({ children: [...(this.key ? [this.answer(space)] : []), ...this.points(space)] })]
+                    ? [new Paragraph({ children: [...(this.key ? this.answer(space) : []), ...this.points(space)] })]
                     : rich.length
                       ? rich.flatMap((node) => this.rich(node)).filter((child) => child instanceof Paragraph)
                       : [new Paragraph({})],
@@ -289,7 +294,7 @@ class DocxWriter {
         case 'gap': {
           const space = child.attrs!['space'] as AnswerSpace & { readonly width: number }
           return [
-            this.key && keyWords(space) ? this.answer(space) : new TextRun('_'.repeat(space.width)),
+            ...(this.key && keyWords(space) ? this.answer(space) : [new TextRun('_'.repeat(space.width))]),
             ...this.points(space),
           ]
         }
