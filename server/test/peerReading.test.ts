@@ -113,6 +113,26 @@ test('readers who are not named are so nowhere: not by their comments, not where
   first.close()
   second.close()
 
+  // Who sees it, and why: to whose it is a reader without a name, to the staff with it; to nobody else at all.
+  const seenBy = async (person: TestPerson) => {
+    const { body } = await person.http.get(`/api/copies/${copyId}/access`).expect(200)
+    const { people } = body as {
+      people: { name: string | null; ground: string; permission: string; isSelf: boolean }[]
+    }
+    return people.map(({ name, ground, permission }) => [name && name.split(' ')[0], ground, permission])
+  }
+  expect(await seenBy(holder)).toEqual(
+    expect.arrayContaining([
+      ['First0', 'holder', 'edit'],
+      [null, 'peer reader', 'comment'],
+      ['Lead', 'teacher', 'comment'],
+    ]),
+  )
+  expect(await seenBy(of.teacher)).toEqual(
+    expect.arrayContaining([[expect.stringMatching(/^First[12]/), 'peer reader', 'comment']]),
+  )
+  await reader.http.get(`/api/copies/${copyId}/access`).expect(403)
+
   // Named from now on: what was said before is not.
   const statement = statementFor(of.id, (await school.worksheet(of.teacher)).id)
   const { body } = await of.teacher.http.get(`/api/handouts/${id}`).expect(200)

@@ -300,6 +300,7 @@ const TABLE: Record<
     answers: { ...everybody(422), nobody: 401 },
   },
   'DELETE /api/bring-in/{bringInId}': { to: () => ({ bringInId: randomUUID() }), answers: only({}) },
+  'GET /api/copies/{copyId}/access': { answers: only({ ...staff(200), holder: 200, guest: 404 }) },
   'POST /api/copies/{copyId}/out/{format}': {
     to: () => ({ format: 'odt' }),
     answers: only({ ...staff(200), holder: 200, guest: 404 }),

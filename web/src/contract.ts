@@ -1,6 +1,7 @@
 // Made by scripts/contract.mjs out of what the controllers of the server give. Not to be written in.
 
 import type {
+  AccessGround,
   AnswerPart,
   Audience,
   Block,
@@ -1090,6 +1091,8 @@ export interface Answers {
       readonly mayInvite: boolean
       /** In a copy with places of members or groups: whether others' are read by those who have one. */
       readonly othersPlaces: 'hidden' | 'hidden until due' | 'read'
+      /** Whether who may only view a copy reads what is said in it. */
+      readonly viewersReadComments: boolean
       /** Of something to read: whether who gets it may make a copy of their own, to write in. */
       readonly ownCopies: boolean
       readonly pattern: NamePattern
@@ -1129,6 +1132,8 @@ export interface Answers {
       readonly mayInvite: boolean
       /** In a copy with places of members or groups: whether others' are read by those who have one. */
       readonly othersPlaces: 'hidden' | 'hidden until due' | 'read'
+      /** Whether who may only view a copy reads what is said in it. */
+      readonly viewersReadComments: boolean
       /** Of something to read: whether who gets it may make a copy of their own, to write in. */
       readonly ownCopies: boolean
       readonly pattern: NamePattern
@@ -1257,6 +1262,15 @@ export interface Answers {
     readonly mayInvite: boolean
     readonly hasHistory: boolean
     readonly mayDecideOnLate: boolean
+  }
+  'GET copies/{copyId}/access': {
+    readonly people: readonly {
+      readonly name: null | string
+      readonly ground: AccessGround
+      readonly permission: 'comment' | 'edit' | 'view'
+      readonly isSelf: boolean
+    }[]
+    readonly classmates: { readonly count: number; readonly permission: 'comment' | 'edit' | 'none' | 'view' }
   }
   'GET copies/{copyId}/comments': {
     readonly threads: readonly ThreadSeen[]

@@ -28,6 +28,7 @@ const VIEW: CopyView = {
   refusals: [],
   late: [],
   resting: new Set(),
+  keepsNothing: false,
   filling: new Set(),
   closed: null,
   generation: 0,

@@ -99,6 +99,7 @@ class Database {
       ownCopies: false,
       classmatesComment: true,
       staffShown: true,
+      viewersReadComments: true,
       readersNamed: true,
       mayInvite: false,
       classmatesMay: 'none',

@@ -4,6 +4,7 @@ import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globa
 import * as Y from 'yjs'
 import type { ChannelEnd, LiveConnection } from '../src/live/connection'
 import { OpenCopy } from '../src/live/openCopy'
+import { browserKeeping } from '../src/live/unsent'
 
 const CONTENT: WorksheetContent = {
   version: 2,
@@ -91,6 +92,23 @@ describe('an open copy', () => {
     server.say({ type: 'saved', number: 2, at: 7 })
     expect(copy.view().save).toEqual({ is: 'saved', at: 7 })
     expect(await copy.saved()).toBe(true)
+  })
+
+  test('says at once that the browser keeps nothing, goes on, and says so no more when it does', async () => {
+    const room = { is: false }
+    const keeping = { ...browserKeeping, keep: () => Promise.resolve(room.is ? 1 : null) }
+    const other = new OpenCopy(server.connection, 'copy', 'person', CONTENT, keeping)
+    const add = (text: string) => other.doc('a').getText('line').insert(0, text)
+    add('a')
+    await settle()
+    expect(other.view().keepsNothing).toBe(true)
+    expect(other.hasUnsaved).toBe(true)
+    room.is = true
+    add('b')
+    await settle()
+    expect(other.view().keepsNothing).toBe(false)
+    expect(other.doc('a').getText('line').toJSON()).toBe('ba')
+    other.close()
   })
 
   test('says honestly that it is not saved when no answer comes, and when the connection is gone', async () => {

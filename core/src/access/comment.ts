@@ -33,6 +33,10 @@ export function mayBegin(reader: Reader, kind: KeptThread['kind']): Ruling {
     : denied(access.code, readOnly(access.code))
 }
 
+/** Whether somebody was given a copy to view, and not that it stands still. */
+const isGivenToView = ({ viewer, role, copy, now }: Reader): boolean =>
+  !isOfStaff(role) && ['as-given', 'peer-reader'].includes(copyAccess(viewer, role, copy, now).code)
+
 /**
  * Whether the class keeps a student from commenting in a copy that is not theirs alone. Who was chosen to read it was chosen to say
  * what they think.
@@ -55,8 +59,10 @@ export type ThreadAct = 'see' | 'reply' | 'do'
 /** Whether somebody may do something with the comments on one thing. `do`: say that it is done with, or take that back. */
 export function mayWithThread(reader: Reader, thread: KeptThread, act: ThreadAct): Ruling {
   const { viewer, role, copy, now } = reader
-  if (copyAccess(viewer, role, copy, now).permission === 'none') return NOT_THERE
+  const { permission } = copyAccess(viewer, role, copy, now)
+  if (permission === 'none') return NOT_THERE
   const isOwn = thread.personId === viewer.personId
+  if (permission === 'view' && !copy.viewersReadComments && !isOwn && isGivenToView(reader)) return NOT_THERE
   if (thread.staffOnly && !isOwn && !isOfStaff(role)) return NOT_THERE
   if (!maySeeWhatIsSaidOf(reader, thread.anchor)) return NOT_THERE
   if (act === 'see') return allowed('see')

@@ -16,6 +16,8 @@ export interface CopyFacts {
   readonly classmatesComment: boolean
   /** Whether students see when somebody of the staff has it open. */
   readonly staffShown: boolean
+  /** Whether who may only view it reads what is said in it. */
+  readonly viewersReadComments: boolean
   /** Of something to read: whether who gets it may make a copy of their own. */
   readonly ownCopies: boolean
   /** Whether those whose copy it is see who of its readers says what. */
@@ -233,6 +235,18 @@ export const isPeerReader = (
   role: ClassRole,
   copy: Pick<CopyFacts, 'holders' | 'readers'>,
 ): boolean => role === 'student' && copy.readers.has(personId) && !copy.holders.has(personId)
+
+/** Why somebody sees a copy. */
+export type AccessGround = 'teacher' | 'helper' | 'holder' | 'guest' | 'peer reader' | 'let in' | 'classmate'
+
+/** Why somebody who sees a copy does, in the order in which grounds count. */
+export function accessGround(viewer: Viewer, role: ClassRole, copy: CopyFacts): AccessGround {
+  if (role === 'lead' || role === 'co-teacher') return 'teacher'
+  if (isOfStaff(role)) return 'helper'
+  if (copy.holders.has(viewer.personId)) return viewer.role === 'guest' ? 'guest' : 'holder'
+  if (copy.readers.has(viewer.personId)) return 'peer reader'
+  return copy.mayInvite && copy.invited.has(viewer.personId) ? 'let in' : 'classmate'
+}
 
 /** Whether somebody may have the answer key with a copy: its teachers, and nobody who is asked or helps. */
 export const maySeeKey = (role: ClassRole): boolean => role === 'lead' || role === 'co-teacher'

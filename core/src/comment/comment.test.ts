@@ -196,6 +196,7 @@ const COPY: CopyFacts = {
   ownCopies: false,
   classmatesComment: true,
   staffShown: true,
+  viewersReadComments: true,
   readersNamed: true,
   mayInvite: false,
   classmatesMay: 'none',
@@ -276,6 +277,19 @@ describe('who may say something in a copy', () => {
     expect(sees(as('rania', 'student'))).toBe(false)
     expect(threadSeen(asked, as('rania', 'student'))).toBeNull()
     expect(threadSeen(asked, as('elif', 'student', { classmatesMay: 'edit' }))).toBeNull()
+  })
+
+  test('who may only view reads what is said, or does not, as the slip says; their own questions they do', () => {
+    const sees = (reader: Reader, by = 'okonjo') => mayWithThread(reader, thread([comment(by)]), 'see').may
+    const hidden = { viewersReadComments: false }
+    expect(sees(as('elif', 'student'))).toBe(true)
+    expect(sees(as('elif', 'student', hidden))).toBe(false)
+    expect(sees(as('elif', 'student', hidden), 'elif')).toBe(true)
+    expect(sees(as('rania', 'student', hidden))).toBe(true)
+    expect(sees(as('zofia', 'student', { ...hidden, holders: new Map([['zofia', 'view']]) }))).toBe(false)
+    // Whose work it is reads on when it is set aside, or they have left.
+    expect(sees(as('zofia', 'left', hidden))).toBe(true)
+    expect(sees(as('zofia', 'student', { ...hidden, setAside: true }))).toBe(true)
   })
 
   test('a class keeps its students from commenting on one another, not from the staff nor from asking', () => {

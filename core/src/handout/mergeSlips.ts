@@ -19,6 +19,7 @@ const ITEM_BLANKS = {
   'letting in': ['mayInvite'],
   'others’ places': ['othersPlaces'],
   'own copies': ['ownCopies'],
+  'comments for viewers': ['viewersReadComments'],
   name: ['pattern'],
   'taken back': ['without'],
   writing: ['carry', 'carryChosen'],

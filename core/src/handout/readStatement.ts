@@ -105,6 +105,7 @@ function readItem(item: Raw, place: string, ids: Set<string>, wrong: Wrong, prob
     peers: readPeers(item['peers'], `${place}.peers`, wrong),
     mayInvite: item['mayInvite'] === true,
     othersPlaces: OTHERS_PLACES.find((one) => one === item['othersPlaces']) ?? 'read',
+    viewersReadComments: item['viewersReadComments'] !== false,
     ownCopies: item['ownCopies'] === true && way === 'to read',
     pattern: pattern.ok ? pattern.value : plain.pattern,
     earlier: readEarlier(item['earlier'], `${place}.earlier`, wrong),

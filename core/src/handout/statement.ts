@@ -102,6 +102,8 @@ export interface HandoutItem {
   readonly mayInvite: boolean
   /** In a copy with places of members or groups: whether others' are read by those who have one. */
   readonly othersPlaces: OthersPlaces
+  /** Whether who may only view a copy reads what is said in it. */
+  readonly viewersReadComments: boolean
   /** Of something to read: whether who gets it may make a copy of their own, to write in. */
   readonly ownCopies: boolean
   readonly pattern: NamePattern
@@ -187,6 +189,7 @@ export const plainItem = (id: string, worksheetId: string | null, edition: numbe
   peers: null,
   mayInvite: false,
   othersPlaces: 'read',
+  viewersReadComments: true,
   ownCopies: false,
   pattern: DEFAULT_PATTERN,
   earlier: {},

@@ -105,6 +105,12 @@ export class CopyController {
     return this.copies.open(viewer, copyId)
   }
 
+  /** Who sees it, and why. */
+  @Get(':copyId/access')
+  access(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {
+    return this.copies.access(viewer, copyId)
+  }
+
   /** The copy with what is written in it, as a document. */
   @Post(':copyId/out/:format')
   @HttpCode(200)

@@ -3,6 +3,7 @@ import {
   type HandoutItem,
   type WorksheetContent,
   type Viewer,
+  accessGround,
   answerSpaces,
   atMost,
   baseAddress,
@@ -11,6 +12,7 @@ import {
   fullName,
   isOfStaff,
   isPeerReader,
+  mayBeNamed,
   maySeeAt,
   maySeeKey,
   mayWithCopy,
@@ -215,6 +217,35 @@ export class CopyService {
             comments: one.comments,
           }))
         : null,
+    }
+  }
+
+  /** Who sees a copy and why, for its holders and the staff of the class; who sees it only as a classmate is counted. */
+  async access(viewer: Viewer, copyId: string) {
+    const copy = await copyOf(this.source, viewer.schoolId, copyId)
+    const { facts, roles } = copy
+    const role = roleIn(copy, viewer)
+    const now = Date.now()
+    hold(mayWithCopy(viewer, role, facts, 'see who reads', now))
+    const ids = [...new Set([...facts.holders.keys(), ...roles.keys()])]
+    const people = await inSchool(this.source, viewer.schoolId).find(
+      Person,
+      { id: Any(ids) },
+      { select: ['id', 'first', 'last', 'role'], order: { last: 'ASC', first: 'ASC' } },
+    )
+    const all = people.flatMap((person) => {
+      const who: Viewer = { personId: person.id, schoolId: viewer.schoolId, role: person.role }
+      const does = roles.get(person.id) ?? 'none'
+      const { permission } = copyAccess(who, does, facts, now)
+      if (permission === 'none') return []
+      const isSelf = person.id === viewer.personId
+      const isNamed = isSelf || mayBeNamed({ viewer, role, copy: facts, now }, { viewer: who, role: does })
+      return [{ name: isNamed ? fullName(person) : null, ground: accessGround(who, does, facts), permission, isSelf }]
+    })
+    const classmates = all.filter(({ ground }) => ground === 'classmate')
+    return {
+      people: all.filter(({ ground }) => ground !== 'classmate'),
+      classmates: { count: classmates.length, permission: facts.classmatesMay },
     }
   }
 

@@ -97,6 +97,7 @@ export async function findCopy(
       readersNamed: row.readers_named ?? true,
       classmatesComment: row.classmates_comment,
       staffShown: row.staff_shown,
+      viewersReadComments: row.viewers_read ?? true,
       ownCopies: row.own_copies ?? false,
       othersPlaces: row.others_places ?? 'read',
       mayInvite: row.may_invite,

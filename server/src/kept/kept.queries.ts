@@ -40,6 +40,7 @@ export interface Row {
   readers_named: boolean | null
   others_places: OthersPlaces | null
   own_copies: boolean | null
+  viewers_read: boolean | null
   classmates_comment: boolean
   staff_shown: boolean
   unreadable_space: string | null
@@ -92,7 +93,7 @@ export function copyRow(database: Database, schoolId: string, copyId: string): P
             c.classmates_may, c.state, c.pens_down, c.set_aside, c.due_at, c.submitted_at, c.progress,
             c.way, c.link, c.may_invite, c.unreadable_space, (SELECT coalesce(json_agg(f.person_id), '[]') FROM former_writer f WHERE f.school_id = c.school_id AND f.copy_id = c.id) AS former_writers, c.places, c.opens_at, c.pens_down_at_due, c.late_work, s.time_zone, s.locale,
             (SELECT coalesce(extract(epoch FROM max(coalesce(w.ends_at, 'infinity'))) * 1000, 0)::float8 FROM walk_in w WHERE w.school_id = c.school_id AND w.handout_id = c.handout_id AND w.item_id = c.item_id AND w.is_open) AS guests_until,
-            (item.given -> 'peers' ->> 'named')::boolean AS readers_named, item.given ->> 'othersPlaces' AS others_places, (item.given ->> 'ownCopies')::boolean AS own_copies,
+            (item.given -> 'peers' ->> 'named')::boolean AS readers_named, item.given ->> 'othersPlaces' AS others_places, (item.given ->> 'ownCopies')::boolean AS own_copies, (item.given ->> 'viewersReadComments')::boolean AS viewers_read,
             (SELECT coalesce(json_agg(json_build_object('id', r.person_id, 'permission', r.permission, 'invited', r.invited_by IS NOT NULL)), '[]')
                FROM copy_reader r WHERE r.school_id = c.school_id AND r.copy_id = c.id) AS readers,
             (SELECT coalesce(json_agg(json_build_object('id', o.person_id, 'permission', o.permission, 'name', trim(p.first_name || ' ' || p.last_name)) ORDER BY p.role = 'guest', p.last_name, p.first_name, p.id), '[]')

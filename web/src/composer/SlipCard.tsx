@@ -15,6 +15,9 @@ import {
   OthersPlacesBlank,
   OwnCopiesBlank,
   PeersBlank,
+  ViewersBlank,
+  hasViewers,
+  viewersWords,
   hasPlaces,
 } from './blanks/PermissionBlanks'
 import { WayBlank } from './blanks/WayBlank'
@@ -106,6 +109,7 @@ function MoreOfSlip(props: BlankProps) {
         ]
       : []),
     ...(hasPlaces(item, props.facts) ? [`others’ places ${OTHERS_PLACES_WORDS[item.othersPlaces]}`] : []),
+    ...(hasViewers(item) && !item.viewersReadComments ? [`who may only view ${viewersWords(item)}`] : []),
     ...(item.match ? [`other worksheets by ${item.match.of.name}`] : shared ? [] : ['the same worksheet for all']),
     ...(item.edition === null ? [] : [`edition ${item.edition}`]),
   ]
@@ -118,7 +122,7 @@ function MoreOfSlip(props: BlankProps) {
         </div>
       )}
       <div className="sentence">
-        <OthersPlacesBlank {...props} />
+        <OthersPlacesBlank {...props} /> <ViewersBlank {...props} />
       </div>
       {!shared && <MatchRules {...props} />}
       {!isNewerThere(props) && <EditionNote {...props} />}

@@ -62,7 +62,7 @@ export function proofLines(proof: Whole, statement: Statement, worksheets: PlanF
 function accessInWords(item: HandoutItem, copies: readonly PlannedCopy[]): string {
   if (item.link) return 'Students open the link.'
   if (item.way === 'to read')
-    return `Students ${item.holdersMay === 'comment' ? 'read and comment on' : 'only read'} the original; ${item.ownCopies ? 'whoever wants to makes a copy of their own, writes in it and submits it' : 'nobody writes in it'}.`
+    return `Students ${item.holdersMay === 'comment' ? 'read and comment on' : 'only read'} the original; ${item.ownCopies ? 'whoever wants to makes a copy of their own, writes in it and submits it' : 'nobody writes in it'}${item.viewersReadComments ? '' : '; who may only view it does not read what is said beside it'}.`
   const theirs = {
     'one each': 'their own copy',
     'one per group': 'the copy of their group',
@@ -75,6 +75,7 @@ function accessInWords(item: HandoutItem, copies: readonly PlannedCopy[]): strin
   if (isShared && (places > 0 || item.othersPlaces !== 'read')) parts.push(OTHERS_PLACES_PROOF[item.othersPlaces])
   if (item.way !== 'one together') parts.push(`classmates ${OTHERS_MAY[item.classmatesMay]}`)
   if (item.peers) parts.push(peersInWords(item.peers))
+  if (!item.viewersReadComments) parts.push('who may only view it does not read what is said beside it')
   if (item.way !== 'one together')
     parts.push(item.mayInvite ? 'students may let classmates into their copy' : 'students let nobody in')
   const seen = item.classmatesMay !== 'none' || item.peers !== null || item.mayInvite

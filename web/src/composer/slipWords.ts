@@ -28,6 +28,7 @@ const LABELS: Record<BlankName, string> = {
   'peer readers': 'Peer readers',
   'others’ places': 'Places of others',
   'own copies': 'Copies of their own',
+  'comments for viewers': 'Comments, for who may only view',
   'letting in': 'Letting classmates in',
   name: 'Name of the copies',
   'taken back': 'Taken back',
@@ -87,6 +88,8 @@ export function blankWords(name: BlankName, value: unknown, facts: SlipFacts): s
             ...(item.peers.named ? [] : ['not named']),
           ].join(', ')
         : 'none'
+    case 'comments for viewers':
+      return item.viewersReadComments ? 'read' : 'not read'
     case 'own copies':
       return item.ownCopies ? 'students may make some' : 'none'
     case 'others’ places':

@@ -45,6 +45,7 @@ import { PeerReading, ReadBy } from './PeerReading'
 import { PlacesMenu } from './PlacesMenu'
 import { SaveNote } from './SaveNote'
 import type { Missing, SubmitAskProps } from './SubmitAsk'
+import { WhoSees } from './WhoSees'
 import { WritingNotices } from './WritingNotices'
 import { Sheet } from '../sheet/Sheet'
 import { SheetContext } from '../sheet/surroundings'
@@ -336,8 +337,15 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
         )}
         {view?.save.is === 'not saved' && submission.is !== 'waiting' && (
           <Notice kind="look">
-            Not saved yet: Gavrin cannot be reached at the moment. Keep writing; what you write is kept in this browser
-            and saved as soon as it can be.
+            {view.keepsNothing
+              ? 'Not saved yet: Gavrin cannot be reached at the moment, and this browser cannot keep what you write. Keep writing, and leave this page open until it is saved.'
+              : 'Not saved yet: Gavrin cannot be reached at the moment. Keep writing; what you write is kept in this browser and saved as soon as it can be.'}
+          </Notice>
+        )}
+        {view?.keepsNothing && view.save.is !== 'not saved' && (
+          <Notice kind="look">
+            This browser cannot keep what you write: its storage is full, or turned off. All is well while it says
+            “Saved”; leave this page open when it does not.
           </Notice>
         )}
         <HandedInNotice
@@ -417,12 +425,13 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             <CopyDocuments data={data} mayWrite={mayType && data.isHolder} />
           </Suspense>
         )}
-        {isOwn && !toRead && (
+        {(isOwn || !isLearner(person)) && !toRead && (
           <p className="copy-foot soft">
-            Your teachers can look on while you write.{' '}
-            {data.staffShown
-              ? 'You see at the top when one of them is here.'
-              : 'You do not see when one of them is here.'}
+            {isOwn &&
+              (data.staffShown
+                ? 'Your teachers can look on while you write. You see at the top when one of them is here. '
+                : 'Your teachers can look on while you write. You do not see when one of them is here. ')}
+            <WhoSees copyId={data.id} />
           </p>
         )}
         <ReadingAids hasRuler={reading.hasRuler} speech={speech} />

@@ -48,6 +48,8 @@ export interface CopyView {
   readonly late: readonly LateNote[]
   /** Answer spaces whose pen rests until the server has answered everything that was written in them. */
   readonly resting: ReadonlySet<string>
+  /** The browser keeps nothing of what is written: its storage is full, or forbidden. */
+  readonly keepsNothing: boolean
   /** Answer spaces that are nearly full. */
   readonly filling: ReadonlySet<string>
   /** Why this cannot be opened at all. */
@@ -87,6 +89,7 @@ const START: CopyView = {
   refusals: [],
   late: [],
   resting: new Set(),
+  keepsNothing: false,
   filling: new Set(),
   closed: null,
   generation: 0,
@@ -400,6 +403,9 @@ export class OpenCopy implements ChannelEnd {
   private written(space: string, bytes: Uint8Array): void {
     const entry: Unsaved = { space, bytes, number: 0, key: this.keeping.keep(this.draftKey, { space, bytes }) }
     this.unsaved.push(entry)
+    void entry.key.then(
+      (key) => this.shown.keepsNothing !== (key === null) && this.show({ keepsNothing: key === null }),
+    )
     this.waitingSince ??= Date.now()
     if (this.synced) this.transmit(space, bytes, [entry])
     this.showSave()

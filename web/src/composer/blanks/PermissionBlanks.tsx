@@ -135,6 +135,33 @@ export function OwnCopiesBlank({ item, alter }: BlankProps) {
   )
 }
 
+/** Whether who may only view reads what is said beside it; null where nobody may only view. */
+export function ViewersBlank({ item, alter }: BlankProps) {
+  if (!hasViewers(item)) return null
+  const words = viewersWords(item)
+  return (
+    <>
+      Who may only view{' '}
+      <Blank label={`Who may only view: ${words}`} value={words}>
+        <BlankChoice chosen={item.viewersReadComments} choose={() => alter({ viewersReadComments: true })}>
+          reads comments
+        </BlankChoice>
+        <BlankChoice chosen={!item.viewersReadComments} choose={() => alter({ viewersReadComments: false })}>
+          does not read comments <span className="soft">but their own questions, and what is answered to them</span>
+        </BlankChoice>
+      </Blank>
+      .
+    </>
+  )
+}
+
+export const viewersWords = ({ viewersReadComments }: Pick<HandoutItem, 'viewersReadComments'>): string =>
+  viewersReadComments ? 'reads comments' : 'does not read comments'
+
+/** Whether somebody may only view what is given. */
+export const hasViewers = ({ holdersMay, classmatesMay, peers }: HandoutItem): boolean =>
+  [holdersMay, classmatesMay, peers?.may].includes('view')
+
 /** Whether several who share a copy have places of their own in it. */
 export function hasPlaces(item: HandoutItem, facts: Pick<BlankProps['facts'], 'worksheets'>): boolean {
   if (item.way !== 'one together' && item.way !== 'one per group') return false
