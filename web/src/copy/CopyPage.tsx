@@ -488,24 +488,48 @@ function Squares({ data, progress }: { readonly data: CopyPageData; readonly pro
   )
 }
 
+/** How long changes are gathered before they are counted, in milliseconds. */
+const COUNTED = 200
+
 /** How far the copy is, counted here, from what stands in the documents. */
 function useProgress(data: CopyPageData, copy: OpenCopy | null, generation: number) {
   const [progress, setProgress] = useState<ProgressBySpace>({})
   useEffect(() => {
     if (!copy) return
     const spaces = answerSpaces(data.content)
-    const count = (space: AnswerSpace) => {
-      const found = spaceProgress(space, readAnswer(space, copy.doc(space.id)))
-      setProgress((before) => ({ ...before, [space.id]: found }))
+    const count = (some: Iterable<AnswerSpace>) => {
+      const found = new Map(
+        [...some].map((space) => [space.id, spaceProgress(space, readAnswer(space, copy.doc(space.id)))]),
+      )
+      setProgress((before) => {
+        const isOther = [...found].some(
+          ([id, { share, words }]) => before[id]?.share !== share || before[id].words !== words,
+        )
+        return isOther ? { ...before, ...Object.fromEntries(found) } : before
+      })
+    }
+    count(spaces)
+    // Gathered: where many write, the page is drawn with what changed and not for each key.
+    const changed = new Set<AnswerSpace>()
+    let timer: ReturnType<typeof setTimeout> | null = null
+    const countChanged = () => {
+      timer = null
+      count(changed)
+      changed.clear()
     }
     const stops = spaces.map((space) => {
       const doc = copy.doc(space.id)
-      const changed = () => count(space)
-      doc.on('update', changed)
-      count(space)
-      return () => doc.off('update', changed)
+      const note = () => {
+        changed.add(space)
+        timer ??= setTimeout(countChanged, COUNTED)
+      }
+      doc.on('update', note)
+      return () => doc.off('update', note)
     })
-    return () => stops.forEach((stop) => stop())
+    return () => {
+      if (timer) clearTimeout(timer)
+      stops.forEach((stop) => stop())
+    }
   }, [copy, data.content, generation])
   const spaces = answerSpaces(data.content)
   return {

@@ -1,12 +1,13 @@
 import {
   type AnswerKind,
+  type Letters,
   type PersonHere,
   type WorksheetContent,
   answerSpaces,
   lettersOf,
   offsetAt,
 } from '@gavrin/core'
-import { useEffect, useMemo, useState } from 'react'
+import { useEffect, useMemo, useRef, useState } from 'react'
 import type * as Y from 'yjs'
 import { rangeOf } from '../comment/letters'
 import { answerElement, spaceElement } from '../comment/targets'
@@ -50,25 +51,48 @@ interface Page {
   readonly docOf: (space: string) => Y.Doc
 }
 
-function markOf(person: PersonHere, sheet: HTMLElement, { kinds, docOf }: Page): Mark[] {
-  const { space, at } = person
-  const kind = space === null ? undefined : kinds.get(space)
-  const element = space === null ? null : spaceElement(sheet, space)
-  if (space === null || !kind || !element) return []
-  const answer = answerElement(element)
-  const offset = at === null ? null : offsetAt(lettersOf(kind, docOf(space)), at)
-  const caret = answer && offset !== null ? caretBox(answer, offset) : null
-  const box = caret ?? (answer ?? element).getBoundingClientRect()
-  const origin = sheet.getBoundingClientRect()
-  return [
-    {
-      person,
-      left: box.left - origin.left - sheet.clientLeft,
-      top: box.top - origin.top - sheet.clientTop,
-      height: caret?.height ?? 0,
-    },
-  ]
+/** An answer as it is on the page now. */
+interface Place {
+  readonly element: Element
+  readonly answer: HTMLElement | null
+  readonly letters: Letters
 }
+
+/** Where people are, each answer looked at once: a class may be in one. */
+function marksOf(people: readonly PersonHere[], sheet: HTMLElement, { kinds, docOf }: Page): Mark[] {
+  const origin = sheet.getBoundingClientRect()
+  const places = new Map<string, Place | null>()
+  const placeOf = (space: string): Place | null => {
+    const known = places.get(space)
+    if (known !== undefined) return known
+    const kind = kinds.get(space)
+    const element = kind ? spaceElement(sheet, space) : null
+    const place =
+      kind && element ? { element, answer: answerElement(element), letters: lettersOf(kind, docOf(space)) } : null
+    places.set(space, place)
+    return place
+  }
+  return people.flatMap((person): Mark[] => {
+    const { space, at } = person
+    const place = space === null ? null : placeOf(space)
+    if (!place) return []
+    const { element, answer, letters } = place
+    const offset = at === null ? null : offsetAt(letters, at)
+    const caret = answer && offset !== null ? caretBox(answer, offset) : null
+    const box = caret ?? (answer ?? element).getBoundingClientRect()
+    return [
+      {
+        person,
+        left: box.left - origin.left - sheet.clientLeft,
+        top: box.top - origin.top - sheet.clientTop,
+        height: caret?.height ?? 0,
+      },
+    ]
+  })
+}
+
+/** The least between two looks at where everybody is, in milliseconds: they glide from one to the next. */
+const APART = 100
 
 /** Where the others who write in a copy are on its sheet now; drawn again as they write, and as the sheet grows. */
 export function useMarks(
@@ -78,17 +102,21 @@ export function useMarks(
   docOf: ((space: string) => Y.Doc) | null,
 ): readonly Mark[] {
   const [marks, setMarks] = useState<readonly Mark[]>([])
+  const measuredAt = useRef(-APART)
   const kinds = useMemo(() => new Map(answerSpaces(content).map(({ id, kind }) => [id, kind])), [content])
   useEffect(() => {
     const others = people.filter(({ isSelf, space }) => !isSelf && space !== null)
     if (!sheet || !docOf || others.length === 0) return setMarks([])
-    let waiting = 0
+    let timer: ReturnType<typeof setTimeout> | null = null
+    let frame = 0
     const measure = () => {
-      waiting = 0
-      setMarks(others.flatMap((person) => markOf(person, sheet, { kinds, docOf })))
+      timer = null
+      measuredAt.current = performance.now()
+      setMarks(marksOf(others, sheet, { kinds, docOf }))
     }
     const changed = () => {
-      waiting ||= requestAnimationFrame(measure)
+      const wait = Math.max(0, measuredAt.current + APART - performance.now())
+      timer ??= setTimeout(() => (frame = requestAnimationFrame(measure)), wait)
     }
     changed()
     const docs = [...new Set(others.map(({ space }) => space!))].filter((space) => kinds.has(space)).map(docOf)
@@ -96,7 +124,8 @@ export function useMarks(
     const resized = typeof ResizeObserver === 'undefined' ? null : new ResizeObserver(changed)
     resized?.observe(sheet)
     return () => {
-      if (waiting) cancelAnimationFrame(waiting)
+      if (timer) clearTimeout(timer)
+      cancelAnimationFrame(frame)
       for (const doc of docs) doc.off('update', changed)
       resized?.disconnect()
     }
