@@ -148,3 +148,27 @@ test('a comment written without a connection is kept in the browser, and sent wh
   await teacher.goto(address)
   await expect(said(teacher, 'Written on the ferry.')).toHaveCount(1)
 })
+
+test('a question is answered from the board, beside the copy that is looked at there', async ({ browser }) => {
+  const student = await windowOf(browser, 'Minh Anh Nguyễn')
+  const address = await openCopy(student, /Knots of the harbour/)
+  await student.getByRole('button', { name: 'Ask the teacher' }).click()
+  await student.getByLabel('Ask about the whole copy').fill('May I use a rope of my own?')
+  await student.keyboard.press('Control+Enter')
+  await expect(said(student, 'May I use a rope')).toContainText('waits for an answer')
+
+  const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
+  await teacher.goto(address)
+  await teacher.getByRole('link', { name: 'Back to the board' }).click()
+  await teacher
+    .getByRole('row', { name: /Nguyễn, Minh Anh/ })
+    .getByRole('button')
+    .click()
+  const drawer = teacher.getByRole('complementary')
+  await expect(drawer.getByText('Comments 1, a question waits')).toBeVisible()
+  await drawer.getByRole('button', { name: 'Answer' }).click()
+  await drawer.getByRole('textbox', { name: 'Answer', exact: true }).fill('Yes, if it is not too thick.')
+  await teacher.keyboard.press('Control+Enter')
+  await expect(said(student, 'May I use a rope')).toContainText('Yes, if it is not too thick.')
+  await expect(teacher.getByRole('row', { name: /Nguyễn, Minh Anh/ })).not.toContainText('asks')
+})

@@ -84,7 +84,7 @@ describe('a guest with a copy of their own', () => {
     expect(now.get(own)).toMatchObject({ ...slots.get(theirs)!, set_aside: true })
     // The proof has nothing to add, whoever comes next.
     expect(await changesNow(of.teacher, handoutId)).toEqual([])
-    expect((await kept(theirs)).at(-1)).toBe('guest matched')
+    expect(await kept(theirs)).toContain('guest matched')
 
     // The student has worked in it: it stays theirs.
     expect((await unmatch(of, handoutId, guest).expect(409)).body).toMatchObject({ code: 'worked-in' })

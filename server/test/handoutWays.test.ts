@@ -310,7 +310,7 @@ describe('every way of giving', () => {
     const client = await LiveClient.open(school.url, ana.cookie, row!.id)
     await client.saved(client.type('In time', 'line'))
     const told = await client.message((message) => message.type === 'permission' && message.permission === 'comment')
-    expect((told as { reason: string }).reason).toMatch(/^Pens are down since \d\d:\d\d\.$/)
+    expect((told as { reason: string }).reason).toMatch(/^Pens are down since \d\d:\d\d\. Only your teacher/)
     expect(await client.late(client.type(' too late', 'line'))).toMatchObject({ space: 'line' })
     client.close()
     await ana.http.post(`/api/copies/${row!.id}/submit`).expect(200)

@@ -5,6 +5,7 @@ import { WAYS } from '../handout/statement.js'
 import {
   type CopyAct,
   type CopyFacts,
+  accessInWords,
   copyAccess,
   couldWriteIn,
   hidesPlaces,
@@ -187,6 +188,38 @@ describe('a copy', () => {
       copyAccess(viewer('holder'), 'student', { ...COPY, pensDownAtDue: true, dueAt: at }, now).reason
     expect(reason(at + 60_000)).toBe('Pens are down since 14:05.')
     expect(reason(at + 86_400_000)).toBe('Pens are down since 3 Dec, 14:05.')
+  })
+
+  test.each<[string, Partial<CopyFacts>, number, string]>([
+    ['nothing held back', {}, 100, ''],
+    ['submitted', { state: 'submitted' }, 100, 'This copy is submitted and stands still. Take it back to write again.'],
+    [
+      'submitted, and due',
+      { state: 'submitted' },
+      DUE,
+      'This copy is submitted and stands still. Only your teacher can open it again.',
+    ],
+    ['marked', { state: 'marked' }, 100, 'This copy is being marked. Only your teacher can open it again.'],
+    [
+      'set aside',
+      { setAside: true },
+      100,
+      'This copy was set aside by your teacher: it can be read. Your teacher can bring it back.',
+    ],
+    [
+      'to read',
+      { way: 'to read', ownCopies: true },
+      100,
+      'This is the original, to read: nobody writes in it. You can make a copy of your own to write in.',
+    ],
+    [
+      'to comment',
+      { holders: new Map([['holder', 'comment']]) },
+      100,
+      'This copy was given to read and comment. Your teacher says who writes in it.',
+    ],
+  ])('%s: one line says what one may do and what would change it', (_, facts, now, words) => {
+    expect(accessInWords(viewer('holder'), 'student', { ...COPY, ...facts }, now)).toBe(words)
   })
 
   test('after the due time: late work as the slip says, and what pens down keeps still can be handed in', () => {

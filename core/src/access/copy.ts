@@ -99,6 +99,39 @@ export function copyAccess(viewer: Viewer, role: ClassRole, copy: CopyFacts, now
 }
 
 /**
+ * What somebody may do with a copy and why not more, with what would change it: for the person, empty when nothing is held back.
+ * @param role what the person is in the class the copy was given to
+ * @param now milliseconds since 1970
+ */
+export function accessInWords(viewer: Viewer, role: ClassRole, copy: CopyFacts, now: number): string {
+  const { code, reason } = copyAccess(viewer, role, copy, now)
+  if (reason === '' || isOfStaff(role)) return reason
+  return [reason, whatChanges(code, viewer, role, copy, now)].filter(Boolean).join(' ')
+}
+
+function whatChanges(code: string, viewer: Viewer, role: ClassRole, copy: CopyFacts, now: number): string {
+  switch (code) {
+    case 'submitted':
+      return mayWithCopy(viewer, role, copy, 'take back', now).may
+        ? 'Take it back to write again.'
+        : 'Only your teacher can open it again.'
+    case 'pens-down':
+      return 'Only your teacher can let you write again.'
+    case 'marked':
+    case 'handed-back':
+      return 'Only your teacher can open it again.'
+    case 'set-aside':
+      return 'Your teacher can bring it back.'
+    case 'to-read':
+      return copy.ownCopies ? 'You can make a copy of your own to write in.' : ''
+    case 'as-given':
+      return 'Your teacher says who writes in it.'
+    default:
+      return ''
+  }
+}
+
+/**
  * Whether somebody was given a copy to write in, now or before, however things stand with it at the moment: words of theirs that
  * come late are heard.
  * @param role what the person is in the class the copy was given to

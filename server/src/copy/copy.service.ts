@@ -4,6 +4,7 @@ import {
   type WorksheetContent,
   type Viewer,
   accessGround,
+  accessInWords,
   answerSpaces,
   atMost,
   baseAddress,
@@ -121,7 +122,7 @@ export class CopyService {
       submittedAt: copy.submittedAt,
       handingIn: await this.handingIn(viewer, copy),
       permission: access.permission,
-      reason: access.reason,
+      reason: accessInWords(viewer, role, copy.facts, Date.now()),
       isHolder: copy.facts.holders.has(viewer.personId),
       // There are others that this student may look at.
       classmatesMay: role === 'student' ? copy.facts.classmatesMay : 'none',

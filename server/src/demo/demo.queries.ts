@@ -31,7 +31,7 @@ export function copiesToWorkIn(
   )
 }
 
-/** Keeps how far a copy is. Raw: a column by another one. */
+/** Keeps how far a copy is, and when it was last written in. Raw: a column by another one. */
 export function keepDemoProgress(
   database: Database,
   schoolId: string,
@@ -40,14 +40,23 @@ export function keepDemoProgress(
     progress,
     answered,
     words,
-  }: { readonly copyId: string; readonly progress: string; readonly answered: number; readonly words: number },
+    writtenAt,
+  }: {
+    readonly copyId: string
+    readonly progress: string
+    readonly answered: number
+    readonly words: number
+    readonly writtenAt: Date | null
+  },
 ): Promise<number> {
   return inSchool(database, schoolId).write(
-    'UPDATE copy SET progress = $3, answered = $4, words = $5, counted_edition = edition WHERE school_id = $1 AND id = $2',
+    `UPDATE copy SET progress = $3, answered = $4, words = $5, counted_edition = edition, last_activity_at = greatest(last_activity_at, $6)
+      WHERE school_id = $1 AND id = $2`,
     copyId,
     progress,
     answered,
     words,
+    writtenAt,
   )
 }
 

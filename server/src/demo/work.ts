@@ -108,5 +108,9 @@ export async function work(
     )
   }
   const { answered, words } = copyProgress(copy.content, progress)
-  await keepDemoProgress(source, DEMO_SCHOOL_ID, { copyId, progress: JSON.stringify(progress), answered, words })
+  const writtenAt = updates.length ? new Date(Math.max(...updates.map(({ at }) => at))) : null
+  await keepDemoProgress(source, DEMO_SCHOOL_ID, {
+    ...{ copyId, answered, words, writtenAt },
+    progress: JSON.stringify(progress),
+  })
 }

@@ -8,6 +8,7 @@ import {
   type SpaceProgress,
   type Viewer,
   answerSpaces,
+  accessInWords,
   copyAccess,
   newAnswerDoc,
   readAnswer,
@@ -155,8 +156,11 @@ export class LiveCopy {
 
   /** Tells a channel what its person may do now, if that is news. */
   tell(channel: Channel, type: 'ready' | 'permission'): Permission {
-    const { permission, reason } = this.access(channel.connection.viewer)
-    const { state } = this.record.facts
+    const { viewer } = channel.connection
+    const { permission } = this.access(viewer)
+    const { facts } = this.record
+    const { state } = facts
+    const reason = accessInWords(viewer, roleIn(this.record, viewer), facts, Date.now())
     const news = JSON.stringify([permission, reason, state])
     if (type === 'ready' || news !== channel.told) {
       channel.told = news

@@ -1,6 +1,6 @@
 import { type BoardRow, fullName } from '@gavrin/core'
 import { useQueryClient } from '@tanstack/react-query'
-import { type ReactNode, useEffect } from 'react'
+import { type ComponentType, type ReactNode, Suspense, lazy, useEffect } from 'react'
 import { Button } from 'react-bootstrap'
 import { Link } from 'react-router'
 import { AnswerView } from '../sheet/AnswerView'
@@ -17,6 +17,9 @@ import { useOpenCopy } from '../live/useOpenCopy'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import type { SignedIn } from '../frame/session'
+import type { DrawerCommentsProps } from './DrawerComments'
+
+const DrawerComments = lazy<ComponentType<DrawerCommentsProps>>(() => import('./DrawerComments'))
 
 interface Props {
   readonly row: BoardRow
@@ -91,6 +94,11 @@ function LiveSheet({ data, person }: { data: CopyPageData; person: SignedIn }) {
         <BringToLastGood copyId={data.id} onDone={() => opened.copy.tryAgain()} />
       )}
       <ReadBy data={data} />
+      {opened && (
+        <Suspense>
+          <DrawerComments data={data} person={person} opened={opened} />
+        </Suspense>
+      )}
       <SheetContext value={surroundings}>
         <Sheet
           content={data.content}

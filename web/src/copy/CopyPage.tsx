@@ -88,6 +88,8 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
   // What will be there once it is open has its room from the beginning: nothing moves.
   const expected = view?.ready || view?.closed ? permission : data.permission
   const state = view?.state ?? data.state
+  // Why not more may be done, and what would change it.
+  const why = view?.ready ? view.reason : data.reason
   const { answered, spaces, progress } = useProgress(data, opened?.copy ?? null, view?.generation ?? 0)
   const overdue = isOverdue({ state, dueAt: data.dueAt }, now)
   const renew = () =>
@@ -355,9 +357,13 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
           takeBack={() => takeBack.mutate()}
           isTaking={takeBack.isPending}
         />
-        {view?.ready && !submitted && permission !== 'edit' && data.isHolder && !toRead && (
-          <Notice kind="plain">{view.reason}</Notice>
-        )}
+        {isLearner(person) &&
+          expected !== 'edit' &&
+          why &&
+          !view?.closed &&
+          !submitted &&
+          !data.asReader &&
+          !data.link && <Notice kind="plain">{why}</Notice>}
         {opened && <WritingNotices content={data.content} copy={opened.copy} view={opened.view} />}
         {(data.note || data.instructions) && (
           <section className="copy-instructions" aria-label="From your teacher">
