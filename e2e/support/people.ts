@@ -53,6 +53,13 @@ interface DemoAnswer {
   }
 }
 
+/** The names of those of the demo who can sign in. */
+export async function demoNames(browser: Browser): Promise<readonly string[]> {
+  const { request } = await browser.newContext({ baseURL: url() })
+  const { demo } = (await (await request.get('/api/session')).json()) as DemoAnswer
+  return demo.people.map(({ first, last }) => `${first} ${last}`)
+}
+
 /** A window of its own in which this demo person is signed in. */
 export async function windowOf(
   browser: Browser,
