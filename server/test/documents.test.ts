@@ -3,7 +3,6 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { strFromU8, unzipSync } from 'fflate'
 import type { Response } from 'supertest'
 import { LINE, QUESTION, copiesIn, part, section } from './support/copies.js'
-import { LiveClient } from './support/liveClient.js'
 import { type TestClass, type TestPerson, TestSchool, statementFor } from './support/school.js'
 
 let school: TestSchool
@@ -120,19 +119,6 @@ describe('documents with a whole copy', () => {
     await mate.http.put(`/api/copies/${copyId}/documents/${first!.id}`).send({ isOut: true }).expect(404)
     await student.http.put(`/api/copies/${copyId}/documents/${first!.id}`).send({ isOut: true }).expect(200)
     await put(mate, copyId, 'one more.txt').expect(201)
-  })
-
-  test('are heard of by whoever has the copy open: put there, said to be the answer, taken out', async () => {
-    const { copyId } = await shared(of)
-    const window = await LiveClient.open(school.url, mate.cookie, copyId)
-    const heard = () => window.messages.filter(({ type }) => type === 'documents').length
-    const [document] = (await put(student, copyId, 'report.txt').expect(201)).body as Document[]
-    await window.message(() => heard() === 1)
-    for (const [at, to] of [{ isAnswer: true }, { isOut: true }].entries()) {
-      await student.http.put(`/api/copies/${copyId}/documents/${document!.id}`).send(to).expect(200)
-      await window.message(() => heard() === at + 2)
-    }
-    window.close()
   })
 
   test('of others are hidden with their places', async () => {

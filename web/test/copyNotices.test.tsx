@@ -33,7 +33,6 @@ const VIEW: CopyView = {
   closed: null,
   generation: 0,
   lateNews: 0,
-  documentNews: 0,
   openings: 1,
 }
 const labelOf = (space: string) => `“${spaceLabel(SHEET, space)}”`

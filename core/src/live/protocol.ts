@@ -146,8 +146,6 @@ export type ServerMessage =
   | { readonly type: 'resend'; readonly channel: number; readonly space: string; readonly number: number }
   /** Writing of somebody, here or in another window, was kept beside this copy: read the late writing again. */
   | { readonly type: 'late writing'; readonly channel: number }
-  /** A document was put with the whole copy, or taken out, or something was said of it: read the copy again. */
-  | { readonly type: 'documents'; readonly channel: number }
   /** Who has this copy open, and where they are: everybody, whenever something of it has changed. */
   | { readonly type: 'people'; readonly channel: number; readonly people: readonly PersonHere[] }
   /** Comments of this copy as they are now; `gone`: the ids of threads of which nothing is left to see. */

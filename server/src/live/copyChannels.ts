@@ -142,10 +142,10 @@ export class CopyChannels {
     if (threads.some(({ kind }) => kind === 'question')) await this.boards.send(schoolId, handoutId, [copyId])
   }
 
-  /** What came late was decided on, or documents are others: whoever has the copy open reads that again. */
-  async tell(copyId: string, type: 'late writing' | 'documents'): Promise<void> {
+  /** What came late was decided on: whoever has the copy open reads it again. */
+  async lateDecided(copyId: string): Promise<void> {
     for (const { connection, number } of (await this.copies.ifLoaded(copyId))?.channels ?? [])
-      connection.send({ type, channel: number })
+      connection.send({ type: 'late writing', channel: number })
   }
 
   /** Members of a class, or what they are in it, have changed. */

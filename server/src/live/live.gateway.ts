@@ -112,11 +112,8 @@ export class LiveGateway implements BeforeApplicationShutdown {
       this.classes.tell(schoolId, classId, 'roster')
     })
     events.on('class changed', ({ schoolId, classId, part }) => this.classes.tell(schoolId, classId, part))
-    events.on('documents changed', async ({ schoolId, handoutId, copyId }) => {
-      await this.copies.tell(copyId, 'documents')
-      await this.boards.send(schoolId, handoutId, [copyId])
-    })
-    events.on('late writing decided', ({ copyId }) => this.copies.tell(copyId, 'late writing'))
+    events.on('documents changed', ({ schoolId, handoutId, copyId }) => this.boards.send(schoolId, handoutId, [copyId]))
+    events.on('late writing decided', ({ copyId }) => this.copies.lateDecided(copyId))
     events.on('comments changed', ({ schoolId, handoutId, copyId, threads }) =>
       this.copies.commented(schoolId, handoutId, copyId, threads),
     )

@@ -133,10 +133,6 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
   useEffect(() => {
     if (isOther) void client.invalidateQueries({ queryKey: ['copy', data.id] })
   }, [isOther, client, data.id, view?.state])
-  const documentNews = view?.documentNews ?? 0
-  useEffect(() => {
-    if (documentNews > 0) void client.invalidateQueries({ queryKey: ['copy', data.id] })
-  }, [documentNews, client, data.id])
   // One's own opens without a network too, once it was open with one.
   const form = `${data.page} ${data.state} ${data.submittedAt}`
   const isLive = view?.page === data.page

@@ -58,8 +58,6 @@ export interface CopyView {
   readonly generation: number
   /** Grows when there may be other late writing beside the copy than before, from elsewhere. */
   readonly lateNews: number
-  /** Grows when there may be other documents with the whole copy than before. */
-  readonly documentNews: number
   /** How often it was opened: what is not sent with it is to be read again. */
   readonly openings: number
 }
@@ -96,7 +94,6 @@ const START: CopyView = {
   closed: null,
   generation: 0,
   lateNews: 0,
-  documentNews: 0,
   openings: 0,
 }
 
@@ -282,14 +279,8 @@ export class OpenCopy implements ChannelEnd {
         this.keeper?.note()
         if (message.type === 'ready') {
           // What a window before this one sent may have come in between the page and this.
-          const { lateNews, documentNews, openings } = this.shown
-          this.show({
-            page: message.page,
-            lateNews: lateNews + 1,
-            // The page has just been read when it is opened first.
-            documentNews: documentNews + Math.min(openings, 1),
-            openings: openings + 1,
-          })
+          const { lateNews, openings } = this.shown
+          this.show({ page: message.page, lateNews: lateNews + 1, openings: openings + 1 })
           void this.begin()
         }
         return
@@ -301,8 +292,6 @@ export class OpenCopy implements ChannelEnd {
         return this.stop(message.number, message.space, { late: message.sentence })
       case 'late writing':
         return this.show({ lateNews: this.shown.lateNews + 1 })
-      case 'documents':
-        return this.show({ documentNews: this.shown.documentNews + 1 })
       case 'refused':
         return this.stop(message.number, message.space, { refused: message.sentence })
       case 'resend':
