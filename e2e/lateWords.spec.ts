@@ -46,7 +46,7 @@ async function submitElsewhere(browser: Browser, name: string): Promise<void> {
 const letters = (text: string) => [...text].sort().join('')
 
 for (const [delay, name] of [
-  [150, 'Chidi Abara'],
+  [150, 'Ifeoma Ekwueme'],
   [400, 'Ingrid Brandvold'],
 ] as const)
   test(`letters under way at ${delay} ms when another window submits are in the answer or in late writing`, async ({
