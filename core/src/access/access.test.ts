@@ -10,6 +10,7 @@ import {
   couldWriteIn,
   hidesPlaces,
   maySeeAt,
+  maySeeDocumentOf,
   mayWithCopy,
   mayWriteAt,
   maySeeKey,
@@ -340,6 +341,12 @@ describe('a copy', () => {
             if (!hidesPlaces(copy, now)) expect(sees).toBe(true)
             else if (copy.holders.has(person) && !isOfStaff(role)) expect(sees).toBe(mayWriteAt(who, copy, address).may)
           }
+          // A document is as hidden as the place of whose it is.
+          expect(maySeeDocumentOf(who, role, copy, person, now)).toBe(true)
+          const isLetIn = !copy.holders.has(person) && (copy.readers.has(person) || copy.invited.has(person))
+          expect(maySeeDocumentOf(who, role, copy, 'somebody', now)).toBe(
+            !hidesPlaces(copy, now) || isOfStaff(role) || isLetIn,
+          )
           if (role === 'none' && !copy.holders.has(person)) expect(permission).toBe('none')
           if (
             ['submitted', 'marked', 'handed back'].includes(copy.state) ||

@@ -230,25 +230,38 @@ export function mayWriteAt(
 export const hidesPlaces = ({ othersPlaces, dueAt }: Pick<CopyFacts, 'othersPlaces' | 'dueAt'>, now: number): boolean =>
   othersPlaces === 'hidden' || (othersPlaces === 'hidden until due' && (dueAt === null || now < dueAt))
 
+/** Whether somebody who sees a copy is shown the places of all: these are hidden from who has one of them, until they are not. */
+const seesAllPlaces = (viewer: Pick<Viewer, 'personId'>, role: ClassRole, copy: CopyFacts, now: number): boolean =>
+  !hidesPlaces(copy, now) ||
+  isOfStaff(role) ||
+  (!copy.holders.has(viewer.personId) && (copy.readers.has(viewer.personId) || copy.invited.has(viewer.personId)))
+
 /**
  * Whether somebody who sees a copy is shown what stands at this address: where the places of others are hidden, all but those who
  * go with the class, or were chosen or let in to read it, see their own and what is for everybody.
  * @param address of an answer space or of another part of the page, as sections lay it open
  * @param now milliseconds since 1970
  */
-export function maySeeAt(
+export const maySeeAt = (
   viewer: Pick<Viewer, 'personId'>,
   role: ClassRole,
   copy: CopyFacts,
   address: string,
   now: number,
-): boolean {
-  if (!hidesPlaces(copy, now) || isOfStaff(role)) return true
-  if (baseAddress(address).of === null) return true
-  if (!copy.holders.has(viewer.personId) && (copy.readers.has(viewer.personId) || copy.invited.has(viewer.personId)))
-    return true
-  return mayWriteAt(viewer, copy, address).may
-}
+): boolean =>
+  seesAllPlaces(viewer, role, copy, now) || baseAddress(address).of === null || mayWriteAt(viewer, copy, address).may
+
+/**
+ * Whether somebody who sees a copy is shown a document that a person put with the whole of it: as a place of that person's.
+ * @param now milliseconds since 1970
+ */
+export const maySeeDocumentOf = (
+  viewer: Pick<Viewer, 'personId'>,
+  role: ClassRole,
+  copy: CopyFacts,
+  personId: string,
+  now: number,
+): boolean => personId === viewer.personId || seesAllPlaces(viewer, role, copy, now)
 
 /** Whether somebody who sees a copy is shown what another wrote too late into it: its holders and the staff are, others their own. */
 export const seesLateWritingOf = (

@@ -15,6 +15,7 @@ import {
   isPeerReader,
   mayBeNamed,
   maySeeAt,
+  maySeeDocumentOf,
   maySeeKey,
   mayWithCopy,
   mayWriteAt,
@@ -37,7 +38,7 @@ import { type Decision, decideOnLate, lateWritingsOf } from './lateWriting.js'
 import { mediumOfWorksheet } from '../media/mediaStore.js'
 import { type MediumFile } from '../media/media.queries.js'
 import { type CopyRecord, contentFor, copyOf, roleIn } from '../kept/copyRecord.js'
-import { DocumentsService, seesDocument } from './documents.service.js'
+import { DocumentsService } from './documents.service.js'
 import { FILES_OF_COPY, keepHandedIn } from './handedIn.js'
 import { addToJournal } from '../kept/journal.js'
 import { keptAnswers } from './keptAnswers.js'
@@ -353,11 +354,12 @@ export class CopyService {
       { copyId, id: fileId },
       { select: ['name', 'type', 'bytes', 'space', 'personId'] },
     )
+    const role = roleIn(copy, viewer)
     const isShown =
       found &&
       (found.space === ''
-        ? seesDocument(viewer, copy, found.personId)
-        : maySeeAt(viewer, roleIn(copy, viewer), copy.facts, found.space, Date.now()))
+        ? maySeeDocumentOf(viewer, role, copy.facts, found.personId, Date.now())
+        : maySeeAt(viewer, role, copy.facts, found.space, Date.now()))
     if (!isShown) throw notThere()
     return found
   }

@@ -1,4 +1,4 @@
-import { type Viewer, fullName, hidesPlaces, isOfStaff, mayWithCopy } from '@gavrin/core'
+import { type Viewer, fullName, maySeeDocumentOf, mayWithCopy } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { randomUUID } from 'node:crypto'
@@ -31,8 +31,9 @@ export class DocumentsService {
     copy: CopyRecord,
   ): Promise<(Omit<CopyDocument, 'first' | 'last' | 'personId'> & { by: string; isOwn: boolean })[]> {
     const rows = await documentsOf(this.source, viewer.schoolId, copy.copyId)
+    const role = roleIn(copy, viewer)
     return rows
-      .filter(({ personId }) => seesDocument(viewer, copy, personId))
+      .filter(({ personId }) => maySeeDocumentOf(viewer, role, copy.facts, personId, Date.now()))
       .map(({ first, last, personId, ...row }) => ({
         ...row,
         by: viewer.role === 'guest' && personId !== viewer.personId ? '' : fullName({ first, last }),
@@ -86,11 +87,4 @@ export class DocumentsService {
     await this.events.tell('documents changed', { schoolId: viewer.schoolId, handoutId: copy.handoutId, copyId })
     return this.list(viewer, copy)
   }
-}
-
-/** Whether somebody who sees a copy is shown a document that a person put with it. */
-export function seesDocument(viewer: Viewer, copy: CopyRecord, personId: string): boolean {
-  const role = roleIn(copy, viewer)
-  if (!hidesPlaces(copy.facts, Date.now()) || isOfStaff(role) || personId === viewer.personId) return true
-  return !copy.facts.holders.has(viewer.personId) && copy.facts.readers.has(viewer.personId)
 }
