@@ -67,7 +67,8 @@ function People({ copyId }: { copyId: string }) {
           </ul>
           {classmates.count > 0 && (
             <p className="soft">
-              {classmates.count} others of the class: {MAY[classmates.permission]}.
+              {classmates.count === 1 ? 'One other' : `${classmates.count} others`} of the class:{' '}
+              {MAY[classmates.permission]}.
             </p>
           )}
           <p className="soft">The teachers of the class always see it. The slip it was given by says who else does.</p>

@@ -111,7 +111,9 @@ export function AnswerAll({
           {answer.error && <Notice kind="bad">{sentenceOf(answer.error)}</Notice>}
           {failed.length > 0 && (
             <Notice kind="bad">
-              {failed.length === chosen.length ? 'None' : `${failed.length}`} of these could not be answered:{' '}
+              {failed.length === chosen.length
+                ? 'None of these was answered: '
+                : `${failed.length} of these ${failed.length === 1 ? 'was' : 'were'} not answered: `}
               {failed[0]!.sentence}
             </Notice>
           )}
