@@ -19,6 +19,7 @@ import { HealthModule } from './health/health.module.js'
 import { JoinModule } from './join/join.module.js'
 import { LiveModule } from './live/live.module.js'
 import { MailModule } from './mail/mail.module.js'
+import { PensModule } from './pens/pens.module.js'
 import { PeopleModule } from './people/people.module.js'
 import { RosterModule } from './roster/roster.module.js'
 import { RosterOutModule } from './rosterOut/rosterOut.module.js'
@@ -69,6 +70,7 @@ export class AppModule {
         CalendarModule,
         CopyModule,
         HistoryModule,
+        PensModule,
         LiveModule,
         BoardModule,
         FindModule,

@@ -10,6 +10,7 @@ import { JOIN_ENTITIES } from './join/join.entity.js'
 import { KEPT_ENTITIES } from './kept/kept.entity.js'
 import { MAIL_ENTITIES } from './mail/mail.entity.js'
 import { MEDIA_ENTITIES } from './media/media.entity.js'
+import { PENS_ENTITIES } from './pens/pens.entity.js'
 import { PEOPLE_ENTITIES } from './people/people.entity.js'
 import { ROSTER_ENTITIES } from './roster/roster.entity.js'
 import { WORKSHEET_ENTITIES } from './worksheet/worksheet.entity.js'
@@ -28,6 +29,7 @@ export const ENTITIES = [
   ...KEPT_ENTITIES,
   ...MAIL_ENTITIES,
   ...MEDIA_ENTITIES,
+  ...PENS_ENTITIES,
   ...PEOPLE_ENTITIES,
   ...ROSTER_ENTITIES,
   ...WORKSHEET_ENTITIES,

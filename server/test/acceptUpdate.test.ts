@@ -18,6 +18,7 @@ const record = {
     state: 'working',
     way: 'one each',
     pensDown: false,
+    pensDownFrom: null,
     setAside: false,
     pensDownAtDue: false,
     opensAt: null,

@@ -19,7 +19,7 @@ const FLOORS = [
   ['slip'],
   ['handOut'],
   ['handout'],
-  ['copy', 'comment', 'history', 'calendar'],
+  ['copy', 'comment', 'history', 'calendar', 'pens'],
   ['live', 'board', 'people', 'find'],
   ['web', 'health', 'demo'],
   ['.'],

@@ -106,6 +106,8 @@ test('who asks in all schools is known', () => {
     'mail/mail.queries.ts: dropOldStandInMail',
     'mail/mail.queries.ts: isLastTryOf',
     'mail/mail.queries.ts: linkByToken',
+    // By the clock, in all schools.
+    'pens/pens.queries.ts: enterPensThatWentDown',
     // What the database itself knows.
     'people/people.queries.ts: collationNames',
   ])

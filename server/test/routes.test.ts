@@ -395,6 +395,17 @@ const TABLE: Record<
   'DELETE /api/recipes/{recipeId}': { to: () => ({ recipeId: randomUUID() }), answers: signedIn(404) },
   'GET /api/handouts/{handoutId}/hand-out': { answers: only(staff(200)) },
   'GET /api/handouts/{handoutId}/differences': { answers: changing(200) },
+  'GET /api/handouts/{handoutId}/pens': { answers: changing(200) },
+  'POST /api/handouts/{handoutId}/pens': {
+    body: () => ({ copyIds: [], act: 'down' }),
+    answers: changing(200),
+  },
+  'POST /api/handouts/{handoutId}/pens/{actId}/undo': {
+    to: () => ({ actId: randomUUID() }),
+    answers: changing(404),
+  },
+  'GET /api/classes/{classId}/extra-time': { answers: changing(200) },
+  'PUT /api/classes/{classId}/extra-time': { body: () => ({ extraTime: [] }), answers: changing(200) },
   'GET /api/handouts/{handoutId}/board': { answers: only(staff(200)) },
   'GET /api/copies': { answers: signedIn(200) },
   'GET /api/copies/reading': { answers: signedIn(200) },

@@ -12,6 +12,7 @@ import type {
   DecidedPart,
   DocumentKind,
   Existing,
+  ExtraTime,
   Group,
   GroupPair,
   GuestPermission,
@@ -21,6 +22,9 @@ import type {
   OpenTimes,
   PageSize,
   Peers,
+  PensChange,
+  PensGoDown,
+  PensUndo,
   PhotoWork,
   PlanGroupSet,
   PlanGuest,
@@ -958,6 +962,27 @@ export type JoinFace = {
 
 export type AskDto = { readonly first: string; readonly last: string; readonly email: string }
 
+export type MovePensDto = {
+  readonly copyIds: readonly string[]
+  readonly act: 'down' | 'down later' | 'up'
+  /** Of `down later`: after how many minutes. */
+  readonly minutes?: number
+  /** Of `down later`: how many minutes more some of the copies have. */
+  readonly more?: readonly ExtraMinutesDto[]
+}
+
+export type ExtraMinutesDto = { readonly copyId: string; readonly minutes: number }
+
+export type ExtraTimesDto = { readonly extraTime: readonly ExtraTimeDto[] }
+
+export type ExtraTimeDto = {
+  /** One student; else a value in a column. */
+  readonly personId?: string
+  readonly columnId?: string
+  readonly is?: string
+  readonly percent: number
+}
+
 /** What each address answers. */
 export interface Answers {
   'DELETE account/calendar': undefined
@@ -1034,6 +1059,14 @@ export interface Answers {
   'DELETE classes/{classId}/columns/{columnId}': undefined
   'PUT classes/{classId}/columns/{columnId}': undefined
   'POST classes/{classId}/columns/{columnId}/return': undefined
+  'GET classes/{classId}/extra-time': {
+    readonly rules: readonly ExtraTime[]
+    readonly students: readonly { readonly personId: string; readonly percent: number }[]
+  }
+  'PUT classes/{classId}/extra-time': {
+    readonly rules: readonly ExtraTime[]
+    readonly students: readonly { readonly personId: string; readonly percent: number }[]
+  }
   'GET classes/{classId}/group-sets': GroupSet[]
   'POST classes/{classId}/group-sets': { readonly id: string }
   'GET classes/{classId}/handouts': HandoutListed[]
@@ -1232,6 +1265,7 @@ export interface Answers {
     readonly dueAt: null | number
     readonly pensDownAtDue: boolean
     readonly lateWork: boolean
+    readonly pensGoDown: null | PensGoDown
     readonly submittedAt: null | number
     readonly handingIn: null | {
       readonly kind: 'submitted' | 'taken back'
@@ -1469,6 +1503,26 @@ export interface Answers {
       readonly opensAt: null | number
     }[]
   }
+  'GET handouts/{handoutId}/pens': {
+    readonly by: string
+    readonly undoneBy: null | string
+    readonly id: string
+    readonly act: 'down' | 'down later' | 'up'
+    readonly minutes: null | number
+    readonly at: number
+    /** How many copies it changed. */
+    readonly copies: number
+    readonly undoneAt: null | number
+  }[]
+  'POST handouts/{handoutId}/pens': {
+    readonly id: null | string
+    readonly changes: readonly PensChange[]
+    /** Copies that are so already. */
+    readonly same: readonly string[]
+    /** Copies whose pens stay down all the same, for their due time has passed. */
+    readonly stayDown: readonly string[]
+  }
+  'POST handouts/{handoutId}/pens/{actId}/undo': PensUndo
   'POST handouts/{handoutId}/repeat': { readonly id: string; readonly number: number }
   'POST handouts/{handoutId}/take-back': RunSoFar
   'GET handouts/{handoutId}/undo': UndoProof
@@ -1682,6 +1736,7 @@ export interface Bodies {
   'POST classes/{classId}/carry': CarryDto
   'POST classes/{classId}/columns': NewColumnDto
   'PUT classes/{classId}/columns/{columnId}': ColumnDto
+  'PUT classes/{classId}/extra-time': ExtraTimesDto
   'POST classes/{classId}/group-sets': NewSetDto
   'POST classes/{classId}/handouts': BeginHandoutDto
   'POST classes/{classId}/invitations': SomePeopleDto
@@ -1717,6 +1772,7 @@ export interface Bodies {
   'PUT handouts/{handoutId}': KeepHandoutDto
   'POST handouts/{handoutId}/hand-out': HandOutDto
   'POST handouts/{handoutId}/hand-out/retry': RetryDto
+  'POST handouts/{handoutId}/pens': MovePensDto
   'POST handouts/{handoutId}/repeat': RepeatDto
   'POST handouts/{handoutId}/take-back': TakeBackDto
   'POST handouts/{handoutId}/undo': UndoDto

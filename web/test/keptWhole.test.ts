@@ -107,6 +107,7 @@ class Database {
       reserved: new Map(),
       state: this.life.state,
       pensDown: this.life.pensDown,
+      pensDownFrom: null,
       setAside: this.life.setAside,
       opensAt: null,
       dueAt: null,

@@ -44,6 +44,7 @@ const COPY: CopyFacts = {
   reserved: new Map(),
   state: 'working',
   pensDown: false,
+  pensDownFrom: null,
   setAside: false,
   opensAt: null,
   dueAt: DUE,
@@ -105,6 +106,8 @@ describe('a copy', () => {
     ['its holder, given to view', viewer('holder'), 'student', { holders: new Map([['holder', 'view']]) }, 'view'],
     ['its holder, once submitted', viewer('holder'), 'student', { state: 'submitted' }, 'comment'],
     ['its holder, pens down', viewer('holder'), 'student', { pensDown: true }, 'comment'],
+    ['its holder, pens down from a moment that has come', viewer('holder'), 'student', { pensDownFrom: 0 }, 'comment'],
+    ['its holder, pens down from a moment to come', viewer('holder'), 'student', { pensDownFrom: DUE }, 'edit'],
     ['its holder, set aside', viewer('holder'), 'student', { setAside: true }, 'view'],
     ['its holder, who left the class', viewer('holder'), 'left', {}, 'view'],
     ['a classmate', viewer('mate'), 'student', {}, 'none'],
@@ -231,6 +234,8 @@ describe('a copy', () => {
     expect(may(holder, 'student', { pensDownAtDue: true }, 'submit', DUE)).toBe(true)
     expect(may(holder, 'student', { pensDownAtDue: true }, 'write', DUE)).toBe(false)
     expect(may(holder, 'student', { pensDown: true }, 'submit', DUE)).toBe(false)
+    expect(may(holder, 'student', { pensDownFrom: DUE }, 'submit', DUE)).toBe(false)
+    expect(may(holder, 'student', { state: 'submitted', pensDownFrom: DUE - 1 }, 'take back', DUE - 1)).toBe(false)
   })
 
   test('holders let others in only where the slip says so', () => {
@@ -297,6 +302,7 @@ describe('a copy', () => {
       reserved: fc.constant(new Map()),
       opensAt: fc.constantFrom(null, DUE),
       pensDownAtDue: fc.boolean(),
+      pensDownFrom: fc.constantFrom(null, 500),
       lateWork: fc.boolean(),
       classmatesComment: fc.boolean(),
       staffShown: fc.boolean(),

@@ -1,12 +1,13 @@
 import type { CopyState } from '../progress/journal.js'
 import type { OthersPlaces, Way } from '../handout/statement.js'
+import { type PensFacts, arePensDown, pensDownAsSet, pensDownByTeacher, pensDownByTime } from '../pens/pens.js'
 import { baseAddress } from '../worksheet/sections.js'
 import { type Permission, atMost, includes } from './permission.js'
 import { type ClassRole, NOT_THERE, type Ruling, type Viewer, allowed, denied, isOfStaff } from './viewer.js'
 import { languageOfTimes } from '../time/language.js'
 
 /** What access to a copy depends on. */
-export interface CopyFacts {
+export interface CopyFacts extends PensFacts {
   readonly schoolId: string
   readonly way: Way
   readonly holders: ReadonlyMap<string, Permission>
@@ -33,12 +34,9 @@ export interface CopyFacts {
   /** The answer spaces that are reserved for named people, with the ids of these. */
   readonly reserved: ReadonlyMap<string, readonly string[]>
   readonly state: CopyState
-  readonly pensDown: boolean
   readonly setAside: boolean
   /** Milliseconds since 1970, or null. */
   readonly opensAt: number | null
-  readonly dueAt: number | null
-  readonly pensDownAtDue: boolean
   readonly lateWork: boolean
   /** Until when the walk-in link by which guests came lets them in, in milliseconds since 1970: 0 while it is shut, infinite without an end. */
   readonly guestsUntil: number
@@ -174,6 +172,8 @@ function standing(permission: Permission, copy: CopyFacts, now: number): CopyAcc
   if (copy.state === 'marked') return still('marked', 'This copy is being marked.')
   if (copy.state === 'handed back') return still('handed-back', 'This copy was marked and handed back.')
   if (copy.pensDown) return still('pens-down', 'Pens are down: your teacher has stopped writing in this copy.')
+  if (pensDownAsSet(copy, now))
+    return still('pens-down', `Pens are down since ${momentIn(copy, copy.pensDownFrom!, now)}: your teacher set the time.`)
   if (pensDownByTime(copy, now)) return still('pens-down', `Pens are down since ${momentIn(copy, copy.dueAt!, now)}.`)
   if (permission !== 'edit')
     return {
@@ -183,12 +183,6 @@ function standing(permission: Permission, copy: CopyFacts, now: number): CopyAcc
     }
   return { permission, code: 'as-given', reason: '' }
 }
-
-/** Whether nobody can write any more because the due time has passed. */
-export const pensDownByTime = (
-  { pensDownAtDue, dueAt }: Pick<CopyFacts, 'pensDownAtDue' | 'dueAt'>,
-  now: number,
-): boolean => pensDownAtDue && dueAt !== null && now >= dueAt
 
 /** A moment in words that are the same for all: the time today, else the day too. */
 function momentIn({ timeZone, locale }: Pick<CopyFacts, 'timeZone' | 'locale'>, at: number, now: number): string {
@@ -329,13 +323,13 @@ export function mayWithCopy(viewer: Viewer, role: ClassRole, copy: CopyFacts, ac
       if (!copy.lateWork && copy.dueAt !== null && now >= copy.dueAt)
         return denied('late', 'The due time has passed, and late work is not taken: ask your teacher.')
       // Pens that went down at the due time stop the writing, not the handing in.
-      if (access.code === 'pens-down' && !copy.pensDown) return allowed('pens-down')
+      if (access.code === 'pens-down' && !pensDownByTeacher(copy, now)) return allowed('pens-down')
       return includes(access.permission, 'edit') ? allowed(access.code) : denied(access.code, access.reason)
     case 'take back':
       if (!holds(viewer, copy)) return denied('not-holder', 'Only its holder takes a copy back.')
       if (copy.state !== 'submitted') return denied('not-submitted', 'Only a submitted copy can be taken back.')
       if ((role !== 'student' && viewer.role !== 'guest') || copy.setAside) return denied(access.code, access.reason)
-      if (copy.pensDown || pensDownByTime(copy, now))
+      if (arePensDown(copy, now))
         return denied('pens-down', 'Pens are down: it cannot be taken back now.')
       if (copy.dueAt !== null && now >= copy.dueAt)
         return denied('due-passed', 'The due time has passed: ask your teacher to open it again.')

@@ -204,6 +204,7 @@ const COPY: CopyFacts = {
   reserved: new Map(),
   state: 'working',
   pensDown: false,
+  pensDownFrom: null,
   setAside: false,
   opensAt: null,
   dueAt: null,

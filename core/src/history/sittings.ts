@@ -34,7 +34,7 @@ export const stepOf = <S extends KeptStep>({ space, at }: Moment, steps: readonl
   steps.find((step) => step.at === at && step.space === space) ?? null
 
 /** A pause that parts two sittings, in milliseconds. */
-const PAUSE = 10 * 60_000
+export const SITTING_PAUSE = 10 * 60_000
 
 /**
  * A history in a few lines: what was written in one sitting, and the steps between, in their order.
@@ -65,7 +65,7 @@ export function sittingsOf<S extends KeptStep>(
       lines[lines.length - 1] = { ...last, to: index + 1 }
       continue
     }
-    if (last?.is === 'written' && began - last.at <= PAUSE)
+    if (last?.is === 'written' && began - last.at <= SITTING_PAUSE)
       lines[lines.length - 1] = {
         ...last,
         to: index + 1,

@@ -52,6 +52,18 @@ export interface WorksheetWriter {
   readonly at: number | null
 }
 
+/** How much is said in a copy. */
+export interface CopyComments {
+  readonly staff: number
+  readonly holders: number
+  /** Classmates and guests who do not hold it. */
+  readonly peers: number
+  /** Threads that somebody has said are done with. */
+  readonly done: number
+  /** By its holders, in other copies of the handout. */
+  readonly onOthers: number
+}
+
 /** One line of the board. */
 export interface BoardRow {
   readonly copyId: string
@@ -71,11 +83,17 @@ export interface BoardRow {
   readonly places: readonly { readonly id: string; readonly name: string }[]
   readonly state: CopyState
   readonly pensDown: boolean
+  /** When a teacher has set them to go down; null: they did not, or they are down. */
+  readonly pensDownFrom: number | null
+  readonly pensDownAtDue: boolean
   readonly setAside: boolean
   readonly dueAt: number | null
   readonly answered: number
   readonly spaces: number
   readonly words: number
+  /** Stretches of writing without a long pause. */
+  readonly sittings: number
+  readonly comments: CopyComments
   readonly progress: ProgressBySpace
   readonly lastActivityAt: number | null
   readonly submittedAt: number | null
@@ -88,6 +106,12 @@ export interface BoardRow {
   /** It cannot be opened in time; its teachers can bring it to its last good state. */
   readonly unreadable: boolean
   readonly edition: number
+}
+
+/** That pens go down by themselves: then, by the clock of the server, which shows this now. Milliseconds since 1970. */
+export interface PensGoDown {
+  readonly at: number
+  readonly now: number
 }
 
 export type RefusalCode =
@@ -111,6 +135,7 @@ export type ServerMessage =
       readonly permission: Permission
       readonly reason: string
       readonly state: CopyState
+      readonly pensGoDown: PensGoDown | null
       /** Another one than the page that is shown was drawn from: read the copy again. */
       readonly page: string
     }
@@ -120,6 +145,7 @@ export type ServerMessage =
       readonly permission: Permission
       readonly reason: string
       readonly state: CopyState
+      readonly pensGoDown: PensGoDown | null
     }
   // Every change gets exactly one of the next three in the end, by its number; `resend` is not the last word.
   /** This change is in the answer, and committed. */

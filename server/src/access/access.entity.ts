@@ -1,4 +1,4 @@
-import type { ClassRole, SchoolRole } from '@gavrin/core'
+import type { ClassRole, ExtraTime, SchoolRole } from '@gavrin/core'
 import {
   Check,
   Column,
@@ -154,6 +154,10 @@ export class Class {
   /** Whether its students see when somebody of the staff has their copy open. */
   @Column('boolean', { name: 'staff_shown', default: true })
   staffShown: boolean
+
+  /** Who of it has extra time. */
+  @Column('jsonb', { name: 'extra_time', default: [] })
+  extraTime: ExtraTime[]
 
   /** The class of an earlier year that it was made from. */
   @Column('uuid', { name: 'carried_from', nullable: true })

@@ -70,6 +70,7 @@ export class CommentThread {
 @Entity('comment')
 @Index('comment_by_thread', ['threadId', 'schoolId'])
 @Index('comment_by_copy', ['copyId', 'schoolId'])
+@Index('comment_by_person', ['personId', 'schoolId'])
 export class Comment {
   @PrimaryColumn('uuid', { name: 'school_id' })
   schoolId: string

@@ -127,7 +127,7 @@ export interface CopyHeld {
 /** The copies that somebody holds, and those taken back in which they wrote. Raw: ten tables. */
 export function copiesHeld(database: Database, schoolId: string, personId: string): Promise<(CopyHeld & Counted)[]> {
   return inSchool(database, schoolId).rows<CopyHeld & Counted>(
-    `SELECT c.id, c.title, e.title AS worksheet, h.title AS handout, h.number, k.name AS class, k.subject, k.ink, c.state, c.set_aside AS "setAside", c.pens_down OR (c.pens_down_at_due AND c.due_at <= now()) AS "pensDown", c.answered, ${COUNTED}, c.words, o.permission,
+    `SELECT c.id, c.title, e.title AS worksheet, h.title AS handout, h.number, k.name AS class, k.subject, k.ink, c.state, c.set_aside AS "setAside", c.pens_down OR coalesce(c.pens_down_from <= now(), false) OR (c.pens_down_at_due AND c.due_at <= now()) AS "pensDown", c.answered, ${COUNTED}, c.words, o.permission,
               c.way, c.link, h.kind, h.id AS "handoutId", h.given #>> '{unit,name}' AS unit, (SELECT n.note FROM notice n WHERE n.school_id = h.school_id AND n.handout_id = h.id AND n.person_id = $2 AND n.about_id = $2) AS note,
               ${ms('c.due_at')} AS "dueAt", ${ms('c.submitted_at')} AS "submittedAt",
               ${ms('c.last_activity_at')} AS "lastActivityAt", ${ms('c.created_at')} AS "givenAt",

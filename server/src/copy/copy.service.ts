@@ -1,6 +1,7 @@
 import {
   type CopyAct,
   type HandoutItem,
+  type PensGoDown,
   type WorksheetContent,
   type Viewer,
   accessGround,
@@ -20,6 +21,7 @@ import {
   mayWithCopy,
   mayWriteAt,
   mediaOf,
+  pensGoDownAt,
   withoutHints,
   KINDS,
 } from '@gavrin/core'
@@ -120,6 +122,7 @@ export class CopyService {
       dueAt: copy.facts.dueAt,
       pensDownAtDue: copy.facts.pensDownAtDue,
       lateWork: copy.facts.lateWork,
+      pensGoDown: pensGoDown(copy),
       submittedAt: copy.submittedAt,
       handingIn: await this.handingIn(viewer, copy),
       permission: access.permission,
@@ -436,6 +439,13 @@ export interface PlaceShown {
   readonly isOwn: boolean
   /** The addresses of its answers. */
   readonly spaces: string[]
+}
+
+/** When its pens go down by themselves, by this server's clock. */
+function pensGoDown({ facts }: CopyRecord): PensGoDown | null {
+  const now = Date.now()
+  const at = pensGoDownAt(facts, now)
+  return at === null ? null : { at, now }
 }
 
 /** The places that somebody is shown of a copy, in the order of the page. */

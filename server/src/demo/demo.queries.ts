@@ -1,3 +1,4 @@
+import { SITTING_PAUSE } from '@gavrin/core'
 import type { EntityManager } from 'typeorm'
 import { type Database, anySchool, inSchool } from '../database/inSchool.js'
 import type { DemoPerson } from '../common/tokens.js'
@@ -50,13 +51,16 @@ export function keepDemoProgress(
   },
 ): Promise<number> {
   return inSchool(database, schoolId).write(
-    `UPDATE copy SET progress = $3, answered = $4, words = $5, counted_edition = edition, last_activity_at = greatest(last_activity_at, $6)
+    `UPDATE copy SET progress = $3, answered = $4, words = $5, counted_edition = edition, last_activity_at = greatest(last_activity_at, $6), written_at = $6,
+            sittings = (SELECT count(*) FROM (SELECT at - lag(at) OVER (ORDER BY at) AS gap FROM live_update WHERE school_id = $1 AND copy_id = $2) AS g
+                         WHERE gap IS NULL OR gap > make_interval(secs => $7))
       WHERE school_id = $1 AND id = $2`,
     copyId,
     progress,
     answered,
     words,
     writtenAt,
+    SITTING_PAUSE / 1_000,
   )
 }
 

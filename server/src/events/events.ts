@@ -13,6 +13,8 @@ export interface Happenings {
   'members changed': InSchool & { readonly classId: string }
   /** Copies of a handout were made or changed; into those that are named answers were carried. */
   'handout changed': InSchool & { readonly handoutId: string; readonly written?: readonly string[] }
+  /** Pens of copies of a handout were stopped, or let go on. */
+  'pens moved': InSchool & { readonly handoutId: string; readonly copyIds: readonly string[] }
   /** What is said in a copy: these threads, as they are now. */
   'comments changed': InSchool & {
     readonly handoutId: string

@@ -24,6 +24,7 @@ const WHOSE = [
   'opensAt',
   'dueAt',
   'pensDownAtDue',
+  'pensDownFrom',
   'lateWork',
 ] as const
 

@@ -106,6 +106,7 @@ export async function findCopy(
       reserved: reservedSpaces(content),
       state: row.state,
       pensDown: row.pens_down,
+      pensDownFrom: row.pens_down_from?.getTime() ?? null,
       setAside: row.set_aside,
       opensAt: row.opens_at?.getTime() ?? null,
       dueAt: row.due_at?.getTime() ?? null,

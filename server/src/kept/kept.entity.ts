@@ -18,6 +18,7 @@ import { MOMENT, schoolKey } from '../database/columns.js'
 
 /** A copy of a worksheet, given out. */
 @Entity('copy')
+@Index('copy_pens_to_go_down', ['pensDownFrom'], { where: '(pens_down_from IS NOT NULL)' })
 @Unique('copy_handout_id_slot_key_school_id_key', ['handoutId', 'slotKey', 'schoolId'])
 @Check(
   'copy_classmates_may_check',
@@ -74,6 +75,10 @@ export class Copy {
   @Column('boolean', { name: 'pens_down', default: false })
   pensDown: boolean
 
+  /** When a teacher has set the pens to go down; null: they did not, or the moment has come. */
+  @Column('timestamptz', { name: 'pens_down_from', nullable: true, transformer: MOMENT })
+  pensDownFrom: number | null
+
   /** Whether it was taken back: kept, and shown to nobody but who wrote in it. */
   @Column('boolean', { name: 'set_aside', default: false })
   setAside: boolean
@@ -94,7 +99,15 @@ export class Copy {
   @Column('jsonb', { default: {} })
   progress: ProgressBySpace
 
-  /** When somebody wrote last. */
+  /** When something was written in it last; null: nothing is. */
+  @Column('timestamptz', { name: 'written_at', nullable: true, transformer: MOMENT })
+  writtenAt: number | null
+
+  /** In how many stretches without a long pause it was written. */
+  @Column('integer', { default: 0 })
+  sittings: number
+
+  /** When somebody wrote last, or something happened to it. */
   @Column('timestamptz', { name: 'last_activity_at', nullable: true, transformer: MOMENT })
   lastActivityAt: number | null
 

@@ -30,6 +30,7 @@ export interface Row {
   classmates_may: Permission
   state: CopyState
   pens_down: boolean
+  pens_down_from: Date | null
   set_aside: boolean
   due_at: Date | null
   submitted_at: Date | null
@@ -67,13 +68,21 @@ export function boardRowsOf(
   copyIds: readonly string[] | null,
 ): Promise<(Omit<BoardRow, 'spaces'> & CountedCopy)[]> {
   return inSchool(database, schoolId).rows<Omit<BoardRow, 'spaces'> & CountedCopy>(
-    `SELECT c.id AS "copyId", c.title, c.state, c.pens_down AS "pensDown", c.set_aside AS "setAside", c.answered, ${COUNTED_COPY}, c.words, c.progress, c.edition, c.way, (SELECT coalesce(jsonb_agg(jsonb_build_object('id', g ->> 'id', 'name', g ->> 'name')), '[]') FROM jsonb_array_elements(c.places) AS g) AS places, c.slot_key AS "slotKey",
+    `SELECT c.id AS "copyId", c.title, c.state, c.pens_down OR coalesce(c.pens_down_from <= now(), false) AS "pensDown", CASE WHEN NOT c.pens_down AND c.pens_down_from > now() THEN ${ms('c.pens_down_from')} END AS "pensDownFrom", c.pens_down_at_due AS "pensDownAtDue", c.set_aside AS "setAside", c.answered, ${COUNTED_COPY}, c.words, c.sittings, c.progress, c.edition, c.way, (SELECT coalesce(jsonb_agg(jsonb_build_object('id', g ->> 'id', 'name', g ->> 'name')), '[]') FROM jsonb_array_elements(c.places) AS g) AS places, c.slot_key AS "slotKey",
             ${ms('c.due_at')} AS "dueAt", ${ms('c.submitted_at')} AS "submittedAt",
             ${ms('c.last_activity_at')} AS "lastActivityAt",
             (SELECT count(DISTINCT (l.space, l.person_id))::int FROM late_update l WHERE l.school_id = c.school_id AND l.copy_id = c.id AND l.decision IS NULL) AS "lateWritings",
             (SELECT count(*)::int FROM comment_thread t WHERE t.school_id = c.school_id AND t.copy_id = c.id AND t.waiting) AS questions,
             EXISTS (SELECT 1 FROM copy_file f WHERE f.school_id = c.school_id AND f.copy_id = c.id AND f.is_answer AND f.removed_at IS NULL) AS "hasDocument",
             c.unreadable_space IS NOT NULL AS unreadable,
+            (SELECT json_build_object('staff', count(*) FILTER (WHERE m.by_staff),
+                      'holders', count(*) FILTER (WHERE NOT m.by_staff AND o.person_id IS NOT NULL),
+                      'peers', count(*) FILTER (WHERE NOT m.by_staff AND o.person_id IS NULL),
+                      'done', (SELECT count(*) FROM comment_thread t WHERE t.school_id = c.school_id AND t.copy_id = c.id AND t.done_at IS NOT NULL),
+                      'onOthers', (SELECT count(*) FROM copy_holder s JOIN comment n ON n.school_id = s.school_id AND n.person_id = s.person_id AND n.deleted_at IS NULL AND n.copy_id <> c.id
+                         JOIN copy d ON d.school_id = n.school_id AND d.id = n.copy_id AND d.handout_id = c.handout_id WHERE s.school_id = c.school_id AND s.copy_id = c.id))
+               FROM comment m LEFT JOIN copy_holder o ON o.school_id = m.school_id AND o.copy_id = m.copy_id AND o.person_id = m.person_id
+              WHERE m.school_id = c.school_id AND m.copy_id = c.id AND m.deleted_at IS NULL) AS comments,
             (SELECT coalesce(json_agg(json_build_object('personId', p.id, 'first', p.first_name, 'last', p.last_name,
                       'isGuest', p.role = 'guest', 'guestOf', CASE WHEN g.guest_id IS NULL THEN NULL ELSE json_build_object('studentId', g.student_id, 'beside', g.beside) END) ORDER BY p.role = 'guest', p.last_name, p.first_name, p.id), '[]')
                FROM copy_holder o JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id
@@ -90,7 +99,7 @@ export function boardRowsOf(
 export function copyRow(database: Database, schoolId: string, copyId: string): Promise<Row[]> {
   return inSchool(database, schoolId).rows<Row>(
     `SELECT c.id, c.handout_id, c.item_id, h.class_id, k.name AS class_name, k.ink, k.classmates_comment, k.staff_shown, h.number, c.title, c.worksheet_id, e.title AS worksheet_title, c.edition, e.content,
-            c.classmates_may, c.state, c.pens_down, c.set_aside, c.due_at, c.submitted_at, c.progress,
+            c.classmates_may, c.state, c.pens_down, c.pens_down_from, c.set_aside, c.due_at, c.submitted_at, c.progress,
             c.way, c.link, c.may_invite, c.unreadable_space, (SELECT coalesce(json_agg(f.person_id), '[]') FROM former_writer f WHERE f.school_id = c.school_id AND f.copy_id = c.id) AS former_writers, c.places, c.opens_at, c.pens_down_at_due, c.late_work, s.time_zone, s.locale,
             (SELECT coalesce(extract(epoch FROM max(coalesce(w.ends_at, 'infinity'))) * 1000, 0)::float8 FROM walk_in w WHERE w.school_id = c.school_id AND w.handout_id = c.handout_id AND w.item_id = c.item_id AND w.is_open) AS guests_until,
             (item.given -> 'peers' ->> 'named')::boolean AS readers_named, item.given ->> 'othersPlaces' AS others_places, (item.given ->> 'ownCopies')::boolean AS own_copies, (item.given ->> 'viewersReadComments')::boolean AS viewers_read,

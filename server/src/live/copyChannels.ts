@@ -19,6 +19,7 @@ import { acceptUpdate } from './acceptUpdate.js'
 import type { BoardWatch } from './boardWatch.js'
 import { type DocLoader } from '../kept/docLoader.js'
 import { CopyPeople, type Whereabouts } from './copyPeople.js'
+import type { PensMoved } from '../kept/pens.js'
 import { DocWorker } from '../kept/docWorker.js'
 import { GroupCommit } from './groupCommit.js'
 import { LateSpace } from './lateSpace.js'
@@ -96,6 +97,41 @@ export class CopyChannels {
     }
   }
 
+  /** The same for several copies at once, whose pens it moves: nothing else of them need be read anew. */
+  async holdAllStill<T extends PensMoved>(
+    schoolId: string,
+    copyIds: readonly string[],
+    work: () => Promise<T>,
+  ): Promise<T> {
+    const releases: (() => void)[] = []
+    try {
+      // Always in the same order: two who hold several wait for each other in no ring.
+      for (const copyId of copyIds.toSorted()) releases.push(await this.copies.hold(copyId))
+      const done = await work()
+      for (const [copyId, stand] of done.pens) {
+        const copy = await this.copies.ifLoaded(copyId)
+        if (copy?.record.schoolId !== schoolId) continue
+        copy.movePens(stand, ++this.readings)
+        this.tellAll(copy)
+      }
+      return done
+    } catch (error) {
+      // In doubt about what was done: as it is in the database.
+      for (const copyId of copyIds) {
+        const copy = await this.copies.ifLoaded(copyId)
+        if (copy) await this.readAnew(schoolId, copyId, copy).then(() => this.tellAll(copy), () => this.copies.drop(copyId))
+      }
+      throw error
+    } finally {
+      for (const release of releases) release()
+    }
+  }
+
+  /** Tells whoever has a copy open what they may do now. */
+  private tellAll(copy: LiveCopy): void {
+    for (const channel of [...copy.channels]) if (copy.tell(channel, 'permission') === 'none') this.shut(channel)
+  }
+
   /**
    * Copies of a handout were made or changed.
    * @param written copies that answers were carried into: they are opened again, and counted anew
@@ -158,7 +194,7 @@ export class CopyChannels {
     const copy = await this.copies.ifLoaded(copyId)
     const record = await this.readAnew(schoolId, copyId, copy)
     if (copy) {
-      for (const channel of [...copy.channels]) if (copy.tell(channel, 'permission') === 'none') this.shut(channel)
+      this.tellAll(copy)
       // Who is told of whom may be another too.
       if (copy.channels.size > 1) this.people.changedIn(copy)
     }
@@ -182,12 +218,11 @@ export class CopyChannels {
     const before = this.lookedAt
     this.lookedAt = now
     for (const copy of await this.copies.loaded()) {
-      const { dueAt, opensAt, pensDownAtDue, guestsUntil, othersPlaces } = copy.record.facts
+      const { dueAt, opensAt, pensDownAtDue, pensDownFrom, guestsUntil, othersPlaces } = copy.record.facts
       const passed = (moment: number | null) => moment !== null && moment > before && moment <= now
       // What was hidden is on the page from now on: it is opened again.
       if (othersPlaces === 'hidden until due' && passed(dueAt)) this.copies.drop(copy.id)
-      if (!passed(opensAt) && !passed(guestsUntil) && !(pensDownAtDue && passed(dueAt))) continue
-      for (const channel of [...copy.channels]) if (copy.tell(channel, 'permission') === 'none') this.shut(channel)
+      if ([opensAt, guestsUntil, pensDownFrom, pensDownAtDue ? dueAt : null].some(passed)) this.tellAll(copy)
     }
   }
 

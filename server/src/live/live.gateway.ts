@@ -69,7 +69,10 @@ export class LiveGateway implements BeforeApplicationShutdown {
     this.classes = new ClassWatch(source, this.connections)
     this.worksheets = new WorksheetWatch(source)
     this.copies = new CopyChannels(new DatabaseLiveStore(source), this.boards, this.connections, loader)
-    pens.areHeldBy((schoolId, copyId, work) => this.copies.holdStill(schoolId, copyId, work))
+    pens.areHeldBy(
+      (schoolId, copyId, work) => this.copies.holdStill(schoolId, copyId, work),
+      (schoolId, copyIds, work) => this.copies.holdAllStill(schoolId, copyIds, work),
+    )
     this.listen(events)
   }
 
@@ -112,6 +115,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
       this.classes.tell(schoolId, classId, 'roster')
     })
     events.on('class changed', ({ schoolId, classId, part }) => this.classes.tell(schoolId, classId, part))
+    events.on('pens moved', ({ schoolId, handoutId, copyIds }) => this.boards.send(schoolId, handoutId, copyIds))
     events.on('documents changed', ({ schoolId, handoutId, copyId }) => this.boards.send(schoolId, handoutId, [copyId]))
     events.on('late writing decided', ({ copyId }) => this.copies.lateDecided(copyId))
     events.on('comments changed', ({ schoolId, handoutId, copyId, threads }) =>

@@ -1,3 +1,4 @@
+import { SITTING_PAUSE } from '@gavrin/core'
 import { type Database, anySchool, inSchool } from '../database/inSchool.js'
 import { ms } from '../database/sql.js'
 
@@ -9,7 +10,7 @@ export interface Uncounted {
   readonly personId: string
 }
 
-/** Keeps how far copies are. Raw: across schools, many rows at once. */
+/** Keeps how far copies are, and counts their sittings by when they were last written in. Raw: across schools, many rows at once. */
 export function writeProgress(
   database: Database,
   {
@@ -31,7 +32,8 @@ export function writeProgress(
   },
 ): Promise<number> {
   return anySchool(database).write(
-    `UPDATE copy c SET progress = r.progress, answered = r.answered, words = r.words, counted_edition = r.edition, last_activity_at = greatest(c.last_activity_at, r.at)
+    `UPDATE copy c SET progress = r.progress, answered = r.answered, words = r.words, counted_edition = r.edition, last_activity_at = greatest(c.last_activity_at, r.at),
+              sittings = c.sittings + CASE WHEN c.written_at IS NULL OR r.at > c.written_at + make_interval(secs => $8) THEN 1 ELSE 0 END, written_at = greatest(c.written_at, r.at)
          FROM unnest($1::uuid[], $2::uuid[], $3::jsonb[], $4::int[], $5::int[], $6::timestamptz[], $7::int[]) AS r(school_id, id, progress, answered, words, at, edition)
         WHERE c.school_id = r.school_id AND c.id = r.id`,
     schoolIds,
@@ -41,6 +43,7 @@ export function writeProgress(
     words,
     ats,
     editions,
+    SITTING_PAUSE / 1_000,
   )
 }
 

@@ -2,6 +2,7 @@ import {
   type AnswerSpace,
   type CopyAccess,
   type OpenWindow,
+  type PensStand,
   type Permission,
   type ProgressBySpace,
   type ServerMessage,
@@ -11,6 +12,7 @@ import {
   accessInWords,
   copyAccess,
   newAnswerDoc,
+  pensGoDownAt,
   readAnswer,
   spaceProgress,
 } from '@gavrin/core'
@@ -77,6 +79,7 @@ export class LiveCopy {
   /** Queued for commit. */
   pending = 0
   private reading = 0
+  private pens: { readonly stand: PensStand; readonly reading: number } | null = null
 
   constructor(
     public record: CopyRecord,
@@ -115,8 +118,18 @@ export class LiveCopy {
   renew(record: CopyRecord, reading: number): void {
     if (reading < this.reading) return
     this.reading = reading
-    this.record = record
+    // What was read before the pens were moved does not know it.
+    this.record = this.pens && reading < this.pens.reading ? withPens(record, this.pens.stand) : record
     this.answerSpaces = spacesOf(record)
+  }
+
+  /**
+   * The pens were stopped, or go on.
+   * @param reading counts as those of `renew`
+   */
+  movePens(stand: PensStand, reading: number): void {
+    this.pens = { stand, reading }
+    this.record = withPens(this.record, stand)
   }
 
   access(viewer: Viewer): CopyAccess {
@@ -161,10 +174,15 @@ export class LiveCopy {
     const { facts } = this.record
     const { state } = facts
     const reason = accessInWords(viewer, roleIn(this.record, viewer), facts, Date.now())
-    const news = JSON.stringify([permission, reason, state])
+    const now = Date.now()
+    const at = pensGoDownAt(facts, now)
+    const news = JSON.stringify([permission, reason, state, at])
     if (type === 'ready' || news !== channel.told) {
       channel.told = news
-      const says = { channel: channel.number, permission, reason, state }
+      const says = {
+        ...{ channel: channel.number, permission, reason, state },
+        pensGoDown: at === null ? null : { at, now },
+      }
       const message: ServerMessage = type === 'ready' ? { type, ...says, page: this.record.page } : { type, ...says }
       channel.connection.send(message)
     }
@@ -190,6 +208,11 @@ const emptySpace = (space: AnswerSpace, doc: Y.Doc): LiveSpace => ({
   writers: new Map(),
   late: new Map(),
   progress: null,
+})
+
+const withPens = (record: CopyRecord, { down, from }: PensStand): CopyRecord => ({
+  ...record,
+  facts: { ...record.facts, pensDown: down, pensDownFrom: from },
 })
 
 const spacesOf = ({ content }: CopyRecord) => new Map(answerSpaces(content).map((space) => [space.id, space]))

@@ -283,7 +283,7 @@ export function copiesOfPerson(
   own: readonly string[],
 ): Promise<(CopyOfPerson & Counted)[]> {
   return inSchool(database, schoolId).rows<CopyOfPerson & Counted>(
-    `SELECT c.id, h.id AS "handoutId", h.class_id AS "classId", h.number, h.title AS handout, c.title, c.state, c.pens_down AS "pensDown", c.set_aside AS "setAside",
+    `SELECT c.id, h.id AS "handoutId", h.class_id AS "classId", h.number, h.title AS handout, c.title, c.state, c.pens_down OR coalesce(c.pens_down_from <= now(), false) AS "pensDown", c.set_aside AS "setAside",
               c.answered, ${COUNTED}, c.words, ${ms('c.due_at')} AS "dueAt",
               ${ms('c.submitted_at')} AS "submittedAt", ${ms('c.last_activity_at')} AS "lastActivityAt"
          FROM copy_holder o JOIN copy c ON c.school_id = o.school_id AND c.id = o.copy_id
