@@ -14,7 +14,7 @@ test('rows that were asked for first are sent first, however long they took to r
   const sent: unknown[] = []
   const connection = {
     viewer: { schoolId: 'school' },
-    watched: new Map([['handout', null]]),
+    watched: new Map([['handout', { students: null, withChecks: true }]]),
     send: (message: { rows: { state: string }[] }) => sent.push(message.rows.map(({ state }) => state)),
   } as unknown as Connection
   const watch = new BoardWatch(source, new Set([connection]))

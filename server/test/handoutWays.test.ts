@@ -109,10 +109,10 @@ describe('every way of giving', () => {
     // The board has the places, by id and name alone.
     const board = (await of.teacher.http.get(`/api/handouts/${id}/board`).expect(200)).body as {
       rows: { places: object[] }[]
-      spaces: object[]
+      sheets: object[]
     }
     expect(board.rows[0]!.places).toEqual(crews.groups.map((group) => ({ id: group.id, name: group.name })))
-    expect(board.spaces).toMatchObject([{ id: 'found', of: 'group' }])
+    expect(board.sheets).toMatchObject([{ spaces: [{ id: 'found', of: 'group' }] }])
     const client = await LiveClient.open(school.url, ana.cookie, row!.id)
     await client.saved(client.type('Limpets', gate))
     expect(await client.refusal(client.type('Whelks', crane))).toMatchObject({ code: 'not-yours' })

@@ -395,6 +395,13 @@ const TABLE: Record<
   'DELETE /api/recipes/{recipeId}': { to: () => ({ recipeId: randomUUID() }), answers: signedIn(404) },
   'GET /api/handouts/{handoutId}/hand-out': { answers: only(staff(200)) },
   'GET /api/handouts/{handoutId}/differences': { answers: changing(200) },
+  'POST /api/handouts/{handoutId}/give': { body: () => ({ personIds: [] }), answers: changing(409) },
+  'POST /api/handouts/{handoutId}/due': { body: () => ({ copyIds: [], dueAt: 1 }), answers: changing(409) },
+  'GET /api/handouts/{handoutId}/answers/{worksheetId}/{space}': {
+    to: () => ({ space: 'line' }),
+    answers: only(staff(200)),
+  },
+  'PUT /api/handouts/{handoutId}/looked/{copyId}': { answers: only(staff(204)) },
   'GET /api/handouts/{handoutId}/pens': { answers: changing(200) },
   'POST /api/handouts/{handoutId}/pens': {
     body: () => ({ copyIds: [], act: 'down' }),

@@ -23,7 +23,6 @@ import type {
   PageSize,
   Peers,
   PensChange,
-  PensGoDown,
   PensUndo,
   PhotoWork,
   PlanGroupSet,
@@ -146,6 +145,17 @@ export type BoardHead = {
 
 /** A student of the class who holds no copy of a handout. */
 export type LeftOut = { readonly personId: string; readonly first: string; readonly last: string }
+
+/** One answer to a question, as it stands. */
+export type AnswerGiven = {
+  readonly copyId: string
+  /** Whose part it is in, where its section is repeated: a member's or a group's id, without dashes; null: it is there once. */
+  readonly of: null | string
+  /** In words. */
+  readonly text: string
+  /** Whether it is right by its key; null: it cannot be checked, or is not for who asks to know. */
+  readonly right: boolean | null
+}
 
 /** What differs between what was handed out and what exists, in one line, and how many it concerns. */
 export type DifferencesNow = { readonly count: number; readonly sentence: string }
@@ -496,6 +506,14 @@ export type TakeBackDto = {
   readonly slotKeys: readonly string[]
   /** True: give them again. */
   readonly back: boolean
+}
+
+export type GiveDto = { readonly personIds: readonly string[] }
+
+export type DueDto = {
+  readonly copyIds: readonly string[]
+  /** Milliseconds since 1970. */
+  readonly dueAt: number
 }
 
 /** A link by which guests come to the copies of an item. Times in milliseconds since 1970. */
@@ -1188,8 +1206,8 @@ export interface Answers {
   'GET copies': {
     readonly number: number
     readonly handout: string
-    readonly id: string
     readonly title: string
+    readonly id: string
     readonly link: null | string
     readonly worksheet: string
     readonly kind: 'handout' | 'shelf'
@@ -1265,7 +1283,6 @@ export interface Answers {
     readonly dueAt: null | number
     readonly pensDownAtDue: boolean
     readonly lateWork: boolean
-    readonly pensGoDown: null | PensGoDown
     readonly submittedAt: null | number
     readonly handingIn: null | {
       readonly kind: 'submitted' | 'taken back'
@@ -1450,14 +1467,28 @@ export interface Answers {
     readonly parts: readonly SlipPart[]
   }
   'PUT handouts/{handoutId}': { readonly version: number; readonly updatedAt: number }
+  'GET handouts/{handoutId}/answers/{worksheetId}/{space}': {
+    readonly question: string
+    readonly kind: 'cell' | 'choice' | 'drawing' | 'file' | 'gap' | 'line' | 'number' | 'passage'
+    /** What is accepted, or the model answer, for those who may know it; '': there is none. */
+    readonly key: string
+    readonly answers: readonly AnswerGiven[]
+  }
   'GET handouts/{handoutId}/board': {
     readonly handout: BoardHead
     readonly rows: readonly BoardRow[]
     readonly guestsToMatch: number
-    readonly spaces: readonly BoardSpace[]
+    readonly sheets: readonly {
+      readonly worksheetId: string
+      readonly title: string
+      readonly spaces: readonly BoardSpace[]
+    }[]
     readonly leftOut: readonly LeftOut[]
+    readonly looked: readonly { readonly copyId: string; readonly at: number }[]
   }
   'GET handouts/{handoutId}/differences': { readonly differences: null | DifferencesNow }
+  'POST handouts/{handoutId}/due': RunSoFar
+  'POST handouts/{handoutId}/give': RunSoFar
   'GET handouts/{handoutId}/guests': {
     readonly guests: readonly {
       readonly way: 'one each' | 'one per group' | 'one together' | 'to read' | null
@@ -1490,6 +1521,7 @@ export interface Answers {
   'GET handouts/{handoutId}/hand-out': RunSoFar
   'POST handouts/{handoutId}/hand-out': RunSoFar
   'POST handouts/{handoutId}/hand-out/retry': RunSoFar
+  'PUT handouts/{handoutId}/looked/{copyId}': undefined
   'GET handouts/{handoutId}/mine': {
     readonly classId: string
     readonly title: string
@@ -1645,8 +1677,8 @@ export interface Answers {
     readonly copies: readonly {
       readonly number: number
       readonly handout: string
-      readonly id: string
       readonly title: string
+      readonly id: string
       readonly words: number
       readonly handoutId: string
       readonly classId: string
@@ -1770,6 +1802,8 @@ export interface Bodies {
   'POST group-sets/{setId}/different': TellApartDto
   'POST group-sets/{setId}/moves': MoveDto
   'PUT handouts/{handoutId}': KeepHandoutDto
+  'POST handouts/{handoutId}/due': DueDto
+  'POST handouts/{handoutId}/give': GiveDto
   'POST handouts/{handoutId}/hand-out': HandOutDto
   'POST handouts/{handoutId}/hand-out/retry': RetryDto
   'POST handouts/{handoutId}/pens': MovePensDto

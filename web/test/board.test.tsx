@@ -3,6 +3,7 @@ import { afterEach, describe, expect, test } from '@jest/globals'
 import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
 import { BoardPage } from '../src/board/BoardPage'
 import { BoardTable } from '../src/board/BoardTable'
+import { COLUMNS } from '../src/board/boardColumns'
 import { classKey } from '../src/class/queries'
 import { handoutsKey } from '../src/composer/queries'
 import { TeacherDesk } from '../src/desk/TeacherDesk'
@@ -35,11 +36,17 @@ const row = (copyId: string, first: string, last: string, more: object = {}) => 
   places: [],
   state: 'working',
   pensDown: false,
+  pensDownFrom: null,
+  pensDownAtDue: false,
+  worksheetId: 'w1',
+  sittings: 1,
+  comments: { staff: 0, holders: 0, peers: 0, done: 0, onOthers: 0, spaces: [], asked: [] },
+  writtenAt: null,
   setAside: false,
   answered: 1,
   spaces: 2,
   words: 12,
-  progress: { line: 1 },
+  progress: { line: { share: 1, words: 12 } },
   dueAt: null,
   submittedAt: null,
   lastActivityAt: null,
@@ -70,10 +77,17 @@ const board = (rows: readonly object[], leftOut: readonly object[] = []) => ({
     handedOutAt: 1,
   },
   rows,
-  spaces: [
-    { id: 'line', label: 'Answer 1', of: null },
-    { id: 'why', label: 'Answer 2', of: null },
+  sheets: [
+    {
+      worksheetId: 'w1',
+      title: 'Reading a tide table',
+      spaces: [
+        { id: 'line', label: 'Answer 1', of: null },
+        { id: 'why', label: 'Answer 2', of: null },
+      ],
+    },
   ],
+  looked: [],
   leftOut,
 })
 
@@ -118,7 +132,7 @@ describe('the board', () => {
     filter(/set aside/)
     expect(names()).toEqual(['Faber, Mika'])
     filter(/left out/)
-    expect(screen.getByText('has no copy of this handout').parentElement!.textContent).toContain('Ibsen, Hugo')
+    expect(screen.getByText('has no copy of this handout').closest('tr')!.textContent).toContain('Ibsen, Hugo')
     filter(/left out/)
     expect(names()).toHaveLength(3)
     expect(screen.getByText(/h 0 min left|h 59 min left/)).toBeTruthy()
@@ -166,11 +180,17 @@ describe('the board', () => {
     const { container } = render(
       <BoardTable
         rows={[group as unknown as BoardRow]}
-        spaces={spaces}
-        now={Date.now()}
+        leftOut={[]}
+        columns={COLUMNS.filter(({ atFirst }) => atFirst)}
+        around={{ spacesOf: () => spaces, now: Date.now(), valueOf: () => '', isNew: () => false }}
+        sort={null}
+        setSort={() => undefined}
         chosen={null}
         choose={() => undefined}
-        narrow={false}
+        selected={null}
+        select={() => undefined}
+        selectAll={() => undefined}
+        give={null}
       />,
       { wrapper: Around },
     )

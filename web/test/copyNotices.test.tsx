@@ -24,6 +24,7 @@ const VIEW: CopyView = {
   permission: 'edit',
   reason: '',
   state: 'working',
+  pensDownAt: null,
   save: { is: 'saved', at: 0 },
   refusals: [],
   late: [],

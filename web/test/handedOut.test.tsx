@@ -2,7 +2,7 @@ import { plainItem, plainNote, withWay } from '@gavrin/core'
 import { afterEach, describe, expect, test } from '@jest/globals'
 import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
 import { BoardActs, TakeBackOne } from '../src/board/BoardActs'
-import { rowName } from '../src/board/BoardTable'
+import { rowName } from '../src/board/rowName'
 import { LinksDialog } from '../src/board/LinksDialog'
 import { ShelfPage } from '../src/class/ShelfPage'
 import { Invite } from '../src/copy/Invite'
@@ -315,8 +315,8 @@ describe('the board', () => {
     })
     fireEvent.click(screen.getByRole('button', { name: 'More' }))
     fireEvent.click(await screen.findByRole('button', { name: 'Take back what nobody has opened' }))
-    expect(await screen.findByText(/^1 copy that nobody has opened is taken back/)).toBeTruthy()
-    fireEvent.click(screen.getByRole('button', { name: 'Take 1 copy back' }))
+    expect(await screen.findByText(/^Its student does not have it any more. Nothing is written in it\./)).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'Set 1 copy aside' }))
     await waitFor(() =>
       expect(asked.find(({ path }) => path === 'handouts/h1/take-back')?.body).toEqual({
         slotKeys: ['i:each:p1'],

@@ -159,7 +159,13 @@ class Database {
     const spaces = new Map<string, StoredSpace & { seq: number; unfolded: number }>()
     for (const { space, seq, bytes, personId, late } of this.rows) {
       if (late !== null) continue
-      const found = spaces.get(space) ?? { updates: [], seq: 0, unfolded: 0, writers: new Map<number, string>() }
+      const found = spaces.get(space) ?? {
+        updates: [],
+        seq: 0,
+        unfolded: 0,
+        writers: new Map<number, string>(),
+        at: null,
+      }
       expect(seq).toBe(found.seq + 1)
       found.updates.push(bytes)
       found.seq = seq

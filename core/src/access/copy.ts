@@ -173,7 +173,10 @@ function standing(permission: Permission, copy: CopyFacts, now: number): CopyAcc
   if (copy.state === 'handed back') return still('handed-back', 'This copy was marked and handed back.')
   if (copy.pensDown) return still('pens-down', 'Pens are down: your teacher has stopped writing in this copy.')
   if (pensDownAsSet(copy, now))
-    return still('pens-down', `Pens are down since ${momentIn(copy, copy.pensDownFrom!, now)}: your teacher set the time.`)
+    return still(
+      'pens-down',
+      `Pens are down since ${momentIn(copy, copy.pensDownFrom!, now)}: your teacher set the time.`,
+    )
   if (pensDownByTime(copy, now)) return still('pens-down', `Pens are down since ${momentIn(copy, copy.dueAt!, now)}.`)
   if (permission !== 'edit')
     return {
@@ -329,8 +332,7 @@ export function mayWithCopy(viewer: Viewer, role: ClassRole, copy: CopyFacts, ac
       if (!holds(viewer, copy)) return denied('not-holder', 'Only its holder takes a copy back.')
       if (copy.state !== 'submitted') return denied('not-submitted', 'Only a submitted copy can be taken back.')
       if ((role !== 'student' && viewer.role !== 'guest') || copy.setAside) return denied(access.code, access.reason)
-      if (arePensDown(copy, now))
-        return denied('pens-down', 'Pens are down: it cannot be taken back now.')
+      if (arePensDown(copy, now)) return denied('pens-down', 'Pens are down: it cannot be taken back now.')
       if (copy.dueAt !== null && now >= copy.dueAt)
         return denied('due-passed', 'The due time has passed: ask your teacher to open it again.')
       return allowed('holder')

@@ -62,12 +62,16 @@ export interface CopyComments {
   readonly done: number
   /** By its holders, in other copies of the handout. */
   readonly onOthers: number
+  /** The addresses of the answers that something is said of, and of those that a question waits at. */
+  readonly spaces: readonly string[]
+  readonly asked: readonly string[]
 }
 
 /** One line of the board. */
 export interface BoardRow {
   readonly copyId: string
   readonly slotKey: string
+  readonly worksheetId: string
   readonly way: Way
   readonly title: string
   readonly holders: readonly {
@@ -96,6 +100,8 @@ export interface BoardRow {
   readonly comments: CopyComments
   readonly progress: ProgressBySpace
   readonly lastActivityAt: number | null
+  /** When something was written in it last; null: nothing is. */
+  readonly writtenAt: number | null
   readonly submittedAt: number | null
   /** In how many answer spaces somebody wrote too late. */
   readonly lateWritings: number

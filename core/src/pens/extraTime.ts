@@ -45,7 +45,8 @@ export function extraTimeProblem(rules: readonly ExtraTime[]): Problem | null {
       Number.isInteger(percent) &&
       percent > 0 &&
       percent <= EXTRA_TIME_LIMITS.percent &&
-      (of.kind === 'student' || (of.columnId !== '' && foldText(of.is) !== '' && of.is.length <= EXTRA_TIME_LIMITS.letters)),
+      (of.kind === 'student' ||
+        (of.columnId !== '' && foldText(of.is) !== '' && of.is.length <= EXTRA_TIME_LIMITS.letters)),
   )
   return isSound
     ? null

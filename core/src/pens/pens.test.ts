@@ -76,7 +76,16 @@ describe('an act on pens', () => {
 
   test('says of which copies the pens stay down, for their due time has passed', () => {
     const due = { ...UP, pensDownAtDue: true, dueAt: NOW - 1 }
-    expect(planPens([{ ...due, pensDown: true }, { ...due, copyId: 'b' }], { act: 'up' }, NOW)).toMatchObject({
+    expect(
+      planPens(
+        [
+          { ...due, pensDown: true },
+          { ...due, copyId: 'b' },
+        ],
+        { act: 'up' },
+        NOW,
+      ),
+    ).toMatchObject({
       changes: [{ copyId: 'a' }],
       same: [],
       stayDown: ['a', 'b'],
@@ -102,19 +111,25 @@ describe('an act on pens', () => {
 
   test('undone at once or later, each copy is as it was, but for those that somebody moved since', () => {
     fc.assert(
-      fc.property(copies, wishes, fc.constantFrom(0, 40 * MINUTE), fc.subarray(['a', 'b']), (all, wish, time, moved) => {
-        const { changes } = planPens(all, wish, NOW)
-        const later = NOW + time
-        const between = done(all, changes).map((copy) =>
-          moved.includes(copy.copyId) ? withStand(copy, { down: !pensStand(copy, later).down, from: null }) : copy,
-        )
-        const undo = planPensUndo(changes, between, later)
-        expect(undo.changedSince).toEqual(changes.map(({ copyId }) => copyId).filter((id) => moved.includes(id)))
-        for (const copy of done(between, undo.changes)) {
-          const was = all.find(({ copyId }) => copyId === copy.copyId)!
-          if (!moved.includes(copy.copyId)) expect(pensStand(copy, later)).toEqual(pensStand(was, later))
-        }
-      }),
+      fc.property(
+        copies,
+        wishes,
+        fc.constantFrom(0, 40 * MINUTE),
+        fc.subarray(['a', 'b']),
+        (all, wish, time, moved) => {
+          const { changes } = planPens(all, wish, NOW)
+          const later = NOW + time
+          const between = done(all, changes).map((copy) =>
+            moved.includes(copy.copyId) ? withStand(copy, { down: !pensStand(copy, later).down, from: null }) : copy,
+          )
+          const undo = planPensUndo(changes, between, later)
+          expect(undo.changedSince).toEqual(changes.map(({ copyId }) => copyId).filter((id) => moved.includes(id)))
+          for (const copy of done(between, undo.changes)) {
+            const was = all.find(({ copyId }) => copyId === copy.copyId)!
+            if (!moved.includes(copy.copyId)) expect(pensStand(copy, later)).toEqual(pensStand(was, later))
+          }
+        },
+      ),
     )
   })
 })

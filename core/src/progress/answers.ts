@@ -1,4 +1,5 @@
 import type { AnswerSpace, ChoiceOption, WorksheetContent } from '../worksheet/content.js'
+import { checkAnswer } from '../worksheet/autoCheck.js'
 import { drawnSpace, kindOf } from '../worksheet/kinds/index.js'
 import type { AnswerValue } from '../worksheet/kinds/value.js'
 import { isNumberText } from '../worksheet/numbers.js'
@@ -30,8 +31,16 @@ export interface SpaceProgress {
   readonly words: number
 }
 
+/** How far one answer is, as it is kept beside its copy. */
+export interface KeptSpaceProgress extends SpaceProgress {
+  /** When something was written in it last, in milliseconds since 1970; missing: it was counted before this was kept. */
+  readonly at?: number
+  /** Whether it is right by its key; missing: it cannot be checked. */
+  readonly right?: boolean
+}
+
 /** How far a copy is, by answer space. A space that is missing has nothing in it. */
-export type ProgressBySpace = Readonly<Record<string, SpaceProgress>>
+export type ProgressBySpace = Readonly<Record<string, KeptSpaceProgress>>
 
 export interface CopyProgress {
   readonly answered: number
@@ -83,6 +92,19 @@ export function spaceProgress(space: AnswerSpace, value: AnswerValue): SpaceProg
   if (kind.isNumber?.(space)) return { share: isNumberText(value.text) ? 1 : 0.5, words: 0 }
   return { share: 1, words: countWords(value.text) }
 }
+
+/** How far the answer in a space is, as it is kept beside its copy: with whether it is right, where it has a key. */
+export function keptProgress(space: AnswerSpace, value: AnswerValue): KeptSpaceProgress {
+  const progress = spaceProgress(space, value)
+  const { is } = checkAnswer(space, value)
+  return is === 'right' || is === 'wrong' ? { ...progress, right: is === 'right' } : progress
+}
+
+/** What of it is for those who may not have the answer key. */
+export const withoutChecks = (progress: ProgressBySpace): ProgressBySpace =>
+  Object.fromEntries(
+    Object.entries(progress).map(([id, { right: _, ...rest }]): [string, KeptSpaceProgress] => [id, rest]),
+  )
 
 /**
  * How far an answer space is in a copy: in a section that is repeated there, the mean of its parts.

@@ -3,6 +3,7 @@ import fc from 'fast-check'
 import type { AnswerSpace } from '../worksheet/content.js'
 import { isNumberText } from '../worksheet/numbers.js'
 import { answerText, copyProgress, countWords, shareOf, spaceProgress } from './answers.js'
+import { isNotBegun, lateBy, medianOf } from './board.js'
 import { COPY_STATES, JOURNAL_KINDS, type JournalEntry, afterEntry, isOverdue, lifeFrom } from './journal.js'
 
 const LINE: AnswerSpace = { id: 'l', kind: 'line', width: 'full' }
@@ -144,4 +145,31 @@ test('a section that is repeated is as far as the mean of its parts', () => {
   expect(shareOf(progress, 'words')).toBe(0.75)
   expect(shareOf({ words: { share: 0.5, words: 0 } }, 'words')).toBe(0.5)
   expect(shareOf({}, 'words')).toBe(0)
+})
+
+describe('a row of a board', () => {
+  test.each<[string, Parameters<typeof isNotBegun>[0], boolean]>([
+    ['not opened', { state: 'not opened', words: 0, answered: 0 }, true],
+    ['opened and left', { state: 'opened', words: 0, answered: 0 }, true],
+    ['opened, an option chosen', { state: 'opened', words: 0, answered: 1 }, false],
+    ['written in and emptied', { state: 'working', words: 0, answered: 0 }, false],
+    ['submitted empty', { state: 'submitted', words: 0, answered: 0 }, false],
+  ])('is not begun: %s', (_, row, is) => {
+    expect(isNotBegun(row)).toBe(is)
+  })
+
+  test.each<[string, Parameters<typeof lateBy>[0], number | null]>([
+    ['no due time', { state: 'working', dueAt: null, submittedAt: null }, null],
+    ['not due yet', { state: 'working', dueAt: 500, submittedAt: null }, null],
+    ['overdue', { state: 'taken back', dueAt: 60, submittedAt: null }, 40],
+    ['submitted in time', { state: 'submitted', dueAt: 60, submittedAt: 50 }, null],
+    ['submitted late', { state: 'handed back', dueAt: 60, submittedAt: 75 }, 15],
+    ['marked without being submitted', { state: 'marked', dueAt: 60, submittedAt: null }, null],
+  ])('is late by so much: %s', (_, row, late) => {
+    expect(lateBy(row, 100)).toBe(late)
+  })
+
+  test('the middle of some counts', () => {
+    expect([medianOf([]), medianOf([4]), medianOf([9, 1, 5]), medianOf([1, 2, 3, 10])]).toEqual([null, 4, 5, 2])
+  })
 })

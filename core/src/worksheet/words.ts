@@ -80,13 +80,19 @@ export function columnName(index: number): string {
  */
 export function spaceLabels(content: Pick<WorksheetContent, 'blocks'>): Map<string, string> {
   const labels = new Map<string, string>()
-  let before = ''
-  let number = 0
-  const put = (id: string, words: string) => {
-    number++
-    const text = shortened(inLine(words))
+  for (const [id, words] of spaceQuestions(content)) {
+    const text = shortened(words)
+    const number = labels.size + 1
     labels.set(id, text ? `Answer ${number}: ${text}` : `Answer ${number}`)
   }
+  return labels
+}
+
+/** What is asked at each answer space of a worksheet, in one line, in the order of the page: its label, or the words before it. */
+export function spaceQuestions(content: Pick<WorksheetContent, 'blocks'>): Map<string, string> {
+  const questions = new Map<string, string>()
+  let before = ''
+  const put = (id: string, words: string) => questions.set(id, inLine(words))
   for (const block of plainBlocks(content)) {
     if (block.kind === 'table') {
       const heads = block.rows[0]?.map((cell) => inLine(cellText(cell))) ?? []
@@ -107,7 +113,7 @@ export function spaceLabels(content: Pick<WorksheetContent, 'blocks'>): Map<stri
       if (words) before = words
     }
   }
-  return labels
+  return questions
 }
 
 /** What an answer space is called: see {@link spaceLabels}; empty if the worksheet has no such space. */

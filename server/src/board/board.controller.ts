@@ -1,5 +1,5 @@
 import type { Viewer } from '@gavrin/core'
-import { Controller, Get, Param, ParseUUIDPipe } from '@nestjs/common'
+import { Controller, Get, HttpCode, Param, ParseUUIDPipe, Put } from '@nestjs/common'
 import { ApiTags } from '@nestjs/swagger'
 import { Asking } from '../access/viewer.js'
 import { BoardService } from './board.service.js'
@@ -13,6 +13,28 @@ export class BoardController {
   @Get(':handoutId/board')
   board(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string) {
     return this.boards.board(viewer, handoutId)
+  }
+
+  /** All answers to one question of a worksheet that was given out. */
+  @Get(':handoutId/answers/:worksheetId/:space')
+  answers(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+    @Param('worksheetId', ParseUUIDPipe) worksheetId: string,
+    @Param('space') space: string,
+  ) {
+    return this.boards.answers(viewer, handoutId, worksheetId, space)
+  }
+
+  /** Somebody of the staff has looked at a copy, up to now. */
+  @Put(':handoutId/looked/:copyId')
+  @HttpCode(204)
+  look(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+    @Param('copyId', ParseUUIDPipe) copyId: string,
+  ) {
+    return this.boards.look(viewer, handoutId, copyId)
   }
 
   /** What of a handout differs from what was handed out, in a line; null if nothing does. */

@@ -28,18 +28,82 @@ export async function boardHead(source: DataSource, schoolId: string, handoutId:
   return head ?? null
 }
 
-/** The newest edition that copies of a handout have, as it is kept; undefined when there are none. Raw: one of a set. */
-export async function newestContent(
+/** A worksheet of which copies of a handout are, in the newest edition that they have. */
+export interface SheetGiven {
+  readonly worksheetId: string
+  readonly title: string
+  readonly content: object
+}
+
+/** The worksheets that a handout gave out, by title. Raw: one of each of a set. */
+export function sheetsGiven(source: DataSource, schoolId: string, handoutId: string): Promise<SheetGiven[]> {
+  return inSchool(source, schoolId).rows<SheetGiven>(
+    `SELECT * FROM (
+       SELECT DISTINCT ON (e.worksheet_id) e.worksheet_id AS "worksheetId", e.title, e.content FROM edition e
+        WHERE e.school_id = $1 AND (e.worksheet_id, e.number) IN (SELECT worksheet_id, edition FROM copy WHERE school_id = $1 AND handout_id = $2 AND NOT set_aside AND way <> 'to read')
+        ORDER BY e.worksheet_id, e.number DESC) AS newest
+      ORDER BY title, "worksheetId"`,
+    handoutId,
+  )
+}
+
+/** When somebody looked at the copies of a handout last. Raw: of a set of copies. */
+export function looksOf(
   source: DataSource,
   schoolId: string,
   handoutId: string,
-): Promise<object | undefined> {
-  const [edition] = await inSchool(source, schoolId).rows<{ content: object }>(
-    `SELECT e.content FROM edition e WHERE e.school_id = $1 AND (e.worksheet_id, e.number) IN (SELECT worksheet_id, edition FROM copy WHERE school_id = $1 AND handout_id = $2 AND NOT set_aside)
-      ORDER BY e.number DESC LIMIT 1`,
+  personId: string,
+): Promise<{ copyId: string; at: number }[]> {
+  return inSchool(source, schoolId).rows<{ copyId: string; at: number }>(
+    `SELECT l.copy_id AS "copyId", ${ms('l.at')} AS at FROM copy_look l JOIN copy c ON c.school_id = l.school_id AND c.id = l.copy_id
+      WHERE l.school_id = $1 AND c.handout_id = $2 AND l.person_id = $3`,
     handoutId,
+    personId,
   )
-  return edition?.content
+}
+
+/** What is kept of one answer in a copy: a snapshot, or a change after it. */
+export interface AnswerPiece {
+  readonly copyId: string
+  /** Whose part it is in too, where its section is repeated. */
+  readonly space: string
+  readonly edition: number
+  readonly bytes: Buffer
+}
+
+/** All that is kept of the answers to one question in copies of a handout, in order. Raw: two tables of many rows. */
+export function answerPieces(
+  source: DataSource,
+  schoolId: string,
+  {
+    handoutId,
+    worksheetId,
+    space,
+    copyIds,
+  }: {
+    readonly handoutId: string
+    readonly worksheetId: string
+    readonly space: string
+    readonly copyIds: readonly string[]
+  },
+): Promise<AnswerPiece[]> {
+  return inSchool(source, schoolId).rows<AnswerPiece>(
+    `WITH asked AS (SELECT id, edition FROM copy WHERE school_id = $1 AND handout_id = $2 AND worksheet_id = $3 AND id = ANY($4::uuid[])),
+       snapshot AS (SELECT s.copy_id, s.space, s.seq, s.bytes FROM live_snapshot s JOIN asked a ON a.id = s.copy_id
+                     WHERE s.school_id = $1 AND (s.space = $5 OR starts_with(s.space, $5 || '_')))
+     SELECT p.copy_id AS "copyId", p.space, a.edition, p.bytes FROM (
+       SELECT copy_id, space, seq, bytes FROM snapshot
+        UNION ALL
+       SELECT u.copy_id, u.space, u.seq, u.bytes FROM live_update u JOIN asked b ON b.id = u.copy_id
+         LEFT JOIN snapshot s ON s.copy_id = u.copy_id AND s.space = u.space
+        WHERE u.school_id = $1 AND (u.space = $5 OR starts_with(u.space, $5 || '_')) AND u.seq > coalesce(s.seq, 0)) AS p
+       JOIN asked a ON a.id = p.copy_id
+      ORDER BY p.copy_id, p.space, p.seq`,
+    handoutId,
+    worksheetId,
+    copyIds,
+    space,
+  )
 }
 
 /** A student of the class who holds no copy of a handout. */

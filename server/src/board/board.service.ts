@@ -1,37 +1,119 @@
-import { type Viewer, boardSpaces, keptContent, mayInClass } from '@gavrin/core'
+import {
+  type Viewer,
+  answerText,
+  baseAddress,
+  boardSpaces,
+  checkAnswer,
+  answerSpaces,
+  gathered,
+  keptContent,
+  keyWords,
+  mayInClass,
+  maySeeKey,
+  readAnswer,
+  spaceQuestions,
+} from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
 import { helpedBy, holdInClass } from '../access/classRole.js'
 import { notThere } from '../common/problemDetails.js'
+import { inSchool } from '../database/inSchool.js'
 import { type DifferencesNow, differencesNow } from '../handOut/differencesNow.js'
 import { findHandout } from '../slip/handoutSet.js'
 import { guestsToMatch } from '../handout/guests.queries.js'
-import { boardRows, rowsFor } from '../kept/boardRows.js'
-import { boardHead, leftOutOf, newestContent } from './board.queries.js'
+import { type BoardShown, boardRows, rowsFor } from '../kept/boardRows.js'
+import { DocLoader } from '../kept/docLoader.js'
+import { CopyLook } from './board.entity.js'
+import { type BoardHead, answerPieces, boardHead, leftOutOf, looksOf, sheetsGiven } from './board.queries.js'
 
-/** Boards: a row a copy, and what of a handout differs from what was handed out. */
+/** One answer to a question, as it stands. */
+export interface AnswerGiven {
+  readonly copyId: string
+  /** Whose part it is in, where its section is repeated: a member's or a group's id, without dashes; null: it is there once. */
+  readonly of: string | null
+  /** In words. */
+  readonly text: string
+  /** Whether it is right by its key; null: it cannot be checked, or is not for who asks to know. */
+  readonly right: boolean | null
+}
+
+/** Boards: a row a copy, all answers to one question, and what of a handout differs from what was handed out. */
 @Injectable()
 export class BoardService {
-  constructor(@InjectDataSource() private readonly source: DataSource) {}
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly loader: DocLoader,
+  ) {}
 
   async board(viewer: Viewer, handoutId: string) {
     const { schoolId } = viewer
-    const handout = await boardHead(this.source, schoolId, handoutId)
-    if (!handout) throw notThere()
-    const role = await holdInClass(this.source, viewer, handout.classId, 'see handouts')
-    const helped = await helpedBy(this.source, viewer, handout.classId, role)
-    const rows = rowsFor(await boardRows(this.source, schoolId, handoutId), helped)
-    const content = await newestContent(this.source, schoolId, handoutId)
+    const { handout, role, shown } = await this.held(viewer, handoutId)
+    const { students } = shown
+    const rows = rowsFor(await boardRows(this.source, schoolId, handoutId), shown)
+    const sheets = await sheetsGiven(this.source, schoolId, handoutId)
     const leftOut = await leftOutOf(this.source, { schoolId, classId: handout.classId, handoutId })
     return {
       handout,
       rows,
       // Who guests are is said by those who hand out.
       guestsToMatch: mayInClass(role, 'hand out').may ? await guestsToMatch(this.source, schoolId, handoutId) : 0,
-      spaces: content ? boardSpaces(keptContent(content)) : [],
-      leftOut: leftOut.filter(({ personId }) => !helped || helped.has(personId)),
+      sheets: sheets.map(({ worksheetId, title, content }) => ({
+        worksheetId,
+        title,
+        spaces: boardSpaces(keptContent(content)),
+      })),
+      leftOut: leftOut.filter(({ personId }) => !students || students.has(personId)),
+      looked: await looksOf(this.source, schoolId, handoutId, viewer.personId),
     }
+  }
+
+  /** All answers to one question, of the copies that somebody is shown; those of nobody, where nothing is written, are not among them. */
+  async answers(viewer: Viewer, handoutId: string, worksheetId: string, spaceId: string) {
+    const { schoolId } = viewer
+    const { shown } = await this.held(viewer, handoutId)
+    const sheet = (await sheetsGiven(this.source, schoolId, handoutId)).find((one) => one.worksheetId === worksheetId)
+    const content = sheet && keptContent(sheet.content)
+    const space = content && answerSpaces(content).find(({ id }) => id === spaceId)
+    if (!content || !space) throw notThere()
+    const rows = rowsFor(await boardRows(this.source, schoolId, handoutId), shown)
+    const copyIds = rows.filter(({ setAside }) => !setAside).map(({ copyId }) => copyId)
+    const pieces = await answerPieces(this.source, schoolId, { handoutId, worksheetId, space: spaceId, copyIds })
+    const answers: AnswerGiven[] = []
+    for (const own of gathered(pieces, ({ copyId, space: address }) => `${copyId} ${address}`).values()) {
+      const { copyId, space: address } = own[0]!
+      const doc = await this.loader.load(
+        space.kind,
+        own.map(({ bytes }) => bytes),
+      )
+      // One that takes too long to read is looked at in its copy, which says so.
+      if (!doc) continue
+      const value = readAnswer(space, doc)
+      doc.destroy()
+      const text = answerText(space, value).trim()
+      if (!text) continue
+      const { is } = shown.withChecks ? checkAnswer(space, value) : { is: 'unchecked' }
+      const right = is === 'right' || is === 'wrong' ? is === 'right' : null
+      answers.push({ copyId, of: baseAddress(address).of, text, right })
+      // Nobody waits for all of them.
+      await new Promise((resolve) => setImmediate(resolve))
+    }
+    return {
+      question: spaceQuestions(content).get(spaceId) ?? '',
+      kind: space.kind,
+      /** What is accepted, or the model answer, for those who may know it; '': there is none. */
+      key: shown.withChecks ? keyWords(space) : '',
+      answers,
+    }
+  }
+
+  /** Somebody of the staff has looked at a copy, up to now. */
+  async look(viewer: Viewer, handoutId: string, copyId: string): Promise<void> {
+    const { shown } = await this.held(viewer, handoutId)
+    const [row] = rowsFor(await boardRows(this.source, viewer.schoolId, handoutId, [copyId]), shown)
+    if (!row) throw notThere()
+    const look = { personId: viewer.personId, copyId, at: Date.now() }
+    await inSchool(this.source, viewer.schoolId).put(CopyLook, look, ['at'])
   }
 
   /** For those who can mend it. */
@@ -39,5 +121,15 @@ export class BoardService {
     const handout = await findHandout(this.source.manager, viewer, handoutId)
     await holdInClass(this.source, viewer, handout.classId, 'hand out')
     return differencesNow(this.source, handout)
+  }
+
+  /** A handout whose board somebody may see, and what they are shown of it. */
+  private async held(viewer: Viewer, handoutId: string) {
+    const handout = await boardHead(this.source, viewer.schoolId, handoutId)
+    if (!handout) throw notThere()
+    const role = await holdInClass(this.source, viewer, handout.classId, 'see handouts')
+    const students = await helpedBy(this.source, viewer, handout.classId, role)
+    const shown: BoardShown = { students, withChecks: maySeeKey(role) }
+    return { handout, role, shown } satisfies { handout: BoardHead; role: typeof role; shown: BoardShown }
   }
 }

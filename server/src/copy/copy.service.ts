@@ -1,7 +1,6 @@
 import {
   type CopyAct,
   type HandoutItem,
-  type PensGoDown,
   type WorksheetContent,
   type Viewer,
   accessGround,
@@ -21,7 +20,6 @@ import {
   mayWithCopy,
   mayWriteAt,
   mediaOf,
-  pensGoDownAt,
   withoutHints,
   KINDS,
 } from '@gavrin/core'
@@ -122,7 +120,6 @@ export class CopyService {
       dueAt: copy.facts.dueAt,
       pensDownAtDue: copy.facts.pensDownAtDue,
       lateWork: copy.facts.lateWork,
-      pensGoDown: pensGoDown(copy),
       submittedAt: copy.submittedAt,
       handingIn: await this.handingIn(viewer, copy),
       permission: access.permission,
@@ -439,13 +436,6 @@ export interface PlaceShown {
   readonly isOwn: boolean
   /** The addresses of its answers. */
   readonly spaces: string[]
-}
-
-/** When its pens go down by themselves, by this server's clock. */
-function pensGoDown({ facts }: CopyRecord): PensGoDown | null {
-  const now = Date.now()
-  const at = pensGoDownAt(facts, now)
-  return at === null ? null : { at, now }
 }
 
 /** The places that somebody is shown of a copy, in the order of the page. */

@@ -1,4 +1,12 @@
-import { type JournalKind, answerSpaces, copyProgress, newAnswerDoc, readAnswer, spaceProgress } from '@gavrin/core'
+import {
+  type JournalKind,
+  type KeptSpaceProgress,
+  answerSpaces,
+  copyProgress,
+  keptProgress,
+  newAnswerDoc,
+  readAnswer,
+} from '@gavrin/core'
 import type { DataSource } from 'typeorm'
 import * as Y from 'yjs'
 import { copyOf } from '../kept/copyRecord.js'
@@ -72,7 +80,7 @@ export async function work(
   const timeOf = (part: number) => Math.round(givenAt + (end - givenAt) * part)
   const copy = await copyOf(source, DEMO_SCHOOL_ID, copyId)
   const spaces = answerSpaces(copy.content)
-  const progress: Record<string, { share: number; words: number }> = {}
+  const progress: Record<string, KeptSpaceProgress> = {}
   const about = { schoolId: DEMO_SCHOOL_ID, copyId, personId }
   let afterthought: LoggedUpdate | null = null
   const updates = spaces.slice(0, Math.round(share * spaces.length)).flatMap((space, index): LoggedUpdate[] => {
@@ -80,7 +88,6 @@ export async function work(
     if (!answer) return []
     const doc = newAnswerDoc(space.kind)
     for (const { bytes } of answer) Y.applyUpdate(doc, bytes)
-    progress[space.id] = spaceProgress(space, readAnswer(space, doc))
     const added = late
       ? demoAfterthought(
           space,
@@ -90,6 +97,7 @@ export async function work(
       : null
     if (added) afterthought = { ...about, space: space.id, seq: 1, at: end + 40_000, bytes: added, late: STANDS_STILL }
     const at = timeOf(0.3 + (0.5 * index) / spaces.length)
+    progress[space.id] = { ...keptProgress(space, readAnswer(space, doc)), at }
     return answer.map(({ bytes, after }, count) => ({
       ...{ ...about, space: space.id, seq: count + 1, bytes, late: null },
       // Before the next of its steps, however long it took.

@@ -14,7 +14,9 @@ import {
   slipsAfterUndo,
   standingStops,
   timesFor,
+  withDueFor,
   withDueForJoiners,
+  withGivenTo,
   withOwnDue,
   withTakenBack,
 } from '@gavrin/core'
@@ -33,7 +35,8 @@ import { existingOf } from '../slip/planFacts.js'
 import { type Begun, RunDriver } from './runDriver.js'
 import { type Undone, lastRuns, lastUndoable, proveUndo } from './undoing.js'
 import { inSchool } from '../database/inSchool.js'
-import { Copy } from '../kept/kept.entity.js'
+import { Copy, CopyHolder } from '../kept/kept.entity.js'
+import { ClassMember } from '../access/access.entity.js'
 import { lastRunOfEach, failedInLast, putOffFailures, handoutsForJoiners } from './run.queries.js'
 
 /** How far a hand-out is, in all classes together. */
@@ -199,18 +202,84 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
 
   /** Takes single copies back, or gives them again; the rest of the handout stays as it was handed out. */
   async takeBack(viewer: Viewer, handoutId: string, slotKeys: readonly string[], back: boolean) {
-    const begun = await this.source.transaction(async (tx): Promise<Begun[]> => {
-      const { handout, all } = await lockSet(tx, viewer, handoutId)
-      await holdInClass(tx, viewer, handout.classId, 'hand out')
-      if (await this.driver.isRunning(tx, all)) throw running()
-      if (!handout.given) throw conflict('not-handed-out', 'Nothing of this handout is handed out.')
+    return this.alterSome(viewer, handoutId, async (tx, handout) => {
       const own = await inSchool(tx, handout.schoolId).find(
         Copy,
         { handoutId: handout.id, slotKey: Any(slotKeys) },
         { select: ['slotKey'] },
       )
       const chosen = new Set(own.map(({ slotKey }) => slotKey))
-      const alter = (statement: Statement) => withTakenBack(statement, chosen, handout.classId, back)
+      return {
+        alter: (statement) => withTakenBack(statement, chosen, handout.classId, back),
+        isMeant: ({ slotKey }) => chosen.has(slotKey),
+        nothing: back ? 'These copies are given out already.' : 'These copies are taken back already.',
+      }
+    })
+  }
+
+  /** Gives copies to single students of the class who have none; the rest of the handout stays as it was handed out. */
+  async giveTo(viewer: Viewer, handoutId: string, personIds: readonly string[]) {
+    return this.alterSome(viewer, handoutId, async (tx, handout) => {
+      const students = await inSchool(tx, handout.schoolId).find(
+        ClassMember,
+        { classId: handout.classId, role: 'student', leftAt: null, personId: Any(personIds) },
+        { select: ['personId'] },
+      )
+      const people = new Set(students.map(({ personId }) => personId))
+      return {
+        alter: (statement) => withGivenTo(statement, [...people], handout.classId),
+        isMeant: (change) =>
+          (change.kind === 'create' && change.copy.holders.some(({ personId }) => people.has(personId))) ||
+          (change.kind === 'notify' && people.has(change.notice.about)),
+        nothing:
+          'Nobody of them gets a copy by this: the slip chooses its students by a column or by groups. Edit the slip to give them one.',
+      }
+    })
+  }
+
+  /** Gives those who hold these copies another due time; the rest of the handout stays as it was handed out. */
+  async dueFor(viewer: Viewer, handoutId: string, copyIds: readonly string[], dueAt: number) {
+    return this.alterSome(viewer, handoutId, async (tx, handout) => {
+      const school = inSchool(tx, handout.schoolId)
+      const all = await school.find(Copy, { handoutId: handout.id }, { select: ['id', 'slotKey'] })
+      const chosen = new Set(copyIds)
+      const ofChosen = all.flatMap(({ id }) => (chosen.has(id) ? [id] : []))
+      const holders = await school.find(CopyHolder, { copyId: Any(ofChosen) }, { select: ['personId'] })
+      const people = [...new Set(holders.map(({ personId }) => personId))]
+      // A due time is a person's: it holds for all that they have of this handout.
+      const held = await school.find(CopyHolder, { personId: Any(people) }, { select: ['copyId'] })
+      const theirs = new Set(held.map(({ copyId }) => copyId))
+      const slots = new Set(all.flatMap(({ id, slotKey }) => (theirs.has(id) ? [slotKey] : [])))
+      return {
+        alter: (statement) => withDueFor(statement, people, dueAt),
+        isMeant: ({ kind, slotKey }) => kind === 'date' && slots.has(slotKey),
+        nothing: 'No copy is due at another time by this.',
+      }
+    })
+  }
+
+  /**
+   * Alters what was handed out for some copies alone: what else differs from what is there stays as it is.
+   * @param how what becomes of a statement, which of the changes that follow are meant, and what to say where there are none
+   */
+  private async alterSome(
+    viewer: Viewer,
+    handoutId: string,
+    how: (
+      tx: EntityManager,
+      handout: Handout,
+    ) => Promise<{
+      readonly alter: (statement: Statement) => Statement
+      readonly isMeant: (change: Change) => boolean
+      readonly nothing: string
+    }>,
+  ): Promise<RunSoFar> {
+    const begun = await this.source.transaction(async (tx): Promise<Begun[]> => {
+      const { handout, all } = await lockSet(tx, viewer, handoutId)
+      await holdInClass(tx, viewer, handout.classId, 'hand out')
+      if (await this.driver.isRunning(tx, all)) throw running()
+      if (!handout.given) throw conflict('not-handed-out', 'Nothing of this handout is handed out.')
+      const { alter, isMeant, nothing } = await how(tx, handout)
       const given = alter(handout.given)
       for (const part of all) {
         await writeStatement(tx, { ...part, version: part.version + 1 }, alter(part.statement))
@@ -219,19 +288,15 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
           await inSchool(tx, part.schoolId).update(Handout, { id: part.id }, { given: alter(part.given) })
       }
       const { changes, facts } = await this.driver.proof(tx, handout, given)
-      const only = changes.filter(({ slotKey }) => chosen.has(slotKey))
-      if (only.length === 0)
-        throw conflict(
-          'nothing-to-do',
-          back ? 'These copies are given out already.' : 'These copies are taken back already.',
-        )
+      const only = changes.filter(isMeant)
+      if (only.length === 0) throw conflict('nothing-to-do', nothing)
       return [
         await this.driver.begin(tx, handout, {
           personId: viewer.personId,
           kind: 'hand out',
           statement: given,
           proof: { changes: only, facts },
-          onlySlots: [...slotKeys],
+          onlySlots: [...new Set(only.map(({ slotKey }) => slotKey))],
         }),
       ]
     })

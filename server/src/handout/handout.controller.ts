@@ -70,6 +70,23 @@ class TakeBackDto {
   @ApiProperty() @IsBoolean() back: boolean
 }
 
+/** The last moment that a date can be. */
+const MOMENT_LIMIT = 8.64e15 - 1
+
+class GiveDto {
+  @ApiProperty({ type: [String] })
+  @IsArray()
+  @ArrayMaxSize(1_000)
+  @IsUUID(undefined, { each: true })
+  personIds: string[]
+}
+
+class DueDto {
+  @ApiProperty({ type: [String] }) @IsArray() @ArrayMaxSize(10_000) @IsUUID(undefined, { each: true }) copyIds: string[]
+  /** Milliseconds since 1970. */
+  @ApiProperty() @IsInt() @Min(0) @Max(MOMENT_LIMIT) dueAt: number
+}
+
 class RepeatDto {
   @ApiProperty() @IsUUID() classId: string
 }
@@ -192,6 +209,20 @@ export class HandoutController {
   @HttpCode(202)
   takeBack(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string, @Body() input: TakeBackDto) {
     return this.runs.takeBack(viewer, handoutId, input.slotKeys, input.back)
+  }
+
+  /** Gives copies to students of the class who have none. */
+  @Post('handouts/:handoutId/give')
+  @HttpCode(202)
+  give(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string, @Body() input: GiveDto) {
+    return this.runs.giveTo(viewer, handoutId, input.personIds)
+  }
+
+  /** Gives those who hold these copies another due time. */
+  @Post('handouts/:handoutId/due')
+  @HttpCode(202)
+  due(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string, @Body() input: DueDto) {
+    return this.runs.dueFor(viewer, handoutId, input.copyIds, input.dueAt)
   }
 
   /** Where the class link leads the person who asks. */

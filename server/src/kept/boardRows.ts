@@ -1,4 +1,4 @@
-import type { BoardRow } from '@gavrin/core'
+import { type BoardRow, withoutChecks } from '@gavrin/core'
 import type { DataSource, EntityManager } from 'typeorm'
 import { boardRowsOf } from './kept.queries.js'
 import { countSpaces } from './counted.js'
@@ -16,6 +16,16 @@ export async function boardRows(
   }))
 }
 
-/** The rows of a board that somebody is shown: of these students, or all. */
-export const rowsFor = (rows: BoardRow[], students: ReadonlySet<string> | null): BoardRow[] =>
-  students ? rows.filter(({ holders }) => holders.some(({ personId }) => students.has(personId))) : rows
+/** What of a board somebody is shown. */
+export interface BoardShown {
+  /** The copies of these students; null: all. */
+  readonly students: ReadonlySet<string> | null
+  /** Whether they may know which answers are right. */
+  readonly withChecks: boolean
+}
+
+/** The rows of a board as somebody is shown them. */
+export function rowsFor(rows: readonly BoardRow[], { students, withChecks }: BoardShown): BoardRow[] {
+  const shown = students ? rows.filter(({ holders }) => holders.some(({ personId }) => students.has(personId))) : rows
+  return withChecks ? [...shown] : shown.map((row) => ({ ...row, progress: withoutChecks(row.progress) }))
+}

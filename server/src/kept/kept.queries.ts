@@ -68,9 +68,9 @@ export function boardRowsOf(
   copyIds: readonly string[] | null,
 ): Promise<(Omit<BoardRow, 'spaces'> & CountedCopy)[]> {
   return inSchool(database, schoolId).rows<Omit<BoardRow, 'spaces'> & CountedCopy>(
-    `SELECT c.id AS "copyId", c.title, c.state, c.pens_down OR coalesce(c.pens_down_from <= now(), false) AS "pensDown", CASE WHEN NOT c.pens_down AND c.pens_down_from > now() THEN ${ms('c.pens_down_from')} END AS "pensDownFrom", c.pens_down_at_due AS "pensDownAtDue", c.set_aside AS "setAside", c.answered, ${COUNTED_COPY}, c.words, c.sittings, c.progress, c.edition, c.way, (SELECT coalesce(jsonb_agg(jsonb_build_object('id', g ->> 'id', 'name', g ->> 'name')), '[]') FROM jsonb_array_elements(c.places) AS g) AS places, c.slot_key AS "slotKey",
+    `SELECT c.id AS "copyId", c.title, c.state, c.pens_down OR coalesce(c.pens_down_from <= now(), false) AS "pensDown", CASE WHEN NOT c.pens_down AND c.pens_down_from > now() THEN ${ms('c.pens_down_from')} END AS "pensDownFrom", c.pens_down_at_due AS "pensDownAtDue", c.set_aside AS "setAside", c.answered, ${COUNTED_COPY}, c.words, c.sittings, c.progress, c.edition, c.way, (SELECT coalesce(jsonb_agg(jsonb_build_object('id', g ->> 'id', 'name', g ->> 'name')), '[]') FROM jsonb_array_elements(c.places) AS g) AS places, c.slot_key AS "slotKey", c.worksheet_id AS "worksheetId",
             ${ms('c.due_at')} AS "dueAt", ${ms('c.submitted_at')} AS "submittedAt",
-            ${ms('c.last_activity_at')} AS "lastActivityAt",
+            ${ms('c.last_activity_at')} AS "lastActivityAt", ${ms('c.written_at')} AS "writtenAt",
             (SELECT count(DISTINCT (l.space, l.person_id))::int FROM late_update l WHERE l.school_id = c.school_id AND l.copy_id = c.id AND l.decision IS NULL) AS "lateWritings",
             (SELECT count(*)::int FROM comment_thread t WHERE t.school_id = c.school_id AND t.copy_id = c.id AND t.waiting) AS questions,
             EXISTS (SELECT 1 FROM copy_file f WHERE f.school_id = c.school_id AND f.copy_id = c.id AND f.is_answer AND f.removed_at IS NULL) AS "hasDocument",
@@ -78,6 +78,9 @@ export function boardRowsOf(
             (SELECT json_build_object('staff', count(*) FILTER (WHERE m.by_staff),
                       'holders', count(*) FILTER (WHERE NOT m.by_staff AND o.person_id IS NOT NULL),
                       'peers', count(*) FILTER (WHERE NOT m.by_staff AND o.person_id IS NULL),
+                      'spaces', (SELECT coalesce(json_agg(DISTINCT t.anchor ->> 'space'), '[]') FROM comment_thread t WHERE t.school_id = c.school_id AND t.copy_id = c.id AND t.anchor ->> 'space' IS NOT NULL AND t.done_at IS NULL
+                         AND EXISTS (SELECT 1 FROM comment n WHERE n.school_id = t.school_id AND n.thread_id = t.id AND n.deleted_at IS NULL)),
+                      'asked', (SELECT coalesce(json_agg(DISTINCT t.anchor ->> 'space'), '[]') FROM comment_thread t WHERE t.school_id = c.school_id AND t.copy_id = c.id AND t.anchor ->> 'space' IS NOT NULL AND t.waiting),
                       'done', (SELECT count(*) FROM comment_thread t WHERE t.school_id = c.school_id AND t.copy_id = c.id AND t.done_at IS NOT NULL),
                       'onOthers', (SELECT count(*) FROM copy_holder s JOIN comment n ON n.school_id = s.school_id AND n.person_id = s.person_id AND n.deleted_at IS NULL AND n.copy_id <> c.id
                          JOIN copy d ON d.school_id = n.school_id AND d.id = n.copy_id AND d.handout_id = c.handout_id WHERE s.school_id = c.school_id AND s.copy_id = c.id))

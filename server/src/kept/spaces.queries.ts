@@ -1,6 +1,7 @@
 import { type DecidedPart, type LateDecision, parseUpdate } from '@gavrin/core'
 import type { DataSource, EntityManager } from 'typeorm'
 import { anySchool, inSchool } from '../database/inSchool.js'
+import { ms } from '../database/sql.js'
 import { LateUpdate, LiveUpdate } from './kept.entity.js'
 
 /** One update of an answer space, as it is kept in the log. */
@@ -49,6 +50,8 @@ export interface StoredSpace {
   readonly unfolded: number
   /** Who writes under which client id. */
   readonly writers: Map<number, string>
+  /** When the last of the updates came that no snapshot holds, in milliseconds since 1970; null: there is none. */
+  readonly at: number | null
 }
 
 const UNLIMITED = Number.MAX_SAFE_INTEGER
@@ -65,21 +68,23 @@ export async function loadSpaces(
     bytes: Buffer
     person_id: string | null
     writers: Record<string, string> | null
+    at: number | null
   }>(
-    `SELECT space, seq, bytes, NULL::uuid AS person_id, writers FROM live_snapshot WHERE school_id = $1 AND copy_id = $2
+    `SELECT space, seq, bytes, NULL::uuid AS person_id, writers, NULL::float8 AS at FROM live_snapshot WHERE school_id = $1 AND copy_id = $2
       UNION ALL
-     SELECT u.space, u.seq, u.bytes, u.person_id, NULL FROM live_update u
+     SELECT u.space, u.seq, u.bytes, u.person_id, NULL, ${ms('u.at')} FROM live_update u
        LEFT JOIN live_snapshot s ON s.school_id = u.school_id AND s.copy_id = u.copy_id AND s.space = u.space
       WHERE u.school_id = $1 AND u.copy_id = $2 AND u.seq > coalesce(s.seq, 0)
       ORDER BY space, seq`,
     copyId,
   )
-  const spaces = new Map<string, StoredSpace & { seq: number; unfolded: number }>()
+  const spaces = new Map<string, StoredSpace & { seq: number; unfolded: number; at: number | null }>()
   for (const row of rows) {
     let stored = spaces.get(row.space)
-    if (!stored) spaces.set(row.space, (stored = { updates: [], seq: 0, unfolded: 0, writers: new Map() }))
+    if (!stored) spaces.set(row.space, (stored = { updates: [], seq: 0, unfolded: 0, writers: new Map(), at: null }))
     stored.updates.push(row.bytes)
     stored.seq = row.seq
+    if (row.at !== null) stored.at = row.at
     if (row.writers)
       for (const [client, person] of Object.entries(row.writers)) stored.writers.set(Number(client), person)
     if (row.person_id) {

@@ -1,6 +1,6 @@
-import type { Viewer } from '@gavrin/core'
+import { type Viewer, maySeeKey } from '@gavrin/core'
 import type { DataSource } from 'typeorm'
-import { boardRows, rowsFor } from '../kept/boardRows.js'
+import { type BoardShown, boardRows, rowsFor } from '../kept/boardRows.js'
 import { isUuid } from '../common/checked.js'
 import { ProblemException } from '../common/problemDetails.js'
 import { helpedBy, holdInClass } from '../access/classRole.js'
@@ -46,7 +46,10 @@ export class BoardWatch {
     const turn = Promise.allSettled([reading, before]).then(async () => {
       const rows = await reading
       for (const connection of to) {
-        const shown = rowsFor(rows, connection.watched.get(handoutId) ?? null)
+        const is = connection.watched.get(handoutId)
+        // It may have been closed while they were read.
+        if (!is) continue
+        const shown = rowsFor(rows, is)
         if (shown.length > 0 || !copyIds) connection.send({ type: 'rows', handoutId, rows: shown })
       }
     })
@@ -73,7 +76,7 @@ export class BoardWatch {
     return [...this.connections].filter(({ viewer, watched }) => viewer.schoolId === schoolId && watched.has(handoutId))
   }
 
-  private async shownTo(viewer: Viewer, handoutId: string): Promise<ReadonlySet<string> | null | 'nothing'> {
+  private async shownTo(viewer: Viewer, handoutId: string): Promise<BoardShown | 'nothing'> {
     if (!isUuid(handoutId)) return 'nothing'
     const [handout] = await inSchool(this.source, viewer.schoolId).find(
       Handout,
@@ -83,7 +86,7 @@ export class BoardWatch {
     if (!handout) return 'nothing'
     try {
       const role = await holdInClass(this.source, viewer, handout.classId, 'see handouts')
-      return await helpedBy(this.source, viewer, handout.classId, role)
+      return { students: await helpedBy(this.source, viewer, handout.classId, role), withChecks: maySeeKey(role) }
     } catch (error) {
       if (error instanceof ProblemException) return 'nothing'
       throw error

@@ -1,3 +1,4 @@
+import type { BoardShown } from '../kept/boardRows.js'
 import { type PersonName, type ServerMessage, type SpaceUpdate, type Viewer, writeSpaceUpdate } from '@gavrin/core'
 import type { WebSocket } from 'ws'
 import type { Budget } from './budget.js'
@@ -13,7 +14,7 @@ const OUTBOX_LIMIT = 16_000_000
 export class Connection<Open = unknown> {
   readonly channels = new Map<number, Open>()
   /** The boards it is shown, each with the students whose copies are shown; null for all of them. */
-  readonly watched = new Map<string, ReadonlySet<string> | null>()
+  readonly watched = new Map<string, BoardShown>()
   readonly watchedClasses = new Set<string>()
   alive = true
   /** Of the person, as others are told who is here. */

@@ -119,7 +119,11 @@ export class CopyChannels {
       // In doubt about what was done: as it is in the database.
       for (const copyId of copyIds) {
         const copy = await this.copies.ifLoaded(copyId)
-        if (copy) await this.readAnew(schoolId, copyId, copy).then(() => this.tellAll(copy), () => this.copies.drop(copyId))
+        if (copy)
+          await this.readAnew(schoolId, copyId, copy).then(
+            () => this.tellAll(copy),
+            () => this.copies.drop(copyId),
+          )
       }
       throw error
     } finally {
@@ -415,7 +419,10 @@ export class CopyChannels {
       return { schoolId, copyId: copy.id, space: live.space.id, seq: to.seq, personId, at, bytes, late }
     })
     if (to instanceof LateSpace) live.late.set(personId, to)
-    else live.progress = null
+    else {
+      live.progress = null
+      live.changedAt = at
+    }
     const last = to.seq
     copy.pending++
     this.commits.push(

@@ -6,7 +6,7 @@ import {
   type Permission,
   type ProgressBySpace,
   type ServerMessage,
-  type SpaceProgress,
+  type KeptSpaceProgress,
   type Viewer,
   answerSpaces,
   accessInWords,
@@ -14,7 +14,7 @@ import {
   newAnswerDoc,
   pensGoDownAt,
   readAnswer,
-  spaceProgress,
+  keptProgress,
 } from '@gavrin/core'
 import type * as Y from 'yjs'
 import { type CopyRecord, roleIn } from '../kept/copyRecord.js'
@@ -66,7 +66,9 @@ export interface LiveSpace {
   /** What came too late, by person. */
   readonly late: Map<string, LateSpace<LiveSpace>>
   /** How far the answer is; null since it was last written in. */
-  progress: SpaceProgress | null
+  progress: KeptSpaceProgress | null
+  /** When it was last written in, in milliseconds since 1970; null: not since it is in memory. */
+  changedAt: number | null
 }
 
 /** A copy that somebody has open: who sees it, and the documents of the spaces that hold something. */
@@ -87,7 +89,7 @@ export class LiveCopy {
     late: readonly StoredLate[] = [],
   ) {
     this.answerSpaces = spacesOf(record)
-    for (const [id, { doc, updates, seq, unfolded, writers }] of stored) {
+    for (const [id, { doc, updates, seq, unfolded, writers, at }] of stored) {
       const space = this.answerSpaces.get(id)
       // An answer whose space a newer edition has removed stays in the database, out of this page.
       if (!space) continue
@@ -99,6 +101,7 @@ export class LiveCopy {
         unfolded,
         bytes,
         writers: new Map(writers),
+        changedAt: at,
       })
     }
     for (const one of late) {
@@ -159,10 +162,12 @@ export class LiveCopy {
 
   /** How far each space is. */
   progress(): ProgressBySpace {
-    const progress: Record<string, SpaceProgress> = {}
+    const progress: Record<string, KeptSpaceProgress> = {}
     for (const [id, live] of this.written()) {
-      live.progress ??= spaceProgress(live.space, readAnswer(live.space, live.doc))
-      if (live.progress.share > 0) progress[id] = live.progress
+      live.progress ??= keptProgress(live.space, readAnswer(live.space, live.doc))
+      if (live.progress.share === 0) continue
+      const at = live.changedAt ?? this.record.progress[id]?.at
+      progress[id] = at === undefined ? live.progress : { ...live.progress, at }
     }
     return progress
   }
@@ -208,6 +213,7 @@ const emptySpace = (space: AnswerSpace, doc: Y.Doc): LiveSpace => ({
   writers: new Map(),
   late: new Map(),
   progress: null,
+  changedAt: null,
 })
 
 const withPens = (record: CopyRecord, { down, from }: PensStand): CopyRecord => ({

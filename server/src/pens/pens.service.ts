@@ -95,8 +95,7 @@ export class PensService implements OnApplicationBootstrap, BeforeApplicationShu
       const copies = await heldPens(tx, viewer.schoolId, handoutId, copyIds)
       const at = Date.now()
       const undo = planPensUndo(done.changes, copies, at)
-      if (undo.changes.length > 0)
-        await movePens(tx, viewer.schoolId, undo.changes, { personId: viewer.personId, at })
+      if (undo.changes.length > 0) await movePens(tx, viewer.schoolId, undo.changes, { personId: viewer.personId, at })
       await inSchool(tx, viewer.schoolId).update(PensAct, { id: actId }, { undoneAt: at, undoneBy: viewer.personId })
       return undo
     })
@@ -125,7 +124,11 @@ export class PensService implements OnApplicationBootstrap, BeforeApplicationShu
 
   private async actOf(tx: EntityManager, viewer: Viewer, handoutId: string, id: string): Promise<PensAct> {
     await this.held(tx, viewer, handoutId)
-    const [act] = await inSchool(tx, viewer.schoolId).find(PensAct, { id, handoutId }, { lock: tx !== this.source.manager })
+    const [act] = await inSchool(tx, viewer.schoolId).find(
+      PensAct,
+      { id, handoutId },
+      { lock: tx !== this.source.manager },
+    )
     if (!act) throw notThere()
     return act
   }

@@ -5,6 +5,8 @@ import { ClassMember } from '../access/access.entity.js'
 import { GroupMember } from '../group/group.entity.js'
 import { CalendarAddress } from '../calendar/calendar.entity.js'
 import { PeerReading } from '../copy/copy.entity.js'
+import { CopyLook } from '../board/board.entity.js'
+import { PensAct } from '../pens/pens.entity.js'
 import { CopyHolder, CopyReader } from '../kept/kept.entity.js'
 import { AccountLink, Message } from '../mail/mail.entity.js'
 import { GuestMatched, OwnCopyMade, Recipe, WalkInUse } from '../slip/slip.entity.js'
@@ -159,6 +161,14 @@ export async function mergePeople(
   )
   await inSchool(tx, schoolId).delete(CommentMention, { personId: otherId })
   await inSchool(tx, schoolId).delete(SeenComments, { personId: otherId })
+  await inSchool(tx, schoolId).delete(CopyLook, { personId: otherId })
+  await inSchool(tx, schoolId).update(PensAct, { personId: otherId }, { personId: keepId })
+  await inSchool(tx, schoolId).update(PensAct, { undoneBy: otherId }, { undoneBy: keepId })
+  await inSchool(tx, schoolId).write(
+    `UPDATE class SET extra_time = replace(extra_time::text, $3, $2)::jsonb WHERE school_id = $1 AND strpos(extra_time::text, $3) > 0`,
+    keepId,
+    otherId,
+  )
   await inSchool(tx, schoolId).update(Recipe, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(WalkInUse, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).write(

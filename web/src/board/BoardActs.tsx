@@ -10,6 +10,8 @@ import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
 import { GuestsDialog } from './GuestsDialog'
 import { LinksDialog } from './LinksDialog'
+import { TakeBackSome } from './TakeBackSome'
+import { useTakeBack } from './useTakeBack'
 import type { Answers, Bodies } from '../contract'
 
 interface HandoutNamed {
@@ -17,19 +19,6 @@ interface HandoutNamed {
   readonly classId: string
   readonly title: string
   readonly kind: 'handout' | 'shelf'
-}
-
-/** Takes copies back, or gives them again; who has the board open sees it at once. */
-function useTakeBack(handoutId: string) {
-  const client = useQueryClient()
-  return useMutation({
-    mutationFn: ({ slotKeys, back }: { slotKeys: readonly string[]; back: boolean }) =>
-      api.post<unknown>(`handouts/${handoutId}/take-back`, {
-        slotKeys,
-        back,
-      } satisfies Bodies['POST handouts/{handoutId}/take-back']),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['board', handoutId] }),
-  })
 }
 
 /** Takes one copy back, or brings it back. */
@@ -106,45 +95,10 @@ export function BoardActs({ handout, rows }: { readonly handout: HandoutNamed; r
       {shown === 'links' && <LinksDialog handoutId={handout.id} close={close} />}
       {shown === 'guests' && <GuestsDialog handoutId={handout.id} close={close} />}
       {shown === 'repeat' && <RepeatDialog handout={handout} close={close} />}
-      {shown === 'take back' && <TakeBackDialog handoutId={handout.id} rows={unopened} close={close} />}
+      {shown === 'take back' && (
+        <TakeBackSome handoutId={handout.id} rows={unopened} back={false} close={close} done={close} />
+      )}
     </>
-  )
-}
-
-function TakeBackDialog({
-  handoutId,
-  rows,
-  close,
-}: {
-  handoutId: string
-  rows: readonly BoardRow[]
-  close: () => void
-}) {
-  const take = useTakeBack(handoutId)
-  const words = `${rows.length} ${rows.length === 1 ? 'copy' : 'copies'}`
-  return (
-    <Modal show onHide={close} aria-labelledby="take-back-title">
-      <Modal.Header closeButton>
-        <Modal.Title id="take-back-title">Take back what nobody has opened</Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        <p>
-          {words} that nobody has opened {rows.length === 1 ? 'is' : 'are'} taken back. Their students do not see them
-          any more; under “set aside” you can bring them back.
-        </p>
-        {take.error && <Notice kind="bad">{sentenceOf(take.error)}</Notice>}
-      </Modal.Body>
-      <Modal.Footer>
-        <Button
-          disabled={take.isPending}
-          onClick={() =>
-            take.mutate({ slotKeys: rows.map(({ slotKey }) => slotKey), back: false }, { onSuccess: close })
-          }
-        >
-          Take {words} back
-        </Button>
-      </Modal.Footer>
-    </Modal>
   )
 }
 

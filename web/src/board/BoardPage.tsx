@@ -1,23 +1,37 @@
-import { type BoardRow, COPY_STATES, type CopyState, isOverdue, listName, mayInClass, nameOrder } from '@gavrin/core'
+import { type BoardRow, mayInClass, medianOf } from '@gavrin/core'
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Suspense, useCallback, useEffect, useMemo, useState } from 'react'
-import { Link, useParams } from 'react-router'
+import { type ComponentType, Suspense, lazy, useCallback, useEffect, useMemo, useState } from 'react'
+import { Link, useParams, useSearchParams } from 'react-router'
 import { useClass } from '../class/queries'
+import { PensButton } from '../pens/PensButton'
+import { PensTold } from '../pens/PensTold'
 import { live } from '../live/connection'
 import { useAway } from '../live/useAway'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
-import { SheetMark } from '../ui/SheetMark'
-import { api } from '../ui/api'
+import { api, sentenceOf } from '../ui/api'
 import { inkName } from '../ui/inks'
 import type { SignedIn } from '../frame/session'
 import { exactTime, leftInWords, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
 import { BoardActs, TakeBackOne } from './BoardActs'
-import { BoardTable, rowName } from './BoardTable'
+import { BoardSelection } from './BoardSelection'
+import { BoardStrip } from './BoardStrip'
+import { BoardTable } from './BoardTable'
+import { BoardTools } from './BoardTools'
+import { COLUMNS, type BoardColumn, rosterColumn } from './boardColumns'
 import { CopyDrawer } from './CopyDrawer'
+import { useGive } from './useGive'
+import { useBoardPeople } from './useBoardPeople'
+import { useBoardView, type BoardSort, type Only, type Strip } from './useBoardView'
+import { useLooked } from './useLooked'
+import { useSelection } from './useSelection'
 import { GuestsDialog } from './GuestsDialog'
 import './board.css'
+import { Button } from 'react-bootstrap'
+import { useStored } from '../ui/useStored'
+import { type Acted, ActedLine } from '../pens/ActedLine'
+import type { AnswerGridProps } from './AnswerGrid'
 import type { Answers } from '../contract'
 
 type Board = Answers['GET handouts/{handoutId}/board']
@@ -100,64 +114,85 @@ export function BoardPage({ person }: { readonly person: SignedIn }) {
   return <Loaded query={query}>{(board) => <BoardView key={handoutId} board={board} person={person} />}</Loaded>
 }
 
-type Filter = CopyState | 'overdue' | 'left out' | 'set aside' | 'to read'
+const AnswerGrid = lazy<ComponentType<AnswerGridProps>>(() => import('./AnswerGrid'))
 
 function BoardView({ board, person }: { board: Board; person: SignedIn }) {
-  const { handout, spaces, leftOut } = board
-  const now = useNow(20_000, [handout.opensAt, handout.dueAt, ...board.rows.map(({ dueAt }) => dueAt)])
+  const { handout, sheets, leftOut } = board
+  const now = useNow(20_000, [
+    handout.opensAt,
+    handout.dueAt,
+    ...board.rows.flatMap(({ dueAt, pensDownFrom }) => [dueAt, pensDownFrom]),
+  ])
   const opened = useClass(handout.classId)
   const away = useAway()
-  const [filter, setFilter] = useState<Filter | null>(null)
+  const [search, setSearch] = useSearchParams()
+  const view = search.get('view') === 'answers' ? 'answers' : 'table'
+  const [strip, setStrip] = useState<Strip | null>(null)
+  const [only, setOnly] = useState<Only | null>(null)
+  const [find, setFind] = useState('')
+  const [sort, setSort] = useState<BoardSort | null>(null)
   const [chosen, setChosen] = useState<string | null>(null)
-  const rows = useMemo(() => {
-    const order = nameOrder('en')
-    const nameOf = (row: BoardRow) => (row.way === 'one each' && row.holders[0]) || { first: '', last: rowName(row) }
-    return board.rows
-      .filter(({ setAside, way }) => !setAside && way !== 'to read')
-      .toSorted((a, b) => order(nameOf(a), nameOf(b)))
-  }, [board.rows])
+  const looked = useLooked(handout.id, board.looked)
+  const people = useBoardPeople(handout.classId)
+  const spacesOf = useMemo(() => {
+    const byId = new Map(sheets.map(({ worksheetId, spaces }) => [worksheetId, spaces]))
+    return ({ worksheetId }: BoardRow) => byId.get(worksheetId) ?? []
+  }, [sheets])
+  const around = { spacesOf, now, valueOf: people.valueOf, isNew: looked.isNew }
+  const all: readonly BoardColumn[] = [
+    ...COLUMNS.slice(0, -1),
+    ...people.fields.map(({ field, label }) => rosterColumn(field, label)),
+    ...COLUMNS.slice(-1),
+  ]
+  const [wished, setWished] = useStored<readonly string[] | null>('board columns', null)
+  const isNarrow = chosen !== null
+  const columns = all.filter(
+    ({ key, atFirst, staysNarrow }) => (wished ? wished.includes(key) : atFirst) && (!isNarrow || staysNarrow),
+  )
+  const { rows: shown, moved, anew } = useBoardView(board.rows, { find, strip, only, sort }, all, around)
+  const rows = board.rows.filter(({ setAside, way }) => !setAside && way !== 'to read')
   const aside = board.rows.filter(({ setAside }) => setAside)
-  const reading = board.rows.filter(({ setAside, way }) => !setAside && way === 'to read')
-  const overdue = rows.filter((row) => isOverdue(row, now))
-  const shown =
-    filter === null || filter === 'left out'
-      ? rows
-      : filter === 'set aside'
-        ? aside
-        : filter === 'to read'
-          ? reading
-          : filter === 'overdue'
-            ? overdue
-            : rows.filter(({ state }) => state === filter)
-  const counts = COPY_STATES.map((state) => ({
-    state,
-    count: rows.filter((row) => row.state === state).length,
-  })).filter(({ count, state }) => count > 0 || state === 'working' || state === 'submitted')
-  const index = shown.findIndex(({ copyId }) => copyId === chosen)
-  const selected = shown[index]
+  const left = strip === 'left out' || (strip === null && only === null && !find) ? leftOut : []
+  const listed = strip === 'left out' ? [] : shown
+  const index = listed.findIndex(({ copyId }) => copyId === chosen)
+  const selected = listed[index]
   const may = opened.data !== undefined && mayInClass(opened.data.role, 'hand out').may
+  const selection = useSelection(listed)
+  const give = useGive(handout.id)
+  const [acted, setActed] = useState<Acted | null>(null)
   const move = (step: number) => {
-    const next = shown[Math.max(0, Math.min(shown.length - 1, index + step))]
+    const next = listed[Math.max(0, Math.min(listed.length - 1, index + step))]
     if (next) setChosen(next.copyId)
   }
+  /** The next copy after the chosen one, round to the beginning, for which this is so. */
+  const next = (is: (row: BoardRow) => boolean) => {
+    const turned = [...listed.slice(index + 1), ...listed.slice(0, Math.max(0, index))]
+    return turned.find(is)
+  }
+  const nextNew = next(looked.isNew)
+  const nextAsked = next(({ questions }) => questions > 0)
   useEffect(() => {
     document.title = `No. ${handout.number} ${handout.title} – Gavrin`
   }, [handout.number, handout.title])
   useEffect(() => {
     const key = (event: KeyboardEvent) => {
       if (chosen === null || event.defaultPrevented || event.altKey || event.ctrlKey || event.metaKey) return
-      if ((event.target as HTMLElement).closest('input, textarea, select, [contenteditable], .dropdown-menu')) return
+      if ((event.target as HTMLElement).closest('input, textarea, select, [contenteditable], .dropdown-menu, .modal'))
+        return
       if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
         event.preventDefault()
         move(event.key === 'ArrowDown' ? 1 : -1)
       }
+      if (event.key === 'n' && nextNew) setChosen(nextNew.copyId)
+      if (event.key === 'q' && nextAsked) setChosen(nextAsked.copyId)
       if (event.key === 'Escape') setChosen(null)
     }
     window.addEventListener('keydown', key)
     return () => window.removeEventListener('keydown', key)
   })
   const choose = useCallback((id: string) => setChosen((before) => (before === id ? null : id)), [])
-  const toggle = (next: Filter) => setFilter(filter === next ? null : next)
+  const questions = rows.reduce((sum, row) => sum + row.questions, 0)
+  const middle = medianOf(rows.map(({ answered }) => answered))
   return (
     <main className="board" data-ink={inkName(handout.ink)}>
       <div className="page-head board-head">
@@ -174,9 +209,11 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
             </span>
           )}
         </span>
+        <PensTold rows={rows} />
         <span className="page-acts">
           {may && (
             <>
+              <PensButton handout={handout} rows={rows} done={setActed} />
               <BoardActs handout={handout} rows={board.rows} />
               <Link className="btn btn-outline-dark" to={`/class/${handout.classId}/slip/${handout.id}`}>
                 Edit the slip
@@ -185,60 +222,7 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
           )}
         </span>
       </div>
-      <div className="strip" role="group" aria-label="Copies by state">
-        {counts.map(({ state, count }) => (
-          <button
-            key={state}
-            type="button"
-            className={`strip-part strip-${state.replaceAll(' ', '-')}`}
-            style={{ flexGrow: Math.max(count, 1) }}
-            aria-pressed={filter === state}
-            onClick={() => toggle(state)}
-          >
-            <SheetMark state={state} share={state === 'working' || state === 'taken back' ? 0.5 : 0} silent />{' '}
-            <span className="slab">{count}</span> {state}
-          </button>
-        ))}
-        {overdue.length > 0 && (
-          <button
-            type="button"
-            className="strip-part strip-overdue"
-            aria-pressed={filter === 'overdue'}
-            onClick={() => toggle('overdue')}
-          >
-            <SheetMark state="not opened" overdue silent /> <span className="slab">{overdue.length}</span> overdue
-          </button>
-        )}
-        {(
-          [
-            ['to read', reading.length],
-            ['set aside', aside.length],
-          ] as const
-        ).map(
-          ([what, count]) =>
-            count > 0 && (
-              <button
-                key={what}
-                type="button"
-                className="strip-part"
-                aria-pressed={filter === what}
-                onClick={() => toggle(what)}
-              >
-                <span className="slab">{count}</span> {what}
-              </button>
-            ),
-        )}
-        {leftOut.length > 0 && (
-          <button
-            type="button"
-            className="strip-part"
-            aria-pressed={filter === 'left out'}
-            onClick={() => toggle('left out')}
-          >
-            <span className="slab">{leftOut.length}</span> left out
-          </button>
-        )}
-      </div>
+      <BoardStrip rows={board.rows} leftOut={leftOut.length} now={now} strip={strip} choose={setStrip} />
       {away && (
         <Notice kind="look">
           The live connection is away; what you see may be some seconds old. It comes back by itself.
@@ -248,16 +232,33 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
         <DifferencesLine handoutId={handout.id} classId={handout.classId} />
       )}
       {may && <GuestsLine handoutId={handout.id} count={board.guestsToMatch} />}
+      {acted && <ActedLine key={acted.id} acted={acted} handoutId={handout.id} close={() => setActed(null)} />}
+      {give.error && <Notice kind="bad">{sentenceOf(give.error)}</Notice>}
+      {board.rows.length > 0 && (
+        <BoardTools
+          view={view}
+          setView={(to) => setSearch(to === 'table' ? {} : { view: to }, { replace: true })}
+          said={[
+            middle !== null &&
+              rows.length > 1 &&
+              rows[0]!.spaces > 0 &&
+              `median ${middle} of ${rows[0]!.spaces} answered`,
+            questions > 0 && `${questions} ${questions === 1 ? 'question' : 'questions'} asked`,
+          ]}
+          find={find}
+          setFind={setFind}
+          only={only}
+          setOnly={setOnly}
+          values={people.valuesOf(board.rows)}
+          columns={all}
+          wished={wished ?? all.filter(({ atFirst }) => atFirst).map(({ key }) => key)}
+          setWished={setWished}
+          moved={moved}
+          anew={anew}
+        />
+      )}
       <div className={selected ? 'board-body with-drawer' : 'board-body'}>
-        {filter === 'left out' ? (
-          <ul className="left-out">
-            {leftOut.map((student) => (
-              <li key={student.personId}>
-                <bdi>{listName(student)}</bdi> <span className="soft">has no copy of this handout</span>
-              </li>
-            ))}
-          </ul>
-        ) : board.rows.length === 0 ? (
+        {board.rows.length === 0 && leftOut.length === 0 ? (
           <div className="empty">
             <h2>No copies yet</h2>
             {may && (
@@ -266,10 +267,41 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
               </Link>
             )}
           </div>
+        ) : listed.length + left.length === 0 ? (
+          <p className="board-none soft">
+            No copy is like that now.{' '}
+            <Button
+              variant="link"
+              onClick={() => {
+                setStrip(null)
+                setOnly(null)
+                setFind('')
+              }}
+            >
+              Show all
+            </Button>
+          </p>
         ) : (
           // A part of its own: a page that was drawn on the server is taken over in pieces, and what is done meanwhile does not wait.
           <Suspense>
-            <BoardTable rows={shown} spaces={spaces} now={now} chosen={chosen} choose={choose} narrow={!!selected} />
+            {view === 'answers' ? (
+              <AnswerGrid
+                handoutId={handout.id}
+                rows={listed}
+                {...{ sheets, now, chosen, choose }}
+                isNew={looked.isNewAt}
+              />
+            ) : (
+              <BoardTable
+                rows={listed}
+                leftOut={left}
+                {...{ columns, around, sort, setSort, chosen, choose }}
+                selected={may ? selection.selected : null}
+                select={selection.select}
+                selectAll={selection.selectAll}
+                give={may ? (student) => give.mutate([student.personId]) : null}
+              />
+            )}
           </Suspense>
         )}
         {selected && (
@@ -278,19 +310,30 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
             row={selected}
             person={person}
             up={index > 0 ? () => move(-1) : null}
-            down={index < shown.length - 1 ? () => move(1) : null}
+            down={index < listed.length - 1 ? () => move(1) : null}
+            next={[
+              { key: 'n', label: 'Next new', go: nextNew && (() => setChosen(nextNew.copyId)) },
+              { key: 'q', label: 'Next question', go: nextAsked && (() => setChosen(nextAsked.copyId)) },
+            ]}
+            looked={looked}
             close={() => setChosen(null)}
             acts={may && <TakeBackOne row={selected} handoutId={handout.id} />}
           />
         )}
       </div>
-      <p className="board-foot soft">
-        {filter && filter !== 'left out'
-          ? `${shown.length} of ${rows.length} copies`
-          : `${rows.length} ${rows.length === 1 ? 'copy' : 'copies'}, by name`}
-        {aside.length > 0 && ` · ${aside.length} set aside`}
-        {chosen === null ? ' · choose a row to see it being written' : ' · ↑ ↓ flip through the copies, Esc closes'}
-      </p>
+      {may && selection.rows.length > 0 ? (
+        <BoardSelection handout={handout} rows={selection.rows} clear={selection.clear} done={setActed} />
+      ) : (
+        <p className="board-foot soft">
+          {strip !== null || only !== null || find
+            ? `${listed.length} of ${rows.length} copies`
+            : `${rows.length} ${rows.length === 1 ? 'copy' : 'copies'}, by name`}
+          {aside.length > 0 && ` · ${aside.length} set aside`}
+          {chosen === null
+            ? ' · choose a row to see it being written'
+            : ' · ↑ ↓ flip through the copies, n next new, q next question, Esc closes'}
+        </p>
+      )}
     </main>
   )
 }

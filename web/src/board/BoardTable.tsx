@@ -1,109 +1,184 @@
-import { type BoardRow, type BoardSpace, fullName, isOverdue, listName, membersOf, squaresOf } from '@gavrin/core'
+import { type BoardRow, arePensDown, isOverdue, listName } from '@gavrin/core'
 import { memo } from 'react'
-import { Link } from 'react-router'
 import { SheetMark } from '../ui/SheetMark'
 import { WindowedTable } from '../ui/WindowedTable'
-import { exactTime, sinceInWords, shortTime } from '../ui/time'
+import type { BoardColumn, BoardSurroundings } from './boardColumns'
+import { rowName, rowPeople } from './rowName'
+import type { BoardSort } from './useBoardView'
 
-/** Whose copy a row is: the one name, the group's copy by its title with its people, or the title alone. */
-export function rowName({ holders, way, title }: BoardRow): string {
-  if (way === 'one together' || way === 'to read' || holders.length === 0) return title
-  if (way !== 'one each') return title
-  // Beside the student's own copy it is the one that they began as a guest.
-  const guest = holders.find(({ guestOf }) => guestOf?.beside)
-  return guest && holders.length > 1 ? `${listName(holders[0]!)}, as ${fullName(guest)}` : listName(holders[0]!)
+/** A student of the class who has no copy. */
+export interface LeftOutRow {
+  readonly personId: string
+  readonly first: string
+  readonly last: string
 }
 
 interface TableProps {
   readonly rows: readonly BoardRow[]
-  readonly spaces: readonly BoardSpace[]
-  readonly now: number
+  /** Students without a copy, after all rows. */
+  readonly leftOut: readonly LeftOutRow[]
+  readonly columns: readonly BoardColumn[]
+  readonly around: BoardSurroundings
+  readonly sort: BoardSort | null
+  readonly setSort: (sort: BoardSort | null) => void
   readonly chosen: string | null
   readonly choose: (copyId: string) => void
-  /** The drawer takes part of the width. */
-  readonly narrow: boolean
+  /** Null: nothing can be done with several. */
+  readonly selected: ReadonlySet<string> | null
+  readonly select: (copyId: string, withRange: boolean) => void
+  readonly selectAll: (on: boolean) => void
+  readonly give: ((student: LeftOutRow) => void) | null
 }
 
 const ROW = 31
 /** With the names of those who share it under its title. */
 const GROUP_ROW = 44
-/** More answer spaces than this are only counted. */
-const SQUARES = 24
-/** More places than this are only counted. */
-const PLACES = 40
+
+function Head({
+  column: { key, label, about, isNumber },
+  sort,
+  setSort,
+}: Pick<TableProps, 'sort' | 'setSort'> & {
+  readonly column: Pick<BoardColumn, 'key' | 'label' | 'about' | 'isNumber'>
+}) {
+  const own = sort?.key === key ? sort : null
+  const next = own ? (own.descending ? null : { key, descending: true }) : { key, descending: false }
+  return (
+    <th
+      scope="col"
+      className={isNumber ? 'n wide-only' : undefined}
+      aria-sort={own ? (own.descending ? 'descending' : 'ascending') : undefined}
+    >
+      <button type="button" className="head-sort" title={about} onClick={() => setSort(next)}>
+        {label}
+        {own && <span aria-hidden="true"> {own.descending ? '↓' : '↑'}</span>}
+      </button>
+    </th>
+  )
+}
 
 /** One row a copy. */
-export function BoardTable({ rows, spaces, now, chosen, choose, narrow }: TableProps) {
+export function BoardTable({
+  rows,
+  leftOut,
+  columns,
+  around,
+  sort,
+  setSort,
+  chosen,
+  choose,
+  selected,
+  select,
+  selectAll,
+  give,
+}: TableProps) {
   const index = rows.findIndex(({ copyId }) => copyId === chosen)
-  const squares = spaces.length <= SQUARES
+  const isAll = rows.length > 0 && selected !== null && rows.every(({ copyId }) => selected.has(copyId))
   return (
     <WindowedTable
       className="board-table"
-      count={rows.length}
+      count={rows.length + leftOut.length}
       rowHeight={rows.some(({ way }) => way === 'one per group') ? GROUP_ROW : ROW}
       shown={index}
       head={
         <>
-          <th scope="col">
-            <span className="visually-hidden">Mark</span>
-          </th>
-          <th scope="col">{rows.some(({ way }) => way !== 'one each') ? 'Copy' : 'Student'}</th>
-          {!narrow && (
-            <th scope="col" className="state-cell">
-              State
+          {selected && (
+            <th scope="col" className="tick-cell">
+              <input
+                type="checkbox"
+                aria-label="Select all"
+                checked={isAll}
+                onChange={({ target }) => selectAll(target.checked)}
+              />
             </th>
           )}
-          <th scope="col" className={squares ? undefined : 'n'}>
-            Answered
+          <th scope="col" className="mark-cell">
+            <span className="visually-hidden">Mark</span>
           </th>
-          <th scope="col" className="n wide-only">
-            Words
-          </th>
-          <th scope="col" className="n wide-only">
-            Last change
-          </th>
-          {!narrow && (
-            <>
-              <th scope="col" className="n wide-only">
-                Submitted
-              </th>
-              <th scope="col">
+          <Head
+            column={{ key: 'name', label: rows.some(({ way }) => way !== 'one each') ? 'Copy' : 'Student' }}
+            sort={sort}
+            setSort={setSort}
+          />
+          {columns.map((column) =>
+            column.key === 'link' ? (
+              <th key={column.key} scope="col">
                 <span className="visually-hidden">Link</span>
               </th>
-            </>
+            ) : (
+              <Head key={column.key} column={column} sort={sort} setSort={setSort} />
+            ),
           )}
         </>
       }
-      row={(at) => (
-        <Row key={rows[at]!.copyId} row={rows[at]!} {...{ spaces, now, narrow, choose }} isChosen={at === index} />
-      )}
+      row={(at) => {
+        const row = rows[at]
+        if (row)
+          return (
+            <Row
+              key={row.copyId}
+              row={row}
+              {...{ columns, around, choose, select }}
+              isChosen={at === index}
+              isSelected={selected ? selected.has(row.copyId) : null}
+            />
+          )
+        const student = leftOut[at - rows.length]!
+        return (
+          <tr key={student.personId} className="left-out-row">
+            {selected && <td className="tick-cell" />}
+            <td className="mark-cell" />
+            <td className="title-cell">
+              <bdi>{listName(student)}</bdi>
+            </td>
+            <td colSpan={columns.length}>
+              <span className="soft">has no copy of this handout</span>{' '}
+              {give && (
+                <button type="button" className="btn btn-link btn-sm p-0" onClick={() => give(student)}>
+                  Give them one
+                </button>
+              )}
+            </td>
+          </tr>
+        )
+      }}
     />
   )
 }
 
-interface RowProps extends Pick<TableProps, 'spaces' | 'now' | 'narrow' | 'choose'> {
+interface RowProps extends Pick<TableProps, 'columns' | 'around' | 'choose' | 'select'> {
   readonly row: BoardRow
   readonly isChosen: boolean
+  readonly isSelected: boolean | null
 }
 
 /** Drawn anew only when something in it is another. */
-const Row = memo(function Row({ row, spaces, now, narrow, choose, isChosen }: RowProps) {
-  const members = membersOf(
-    row.holders.map((holder) => ({ id: holder.personId, name: fullName(holder) })),
-    row.holders.flatMap(({ personId, guestOf }) => (guestOf ? [{ guestId: personId, ...guestOf }] : [])),
-  )
-  const { squares, places } = squaresOf(row.progress, spaces, members, row.places)
+const Row = memo(function Row({ row, columns, around, choose, select, isChosen, isSelected }: RowProps) {
+  const { now } = around
   const name = rowName(row)
-  const people = row.way === 'one per group' ? row.holders.map(fullName).join(', ') : ''
-  const late = isOverdue(row, now)
+  const people = row.way === 'one per group' ? rowPeople(row) : ''
   return (
-    <tr className={isChosen ? 'chosen' : undefined} onClick={() => choose(row.copyId)}>
+    <tr className={isChosen ? 'chosen' : isSelected ? 'selected' : undefined} onClick={() => choose(row.copyId)}>
+      {isSelected !== null && (
+        // The whole cell is the box, so that a copy is not opened by a click beside it.
+        <td className="tick-cell" onClick={(event) => event.stopPropagation()}>
+          <label>
+            <input
+              type="checkbox"
+              aria-label={`Select ${name}`}
+              checked={isSelected}
+              onChange={() => undefined}
+              onClick={({ shiftKey }) => select(row.copyId, shiftKey)}
+            />
+          </label>
+        </td>
+      )}
       <td className="mark-cell">
         <SheetMark
           state={row.state}
           share={row.spaces ? row.answered / row.spaces : 0}
-          pensDown={row.pensDown}
-          overdue={late}
+          pensDown={arePensDown(row, now)}
+          overdue={isOverdue(row, now)}
         />
       </td>
       <td className="title-cell">
@@ -132,59 +207,11 @@ const Row = memo(function Row({ row, spaces, now, narrow, choose, isChosen }: Ro
         )}
         {row.lateWritings > 0 && <span className="tag tag-warn">late writing</span>}
       </td>
-      {!narrow && (
-        <td className="state-cell">
-          {row.state}
-          {late && <span className="bad"> · overdue</span>}
-          {row.pensDown && <span className="soft"> · pens down</span>}
+      {columns.map(({ key, isNumber, cell }) => (
+        <td key={key} className={isNumber ? 'n wide-only' : key === 'state' ? 'state-cell' : undefined}>
+          {cell(row, around)}
         </td>
-      )}
-      <td className={spaces.length <= SQUARES ? undefined : 'n'}>
-        {squares.length <= (places > 0 ? PLACES : SQUARES) && (
-          <span className="squares" aria-hidden="true">
-            {squares.map(({ id, label, share }) => (
-              <span
-                key={id}
-                title={label}
-                className={share >= 1 ? 'square full' : share > 0 ? 'square part' : 'square'}
-              />
-            ))}
-          </span>
-        )}
-        <span className="answered" title={places > 0 ? `${row.answered} of ${row.spaces} answers` : undefined}>
-          {places > 0
-            ? `${squares.slice(-places).filter(({ share }) => share >= 1).length} of ${places} places`
-            : `${row.answered} of ${row.spaces}`}
-        </span>
-      </td>
-      <td className="n wide-only">{row.words}</td>
-      <td className="n wide-only">
-        {row.lastActivityAt === null ? (
-          <span className="soft">–</span>
-        ) : (
-          <span title={exactTime(row.lastActivityAt)}>{sinceInWords(row.lastActivityAt, now)}</span>
-        )}
-      </td>
-      {!narrow && (
-        <>
-          <td className="n wide-only">
-            {row.submittedAt === null ? (
-              <span className="soft">–</span>
-            ) : (
-              <span title={exactTime(row.submittedAt)}>{shortTime(row.submittedAt, now)}</span>
-            )}
-          </td>
-          <td>
-            <Link
-              to={`/copies/${row.copyId}`}
-              onClick={(event) => event.stopPropagation()}
-              aria-label={`Open the copy of ${name}`}
-            >
-              open
-            </Link>
-          </td>
-        </>
-      )}
+      ))}
     </tr>
   )
 })

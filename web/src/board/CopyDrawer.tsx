@@ -1,6 +1,6 @@
 import { type BoardRow, fullName } from '@gavrin/core'
 import { useQueryClient } from '@tanstack/react-query'
-import { type ComponentType, type ReactNode, Suspense, lazy, useEffect } from 'react'
+import { type ComponentType, type ReactNode, Suspense, lazy, useEffect, useState } from 'react'
 import { Button } from 'react-bootstrap'
 import { Link } from 'react-router'
 import { AnswerView } from '../sheet/AnswerView'
@@ -17,6 +17,8 @@ import { useOpenCopy } from '../live/useOpenCopy'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import type { SignedIn } from '../frame/session'
+import { timeInWords } from '../ui/time'
+import type { Looked } from './useLooked'
 import type { DrawerCommentsProps } from './DrawerComments'
 
 const DrawerComments = lazy<ComponentType<DrawerCommentsProps>>(() => import('./DrawerComments'))
@@ -26,14 +28,28 @@ interface Props {
   readonly person: SignedIn
   readonly up: (() => void) | null
   readonly down: (() => void) | null
+  /** The next copies of a kind, by a key too; without one it says so. */
+  readonly next: readonly { readonly key: string; readonly label: string; readonly go: (() => void) | undefined }[]
+  readonly looked: Looked
   readonly close: () => void
   /** What can be done with the copy. */
   readonly acts?: ReactNode
 }
 
 /** A copy beside its row, seen as it is being written. */
-export function CopyDrawer({ row, person, up, down, close, acts }: Props) {
+export function CopyDrawer({ row, person, up, down, next, looked, close, acts }: Props) {
   const query = useCopy(row.copyId)
+  const { look, sinceOf } = looked
+  // As it was when the drawer was opened: what is written under the eyes of whoever looks is not new to them.
+  const [since] = useState(() => sinceOf(row.copyId))
+  const [wasWritten] = useState(row.writtenAt)
+  useEffect(() => {
+    look(row.copyId)
+    return () => look(row.copyId)
+  }, [look, row.copyId])
+  const changed = Object.entries(row.progress).flatMap(([id, { at }]) =>
+    at !== undefined && since !== null && at > since && at <= (wasWritten ?? 0) ? [id] : [],
+  )
   const whose = row.way === 'one each' && row.holders.length > 0 ? row.holders.map(fullName).join(', ') : row.title
   return (
     <aside className="drawer" aria-label={`Copy of ${whose}`}>
@@ -56,7 +72,20 @@ export function CopyDrawer({ row, person, up, down, close, acts }: Props) {
           </button>
         </span>
       </div>
-      <Loaded query={query}>{(copy) => <LiveSheet data={copy} person={person} />}</Loaded>
+      <div className="drawer-next">
+        {next.map(({ key, label, go }) => (
+          <button key={key} type="button" className="btn btn-link btn-sm p-0" disabled={!go} onClick={go}>
+            {label} <kbd>{key}</kbd>
+          </button>
+        ))}
+        {changed.length > 0 && (
+          <span className="soft">
+            {changed.length === 1 ? 'one answer' : `${changed.length} answers`} changed since you looked,{' '}
+            {timeInWords(since!)}
+          </span>
+        )}
+      </div>
+      <Loaded query={query}>{(copy) => <LiveSheet data={copy} person={person} changed={changed} />}</Loaded>
       <div className="drawer-foot">
         <Link className="btn btn-outline-dark btn-sm" to={`/copies/${row.copyId}`}>
           Open the copy
@@ -79,7 +108,16 @@ export function CopyDrawer({ row, person, up, down, close, acts }: Props) {
   )
 }
 
-function LiveSheet({ data, person }: { data: CopyPageData; person: SignedIn }) {
+function LiveSheet({
+  data,
+  person,
+  changed,
+}: {
+  data: CopyPageData
+  person: SignedIn
+  /** Addresses of answers that are new to whoever looks. */
+  changed: readonly string[]
+}) {
   const client = useQueryClient()
   const opened = useOpenCopy(data.id, person.id, data.content)
   const isOther = !!opened?.view.page && opened.view.page !== data.page
@@ -106,12 +144,14 @@ function LiveSheet({ data, person }: { data: CopyPageData; person: SignedIn }) {
           toRead={data.way === 'to read'}
           answer={(space, label) =>
             opened ? (
-              <AnswerView
-                key={`${space.id}-${opened.view.generation}`}
-                space={space}
-                doc={opened.copy.doc(space.id)}
-                label={label}
-              />
+              <span className={changed.includes(space.id) ? 'changed-answer' : undefined}>
+                <AnswerView
+                  key={`${space.id}-${opened.view.generation}`}
+                  space={space}
+                  doc={opened.copy.doc(space.id)}
+                  label={label}
+                />
+              </span>
             ) : (
               <div className="answer" aria-hidden="true" />
             )

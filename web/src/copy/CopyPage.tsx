@@ -33,6 +33,7 @@ import type { ReadingMenuProps } from '../reading/ReadingMenu'
 import { useReading, worn } from '../reading/useReading'
 import { useSpeech } from '../reading/useSpeech'
 import { keepPage } from '../offline/keepPages'
+import { PensGoDown } from '../pens/PensGoDown'
 import { PeopleLine, PeopleMarks } from '../presence/PeopleHere'
 import { useWhere } from '../presence/useWhere'
 import { BringToLastGood } from './BringToLastGood'
@@ -241,6 +242,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             {overdue ? 'was due' : 'due'} {timeInWords(data.dueAt, now)}
           </span>
         )}
+        {expected === 'edit' && <PensGoDown at={view?.pensDownAt ?? null} />}
         {opened && <PeopleLine people={opened.copy.people} />}
         {toRead ? (
           <span className="copy-progress soft">to read</span>

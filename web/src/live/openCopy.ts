@@ -42,6 +42,8 @@ export interface CopyView {
   /** Why not more may be done. */
   readonly reason: string
   readonly state: CopyState | null
+  /** When pens go down by themselves, by this machine's clock; null: they do not, or are down. */
+  readonly pensDownAt: number | null
   readonly save: SaveState
   /** What was not taken, with the words, so that nothing is lost. */
   readonly refusals: readonly RefusedWords[]
@@ -85,6 +87,7 @@ const START: CopyView = {
   permission: 'none',
   reason: '',
   state: null,
+  pensDownAt: null,
   save: { is: 'opening' },
   refusals: [],
   late: [],
@@ -274,8 +277,10 @@ export class OpenCopy implements ChannelEnd {
     switch (message.type) {
       case 'ready':
       case 'permission': {
-        const { permission, reason, state } = message
-        this.show({ permission, reason, state, closed: null })
+        const { permission, reason, state, pensGoDown } = message
+        // The clock of this machine may be another: what is left until then is the same on both.
+        const pensDownAt = pensGoDown && Date.now() + pensGoDown.at - pensGoDown.now
+        this.show({ permission, reason, state, pensDownAt, closed: null })
         this.keeper?.note()
         if (message.type === 'ready') {
           // What a window before this one sent may have come in between the page and this.

@@ -1,6 +1,6 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm'
 
-/** Pens that go down at a moment, what was done with pens, extra time, and the sittings of copies. */
+/** Pens that go down at a moment, what was done with pens, extra time; the sittings of copies, and when staff looked at them. */
 export class Board1766200000000 implements MigrationInterface {
   name = 'Board1766200000000'
 
@@ -30,6 +30,15 @@ export class Board1766200000000 implements MigrationInterface {
         FOREIGN KEY (school_id, handout_id) REFERENCES handout (school_id, id),
         FOREIGN KEY (school_id, person_id) REFERENCES person (school_id, id),
         FOREIGN KEY (school_id, undone_by) REFERENCES person (school_id, id)
+      );
+      CREATE TABLE copy_look (
+        school_id uuid NOT NULL,
+        person_id uuid NOT NULL,
+        copy_id uuid NOT NULL,
+        at timestamptz NOT NULL,
+        PRIMARY KEY (school_id, person_id, copy_id),
+        FOREIGN KEY (school_id, person_id) REFERENCES person (school_id, id),
+        FOREIGN KEY (school_id, copy_id) REFERENCES copy (school_id, id)
       );
       CREATE INDEX pens_act_by_handout ON pens_act (handout_id, at, school_id);
     `)

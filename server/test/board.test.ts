@@ -1,0 +1,249 @@
+import { type BoardRow, plainItem } from '@gavrin/core'
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { randomUUID } from 'node:crypto'
+import { HOUR, LINE, QUESTION, copiesIn, part, section } from './support/copies.js'
+import { LiveClient } from './support/liveClient.js'
+import { type TestClass, type TestPerson, TestSchool, statementFor } from './support/school.js'
+
+// The board: what its rows count, all answers to one question, what is new since somebody looked, and single students.
+
+let school: TestSchool
+beforeAll(async () => {
+  school = await TestSchool.open()
+})
+afterAll(() => school.close())
+const { given, shared, write, there } = copiesIn(() => school)
+
+interface Board {
+  rows: BoardRow[]
+  sheets: { worksheetId: string; spaces: { id: string }[] }[]
+  leftOut: { personId: string }[]
+  looked: { copyId: string; at: number }[]
+}
+const boardOf = async (person: TestPerson, handoutId: string): Promise<Board> =>
+  (await person.http.get(`/api/handouts/${handoutId}/board`).expect(200)).body as Board
+const rowOf = async (person: TestPerson, handoutId: string, copyId: string) =>
+  (await boardOf(person, handoutId)).rows.find((row) => row.copyId === copyId)!
+const say = (person: TestPerson, copyId: string, anchor: object, kind = 'comment') =>
+  person.http
+    .put(`/api/copies/${copyId}/comments/${randomUUID()}`)
+    .send({ text: 'Look here.', threadId: randomUUID(), begins: { kind, staffOnly: false, anchor } })
+    .expect(200)
+/** Resolves once the row of a copy is so: what is written is counted a moment after it is saved. */
+async function rowIs(person: TestPerson, handoutId: string, copyId: string, is: (row: BoardRow) => boolean) {
+  for (;;) {
+    const row = await rowOf(person, handoutId, copyId)
+    if (is(row)) return row
+  }
+}
+async function helping(of: TestClass, role: string, studentIds: readonly string[] = []): Promise<TestPerson> {
+  const helper = await school.person('teacher', 'Hilde')
+  await of.teacher.http.post(`/api/classes/${of.id}/staff`).send({ email: helper.email, role, studentIds }).expect(201)
+  return helper
+}
+
+/** A line that is right when "ebb" stands in it. */
+const KEYED = { ...LINE('line'), accepted: ['ebb'] }
+
+describe('a row', () => {
+  test('counts sittings by the pauses between what is written', async () => {
+    const of = await school.classOf(1)
+    const { id, copies } = await school.handedOut(of)
+    const copyId = copies.get(of.emails[0]!)!
+    const ana = await school.signInByEmail(of.emails[0]!)
+    expect(await rowOf(of.teacher, id, copyId)).toMatchObject({ sittings: 0, writtenAt: null })
+    await write(ana, copyId, 'line', 'one')
+    await rowIs(of.teacher, id, copyId, ({ sittings }) => sittings === 1)
+    await write(ana, copyId, 'line', ' two')
+    await rowIs(of.teacher, id, copyId, ({ words }) => words === 2)
+    expect((await rowOf(of.teacher, id, copyId)).sittings).toBe(1)
+    // As if it had been eleven minutes ago.
+    await school.source.query(`UPDATE copy SET written_at = written_at - interval '11 minutes' WHERE id = $1`, [copyId])
+    await write(ana, copyId, 'line', ' three')
+    const row = await rowIs(of.teacher, id, copyId, ({ words }) => words === 3)
+    expect(row.sittings).toBe(2)
+    expect(row.progress['line']).toMatchObject({ share: 1, words: 3, at: row.writtenAt! })
+  })
+
+  test('counts what is said by the staff, its holders and others, at which answers, and by its holders elsewhere', async () => {
+    const of = await school.classOf(2)
+    const worksheet = await school.worksheet(of.teacher)
+    const id = await given(of, statementFor(of.id, worksheet.id, null, { classmatesMay: 'comment' }))
+    const copies = await school.copiesByEmail(id)
+    const [first, second] = of.emails.map((email) => copies.get(email)!)
+    const [ana, ben] = [await school.signInByEmail(of.emails[0]!), await school.signInByEmail(of.emails[1]!)]
+    await say(of.teacher, first!, { is: 'copy' })
+    await say(ana, first!, { is: 'space', space: 'line' }, 'question')
+    await say(ben, first!, { is: 'space', space: 'passage' })
+    expect(await rowOf(of.teacher, id, first!)).toMatchObject({
+      questions: 1,
+      comments: { staff: 1, holders: 1, peers: 1, done: 0, onOthers: 0, spaces: ['line', 'passage'], asked: ['line'] },
+    })
+    expect((await rowOf(of.teacher, id, second!)).comments).toMatchObject({ onOthers: 1, staff: 0, spaces: [] })
+  })
+
+  test('says which answers are right to teachers alone, also over the live connection', async () => {
+    const of = await school.classOf(1)
+    const worksheetId = await school.worksheetOf(of.teacher, 'Tides', [QUESTION('q', 'It falls at?'), KEYED])
+    const id = await given(of, statementFor(of.id, worksheetId))
+    const copyId = (await school.copiesByEmail(id)).get(of.emails[0]!)!
+    const ana = await school.signInByEmail(of.emails[0]!)
+    const helper = await helping(of, 'helper')
+    const watch = await LiveClient.connect(school.url, helper.cookie)
+    watch.send({ type: 'watch', handoutId: id })
+    await watch.message(({ type }) => type === 'rows')
+    await write(ana, copyId, 'line', 'Ebb')
+    const row = await rowIs(of.teacher, id, copyId, ({ answered }) => answered === 1)
+    expect(row.progress['line']).toMatchObject({ right: true })
+    await watch.message((message) => message.type === 'rows' && message.rows.some(({ answered }) => answered === 1))
+    expect(JSON.stringify(watch.messages)).not.toContain('"right"')
+    expect((await rowOf(helper, id, copyId)).progress['line']).not.toHaveProperty('right')
+    watch.close()
+  })
+})
+
+describe('all answers to one question', () => {
+  interface Read {
+    question: string
+    key: string
+    answers: { copyId: string; of: string | null; text: string; right: boolean | null }[]
+  }
+  const answersTo = async (person: TestPerson, handoutId: string, worksheetId: string, space = 'line') =>
+    (await person.http.get(`/api/handouts/${handoutId}/answers/${worksheetId}/${space}`).expect(200)).body as Read
+
+  test('are read as they stand, with their key for teachers, and only of whom one helps', async () => {
+    const of = await school.classOf(3)
+    const people = await school.peopleOf(of)
+    const worksheetId = await school.worksheetOf(of.teacher, 'Tides', [QUESTION('q', 'It falls at?'), KEYED])
+    const id = await given(of, statementFor(of.id, worksheetId))
+    const copies = await school.copiesByEmail(id)
+    const [first, second] = of.emails.map((email) => copies.get(email)!)
+    await write(await school.signInByEmail(of.emails[0]!), first!, 'line', 'ebb')
+    await write(await school.signInByEmail(of.emails[1]!), second!, 'line', 'flood')
+    const read = await answersTo(of.teacher, id, worksheetId)
+    expect(read).toMatchObject({ question: 'It falls at?', key: 'ebb' })
+    expect(new Map(read.answers.map(({ copyId, text, right }) => [copyId, [text, right]]))).toEqual(
+      new Map([
+        [first, ['ebb', true]],
+        [second, ['flood', false]],
+      ]),
+    )
+    const helper = await helping(of, 'named helper', [people[1]!])
+    expect(await answersTo(helper, id, worksheetId)).toMatchObject({
+      key: '',
+      answers: [{ copyId: second, text: 'flood', right: null }],
+    })
+    await of.teacher.http.get(`/api/handouts/${id}/answers/${worksheetId}/no-such`).expect(404)
+    await of.teacher.http.get(`/api/handouts/${id}/answers/${randomUUID()}/line`).expect(404)
+  })
+
+  test('of a copy with places there is one for each place', async () => {
+    const of = await school.classOf(2)
+    const people = await school.peopleOf(of)
+    const blocks = [section('all', 'each member', [QUESTION('q', 'Found?'), LINE('line')])]
+    const { handoutId, copyId } = await shared(of, {}, blocks)
+    const [ana, ben] = [await school.signInByEmail(of.emails[0]!), await school.signInByEmail(of.emails[1]!)]
+    await write(ana, copyId, part('line', people[0]!), 'whelks')
+    await write(ben, copyId, part('line', people[1]!), 'limpets')
+    const { sheets } = await boardOf(of.teacher, handoutId)
+    const { answers } = await answersTo(of.teacher, handoutId, sheets[0]!.worksheetId)
+    const bare = (id: string) => id.replaceAll('-', '')
+    expect(new Map(answers.map(({ of: whose, text }) => [whose, text]))).toEqual(
+      new Map([
+        [bare(people[0]!), 'whelks'],
+        [bare(people[1]!), 'limpets'],
+      ]),
+    )
+  })
+
+  test('of several worksheets each has its own questions', async () => {
+    const of = await school.classOf(1)
+    const one = await school.worksheetOf(of.teacher, 'Tides', [QUESTION('q', 'A?'), LINE('line')])
+    const other = await school.worksheetOf(of.teacher, 'Winds', [QUESTION('q', 'B?'), LINE('line')])
+    const statement = statementFor(of.id, one)
+    const id = await given(of, { ...statement, items: [...statement.items, plainItem('second', other, 1)] })
+    const { sheets, rows } = await boardOf(of.teacher, id)
+    expect(sheets.map(({ worksheetId }) => worksheetId)).toEqual([one, other])
+    expect(rows.map(({ worksheetId }) => worksheetId).sort()).toEqual([one, other].sort())
+    expect((await answersTo(of.teacher, id, other)).question).toBe('B?')
+  })
+})
+
+test('when somebody looked at a copy is theirs alone', async () => {
+  const of = await school.classOf(1)
+  const { id, copies } = await school.handedOut(of)
+  const copyId = copies.get(of.emails[0]!)!
+  const helper = await helping(of, 'helper')
+  await helper.http.put(`/api/handouts/${id}/looked/${copyId}`).send({}).expect(204)
+  await helper.http.put(`/api/handouts/${id}/looked/${copyId}`).send({}).expect(204)
+  expect((await boardOf(helper, id)).looked).toMatchObject([{ copyId }])
+  expect((await boardOf(of.teacher, id)).looked).toEqual([])
+  await helper.http.put(`/api/handouts/${id}/looked/${randomUUID()}`).send({}).expect(404)
+})
+
+describe('single students', () => {
+  test('who was left out is given a copy, and nobody else anything', async () => {
+    const of = await school.classOf(3)
+    const people = await school.peopleOf(of)
+    const worksheet = await school.worksheet(of.teacher)
+    const audience = { kind: 'some', personIds: [people[0]!] } as const
+    const id = await given(of, statementFor(of.id, worksheet.id, null, { audience }))
+    expect((await boardOf(of.teacher, id)).leftOut).toHaveLength(2)
+    const give = (personIds: readonly string[]) => of.teacher.http.post(`/api/handouts/${id}/give`).send({ personIds })
+    await give([people[1]!]).expect(202)
+    await school.finished(of.teacher, id)
+    expect((await boardOf(of.teacher, id)).leftOut.map(({ personId }) => personId)).toEqual([people[2]])
+    await give([people[1]!]).expect(409)
+    await give([randomUUID()]).expect(409)
+    // It is a hand-out like any other: undone, it is set aside.
+    await school.undo(of.teacher, id)
+    expect(await there(id)).toHaveLength(1)
+  })
+
+  test('whom a slip chooses by groups nobody is given one by name: it says what to do', async () => {
+    const of = await school.classOf(2)
+    const crews = await school.groupSet(of, 'Crews', { Crane: [0], Lock: [1] })
+    const worksheet = await school.worksheet(of.teacher)
+    const audience = { kind: 'groups', set: { id: crews.id, name: crews.name }, groups: ['Crane'] } as const
+    const id = await given(of, statementFor(of.id, worksheet.id, null, { audience }))
+    const [left] = (await boardOf(of.teacher, id)).leftOut
+    const { body } = await of.teacher.http
+      .post(`/api/handouts/${id}/give`)
+      .send({ personIds: [left!.personId] })
+      .expect(409)
+    expect((body as { detail: string }).detail).toContain('Edit the slip')
+  })
+
+  test('another due time is theirs alone, stands in the slip, and lets them write again', async () => {
+    const of = await school.classOf(2)
+    const worksheet = await school.worksheet(of.teacher)
+    const past = Date.now() - HOUR
+    const id = await given(of, statementFor(of.id, worksheet.id, past, {}, { pensDownAtDue: true }))
+    const copies = await school.copiesByEmail(id)
+    const [first, second] = of.emails.map((email) => copies.get(email)!)
+    const ana = await school.signInByEmail(of.emails[0]!)
+    const client = await LiveClient.open(school.url, ana.cookie, first!)
+    await client.late(client.type('late'))
+    const dueAt = Date.now() + HOUR
+    await of.teacher.http
+      .post(`/api/handouts/${id}/due`)
+      .send({ copyIds: [first], dueAt })
+      .expect(202)
+    await school.finished(of.teacher, id)
+    await client.message((message) => message.type === 'permission' && message.permission === 'edit')
+    const { rows } = await boardOf(of.teacher, id)
+    expect(new Map(rows.map((row) => [row.copyId, row.dueAt]))).toEqual(
+      new Map([
+        [first, dueAt],
+        [second, past],
+      ]),
+    )
+    const { body } = await of.teacher.http.get(`/api/handouts/${id}`).expect(200)
+    expect(body).toMatchObject({ statement: { exceptions: [{ dueAt, opensAt: null }] } })
+    // Nothing is left to hand out: the slip says what is true.
+    expect((await of.teacher.http.get(`/api/handouts/${id}/differences`).expect(200)).body).toEqual({
+      differences: null,
+    })
+    client.close()
+  })
+})

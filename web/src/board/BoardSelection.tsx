@@ -1,0 +1,58 @@
+import { type BoardRow, mayInClass } from '@gavrin/core'
+import { useState } from 'react'
+import { Button } from 'react-bootstrap'
+import { useClass } from '../class/queries'
+import type { Acted } from '../pens/ActedLine'
+import { PensButton } from '../pens/PensButton'
+import { copiesInWords } from '../pens/words'
+import { DueDialog } from './DueDialog'
+import { TakeBackSome } from './TakeBackSome'
+
+interface Props {
+  readonly handout: { readonly id: string; readonly classId: string; readonly dueAt: number | null }
+  readonly rows: readonly BoardRow[]
+  readonly clear: () => void
+  readonly done: (acted: Acted) => void
+}
+
+/** What can be done with the copies that are selected. */
+export function BoardSelection({ handout, rows, clear, done }: Props) {
+  const [shown, setShown] = useState<'due' | 'aside' | 'back' | null>(null)
+  const opened = useClass(handout.classId).data
+  const there = rows.filter(({ setAside }) => !setAside)
+  const aside = rows.filter(({ setAside }) => setAside)
+  const written = there.filter(({ way }) => way !== 'to read')
+  if (!opened || !mayInClass(opened.role, 'hand out').may) return null
+  const close = () => setShown(null)
+  return (
+    <div className="selection-bar board-selection" role="region" aria-label="Selected copies">
+      <strong>{copiesInWords(rows.length)} selected</strong>
+      {written.length > 0 && (
+        <>
+          <PensButton handout={handout} rows={written} done={done} small />
+          <Button size="sm" variant="outline-dark" onClick={() => setShown('due')}>
+            Another due time
+          </Button>
+        </>
+      )}
+      {there.length > 0 && (
+        <Button size="sm" variant="outline-dark" onClick={() => setShown('aside')}>
+          Set {there.length} aside
+        </Button>
+      )}
+      {aside.length > 0 && (
+        <Button size="sm" variant="outline-dark" onClick={() => setShown('back')}>
+          Bring {aside.length} back
+        </Button>
+      )}
+      <Button size="sm" variant="link" onClick={clear}>
+        Select none
+      </Button>
+      {shown === 'due' && <DueDialog handout={handout} rows={written} close={close} />}
+      {shown === 'aside' && (
+        <TakeBackSome handoutId={handout.id} rows={there} back={false} close={close} done={clear} />
+      )}
+      {shown === 'back' && <TakeBackSome handoutId={handout.id} rows={aside} back close={close} done={clear} />}
+    </div>
+  )
+}
