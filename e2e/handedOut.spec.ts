@@ -147,7 +147,7 @@ test('a copy nobody opened is taken back and brought back; the whole again for a
   await handOut(teacher, /^Hand out 26 copies/)
   await teacher.getByRole('button', { name: 'More', exact: true }).click()
   await teacher.getByRole('button', { name: 'Take back what nobody has opened' }).click()
-  await teacher.getByRole('button', { name: 'Take 26 copies back' }).click()
+  await teacher.getByRole('button', { name: 'Set 26 copies aside' }).click()
   await teacher.getByRole('button', { name: '26 set aside' }).click()
   // The buttons of a copy stand where they are, however long it takes to load.
   let go = () => undefined as void
