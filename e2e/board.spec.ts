@@ -16,7 +16,7 @@ test('a lesson watched on the board: answers as they come, pens down and up agai
     await page.goto(`${url()}/to/${handoutId}`)
     await expect(page.getByRole('button', { name: 'Submit' }).first()).toBeEnabled()
   }
-  const width = (page: typeof ana) => page.getByLabel(/^Answer 2/)
+  const width = (page: typeof ana) => page.getByRole('textbox', { name: /^Answer 2/ })
 
   await test.step('what is written shows in the grid, cell by cell', async () => {
     await teacher.getByRole('button', { name: 'Answer grid' }).click()

@@ -96,7 +96,8 @@ test('from a pasted roster to submitted copies', async ({ browser }) => {
     await expect(teacher.getByRole('heading', { name: 'Slack water' })).toBeVisible()
     await expect(teacher.getByRole('button', { name: '3 not opened' })).toBeVisible()
     await expect(teacher.getByRole('button', { name: '1 left out' })).toBeVisible()
-    await expect(teacher.locator('tbody tr')).toHaveCount(3)
+    await expect(teacher.locator('tbody .row-button')).toHaveCount(3)
+    await expect(teacher.getByRole('button', { name: 'Give them one' })).toHaveCount(1)
   })
 
   const student = await windowOf(browser, 'Zofia Dąbrowska')

@@ -21,6 +21,7 @@ import { LiveModule } from './live/live.module.js'
 import { MailModule } from './mail/mail.module.js'
 import { PensModule } from './pens/pens.module.js'
 import { PeopleModule } from './people/people.module.js'
+import { ReminderModule } from './reminder/reminder.module.js'
 import { RosterModule } from './roster/roster.module.js'
 import { RosterOutModule } from './rosterOut/rosterOut.module.js'
 import { WorksheetModule } from './worksheet/worksheet.module.js'
@@ -71,6 +72,7 @@ export class AppModule {
         CopyModule,
         HistoryModule,
         PensModule,
+        ReminderModule,
         LiveModule,
         BoardModule,
         FindModule,

@@ -13,6 +13,7 @@ import { MAIL_ENTITIES } from './mail/mail.entity.js'
 import { MEDIA_ENTITIES } from './media/media.entity.js'
 import { PENS_ENTITIES } from './pens/pens.entity.js'
 import { PEOPLE_ENTITIES } from './people/people.entity.js'
+import { REMINDER_ENTITIES } from './reminder/reminder.entity.js'
 import { ROSTER_ENTITIES } from './roster/roster.entity.js'
 import { WORKSHEET_ENTITIES } from './worksheet/worksheet.entity.js'
 
@@ -33,6 +34,7 @@ export const ENTITIES = [
   ...MEDIA_ENTITIES,
   ...PENS_ENTITIES,
   ...PEOPLE_ENTITIES,
+  ...REMINDER_ENTITIES,
   ...ROSTER_ENTITIES,
   ...WORKSHEET_ENTITIES,
 ]

@@ -169,6 +169,36 @@ describe('all answers to one question', () => {
   })
 })
 
+describe('as a file', () => {
+  const lines = (text: string) => text.replace('\uFEFF', '').trim().split('\r\n')
+
+  test('the board and the answer grid of a worksheet, of all copies or some', async () => {
+    const of = await school.classOf(2)
+    const worksheetId = await school.worksheetOf(of.teacher, 'Tides', [QUESTION('q', 'It falls at?'), KEYED])
+    const id = await given(of, statementFor(of.id, worksheetId))
+    const copies = await school.copiesByEmail(id)
+    const first = copies.get(of.emails[0]!)!
+    await write(await school.signInByEmail(of.emails[0]!), first, 'line', 'ebb')
+    await rowIs(of.teacher, id, first, ({ answered }) => answered === 1)
+    const out = async (person: TestPerson, body: object, format = 'csv') =>
+      person.http.post(`/api/handouts/${id}/board/out/${format}`).send(body).expect(200)
+    const board = lines((await out(of.teacher, {})).text)
+    expect(board).toHaveLength(3)
+    expect(board[1]).toMatch(/^"Last0000, First0",First0 Last0000,/)
+    expect(lines((await out(of.teacher, { copyIds: [first] })).text)).toHaveLength(2)
+    expect(lines((await out(of.teacher, { worksheetId })).text).slice(1)).toEqual([
+      '"Last0000, First0",right',
+      '"Last0001, First1",empty',
+    ])
+    // Who may not know what is right is not told by a file either.
+    const helper = await helping(of, 'helper')
+    expect(lines((await out(helper, { worksheetId })).text)[1]).toBe('"Last0000, First0",answered')
+    for (const format of ['xlsx', 'ods'])
+      expect((await out(of.teacher, {}, format)).headers['content-type']).toContain('application/vnd')
+    await of.teacher.http.post(`/api/handouts/${id}/board/out/csv`).send({ worksheetId: randomUUID() }).expect(404)
+  })
+})
+
 test('when somebody looked at a copy is theirs alone', async () => {
   const of = await school.classOf(1)
   const { id, copies } = await school.handedOut(of)

@@ -69,6 +69,7 @@ test('only files and what is done without an answer have no JSON', async () => {
     'GET /api/worksheets/{worksheetId}/media/{mediumId}',
     'POST /api/classes/{classId}/roster/out/{format}',
     'POST /api/copies/{copyId}/out/{format}',
+    'POST /api/handouts/{handoutId}/board/out/{format}',
     'POST /api/worksheets/{worksheetId}/out/{format}',
   ])
   expect(without.filter(([name]) => name.startsWith('GET ')).length).toBe(9)

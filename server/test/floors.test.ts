@@ -19,7 +19,7 @@ const FLOORS = [
   ['slip'],
   ['handOut'],
   ['handout'],
-  ['copy', 'comment', 'history', 'calendar', 'pens'],
+  ['copy', 'comment', 'history', 'calendar', 'pens', 'reminder'],
   ['live', 'board', 'people', 'find'],
   ['web', 'health', 'demo'],
   ['.'],

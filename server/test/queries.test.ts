@@ -110,5 +110,7 @@ test('who asks in all schools is known', () => {
     'pens/pens.queries.ts: enterPensThatWentDown',
     // What the database itself knows.
     'people/people.queries.ts: collationNames',
+    // By the clock, in all schools.
+    'reminder/reminder.queries.ts: dueSoon',
   ])
 })

@@ -401,7 +401,13 @@ const TABLE: Record<
     to: () => ({ space: 'line' }),
     answers: only(staff(200)),
   },
+  'POST /api/handouts/{handoutId}/board/out/{format}': { body: () => ({}), answers: only(staff(200)) },
   'PUT /api/handouts/{handoutId}/looked/{copyId}': { answers: only(staff(204)) },
+  'POST /api/handouts/{handoutId}/reminders/proof': {
+    body: () => ({ copyIds: [], words: '' }),
+    answers: changing(200),
+  },
+  'POST /api/handouts/{handoutId}/reminders': { body: () => ({ copyIds: [], words: '' }), answers: changing(409) },
   'GET /api/handouts/{handoutId}/pens': { answers: changing(200) },
   'POST /api/handouts/{handoutId}/pens': {
     body: () => ({ copyIds: [], act: 'down' }),

@@ -18,6 +18,7 @@ import type {
   GuestPermission,
   Matching,
   NamePattern,
+  NotReminded,
   NoteText,
   OpenTimes,
   PageSize,
@@ -60,7 +61,7 @@ export type MailroomLine = {
   readonly handout: null | { readonly id: string; readonly number: number; readonly title: string }
 }
 
-export type MessageKind = 'cover note' | 'invitation' | 'new password'
+export type MessageKind = 'cover note' | 'invitation' | 'new password' | 'reminder'
 
 export type SomePeopleDto = {
   /** Left out: everybody it can be for. */
@@ -155,6 +156,13 @@ export type AnswerGiven = {
   readonly text: string
   /** Whether it is right by its key; null: it cannot be checked, or is not for who asks to know. */
   readonly right: boolean | null
+}
+
+export type BoardOutDto = {
+  /** The answer grid of this worksheet; left out: the board. */
+  readonly worksheetId?: string
+  /** Left out: all copies. */
+  readonly copyIds?: readonly string[]
 }
 
 /** What differs between what was handed out and what exists, in one line, and how many it concerns. */
@@ -1001,6 +1009,12 @@ export type ExtraTimeDto = {
   readonly percent: number
 }
 
+export type RemindersDto = {
+  readonly copyIds: readonly string[]
+  /** What is said besides; '': nothing. */
+  readonly words: string
+}
+
 /** What each address answers. */
 export interface Answers {
   'DELETE account/calendar': undefined
@@ -1555,6 +1569,16 @@ export interface Answers {
     readonly stayDown: readonly string[]
   }
   'POST handouts/{handoutId}/pens/{actId}/undo': PensUndo
+  'POST handouts/{handoutId}/reminders': { readonly sent: number; readonly passed: number }
+  'POST handouts/{handoutId}/reminders/proof': {
+    readonly goes: readonly {
+      readonly personId: string
+      readonly name: string
+      readonly of: 'not begun' | 'not submitted' | 'overdue'
+    }[]
+    readonly passed: readonly { readonly personId: string; readonly name: string; readonly why: NotReminded }[]
+    readonly example: null | { readonly to: string; readonly subject: string; readonly text: string }
+  }
   'POST handouts/{handoutId}/repeat': { readonly id: string; readonly number: number }
   'POST handouts/{handoutId}/take-back': RunSoFar
   'GET handouts/{handoutId}/undo': UndoProof
@@ -1802,11 +1826,14 @@ export interface Bodies {
   'POST group-sets/{setId}/different': TellApartDto
   'POST group-sets/{setId}/moves': MoveDto
   'PUT handouts/{handoutId}': KeepHandoutDto
+  'POST handouts/{handoutId}/board/out/{format}': BoardOutDto
   'POST handouts/{handoutId}/due': DueDto
   'POST handouts/{handoutId}/give': GiveDto
   'POST handouts/{handoutId}/hand-out': HandOutDto
   'POST handouts/{handoutId}/hand-out/retry': RetryDto
   'POST handouts/{handoutId}/pens': MovePensDto
+  'POST handouts/{handoutId}/reminders': RemindersDto
+  'POST handouts/{handoutId}/reminders/proof': RemindersDto
   'POST handouts/{handoutId}/repeat': RepeatDto
   'POST handouts/{handoutId}/take-back': TakeBackDto
   'POST handouts/{handoutId}/undo': UndoDto

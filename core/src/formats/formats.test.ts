@@ -4,6 +4,7 @@ import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { readTable } from '../roster/readTable.js'
 import { schoolYearDates } from '../roster/schoolYear.js'
 import { readOds, writeOds } from './ods.js'
+import { readXlsx, writeXlsx } from './xlsx.js'
 import { fileKind, kindProblem } from './kind.js'
 import { isBundle, readBundle, writeBundle } from './rostering.js'
 import { checkBundleModel } from './rosteringModel.js'
@@ -69,6 +70,23 @@ describe('cells for spreadsheets', () => {
       }),
     )
   })
+})
+
+test('numbers are written as such, and read back as they are shown', () => {
+  const rows = [
+    ['Copy of', 'Words'],
+    ['Abara', 12],
+  ]
+  const shown = [
+    ['Copy of', 'Words'],
+    ['Abara', '12'],
+  ]
+  expect(writeCsv(rows)).toContain('Abara,12')
+  for (const read of [readOds(writeOds('8 Heron', rows)), readXlsx(writeXlsx('8 Heron', rows))])
+    expect(read).toMatchObject({ ok: true, value: { tables: [{ rows: shown }] } })
+  const sheet = (bytes: Uint8Array, part: string) => strFromU8(unzipSync(bytes)[part]!)
+  expect(sheet(writeOds('8 Heron', rows), 'content.xml')).toContain('office:value="12"')
+  expect(sheet(writeXlsx('8 Heron', rows), 'xl/worksheets/sheet1.xml')).toContain('<v>12</v>')
 })
 
 describe('OpenDocument spreadsheets', () => {

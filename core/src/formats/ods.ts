@@ -2,7 +2,15 @@ import { strFromU8, strToU8, zipSync } from 'fflate'
 import { SaxesParser } from 'saxes'
 import { type Outcome, fine, refuse } from '../errors/problem.js'
 import { SHEET_NOTES, SheetRows, dateText, linkOf } from './sheetRows.js'
-import { CellCount, FILE_LIMITS, TOO_MANY_CELLS, type Table, type TableFile, harmlessCell } from './table.js'
+import {
+  CellCount,
+  FILE_LIMITS,
+  TOO_MANY_CELLS,
+  type Table,
+  type OutCell,
+  type TableFile,
+  harmlessCell,
+} from './table.js'
 import { escapeXml } from './xml.js'
 import { unzipWithin } from './zip.js'
 
@@ -163,14 +171,16 @@ function valueOf(attributes: Readonly<Record<string, string>>): string | null {
   return attributes['office:boolean-value'] ?? null
 }
 
-/** A spreadsheet in the OpenDocument format with one sheet of text cells; the first row is its head. */
-export function writeOds(name: string, rows: readonly (readonly string[])[]): Uint8Array {
-  const cells = (row: readonly string[]) =>
+/** A spreadsheet in the OpenDocument format with one sheet; the first row is its head. */
+export function writeOds(name: string, rows: readonly (readonly OutCell[])[]): Uint8Array {
+  const cells = (row: readonly OutCell[]) =>
     row
       .map((cell) =>
-        cell
-          ? `<table:table-cell office:value-type="string"><text:p>${escapeXml(harmlessCell(cell))}</text:p></table:table-cell>`
-          : '<table:table-cell/>',
+        typeof cell === 'number'
+          ? `<table:table-cell office:value-type="float" office:value="${cell}"><text:p>${cell}</text:p></table:table-cell>`
+          : cell
+            ? `<table:table-cell office:value-type="string"><text:p>${escapeXml(harmlessCell(cell))}</text:p></table:table-cell>`
+            : '<table:table-cell/>',
       )
       .join('')
   const content = `<?xml version="1.0" encoding="UTF-8"?>

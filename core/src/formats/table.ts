@@ -61,10 +61,13 @@ export function harmlessCell(text: string): string {
 /** A cell as it was before {@link harmlessCell}: what was written out is read back the same. */
 export const plainCell = (text: string): string => (/^'[\s]*[=+\-@\t\r|%]/.test(text) ? text.slice(1) : text)
 
+/** What stands in a cell of a table that is written out: a text, or a number to count with. */
+export type OutCell = string | number
+
 /** Rows as comma-separated values (RFC 4180) with every cell harmless, and a byte order mark so that spreadsheets read UTF-8. */
-export function writeCsv(rows: readonly (readonly string[])[]): string {
-  const cell = (text: string) => {
-    const harmless = harmlessCell(text)
+export function writeCsv(rows: readonly (readonly OutCell[])[]): string {
+  const cell = (value: OutCell) => {
+    const harmless = typeof value === 'number' ? String(value) : harmlessCell(value)
     return /[",\r\n;]/.test(harmless) ? `"${harmless.replaceAll('"', '""')}"` : harmless
   }
   return `\uFEFF${rows.map((row) => row.map(cell).join(',')).join('\r\n')}\r\n`

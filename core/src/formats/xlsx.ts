@@ -2,7 +2,15 @@ import { strFromU8, strToU8, zipSync } from 'fflate'
 import { SaxesParser, type SaxesTagPlain } from 'saxes'
 import { type Outcome, fine, refuse } from '../errors/problem.js'
 import { SHEET_NOTES, SheetRows, dateText, linkOf } from './sheetRows.js'
-import { CellCount, FILE_LIMITS, TOO_MANY_CELLS, type Table, type TableFile, harmlessCell } from './table.js'
+import {
+  CellCount,
+  FILE_LIMITS,
+  TOO_MANY_CELLS,
+  type Table,
+  type OutCell,
+  type TableFile,
+  harmlessCell,
+} from './table.js'
 import { escapeXml } from './xml.js'
 import { unzipWithin } from './zip.js'
 
@@ -384,8 +392,8 @@ const RELATIONS = 'http://schemas.openxmlformats.org/officeDocument/2006/relatio
 const PACKAGE = 'http://schemas.openxmlformats.org/package/2006'
 const TYPE = 'application/vnd.openxmlformats-officedocument.spreadsheetml'
 
-/** A workbook with one sheet of text cells; the first row is its head and stays in view. */
-export function writeXlsx(name: string, rows: readonly (readonly string[])[]): Uint8Array {
+/** A workbook with one sheet; the first row is its head and stays in view. */
+export function writeXlsx(name: string, rows: readonly (readonly OutCell[])[]): Uint8Array {
   // Signs that a sheet's name cannot have, and the length it can.
   const title =
     name
@@ -394,12 +402,14 @@ export function writeXlsx(name: string, rows: readonly (readonly string[])[]): U
       .slice(0, 31) || 'Roster'
   const columns = rows.reduce((most, row) => Math.max(most, row.length), 1)
   const widths = Array.from({ length: columns }, (_, at) => {
-    const widest = rows.slice(0, 200).reduce((most, row) => Math.max(most, (row[at] ?? '').length), 0)
+    const widest = rows.slice(0, 200).reduce((most, row) => Math.max(most, String(row[at] ?? '').length), 0)
     return Math.min(50, Math.max(10, widest + 2))
   })
-  // All are texts (style 1), so that a student number keeps its leading noughts; the head is bold (style 2).
-  const cell = (text: string, style: number) =>
-    `<c t="inlineStr" s="${style}"><is><t xml:space="preserve">${escapeXml(harmlessCell(text))}</t></is></c>`
+  // Texts are texts (style 1), so that a student number keeps its leading noughts; the head is bold (style 2).
+  const cell = (value: OutCell, style: number) =>
+    typeof value === 'number'
+      ? `<c s="0"><v>${value}</v></c>`
+      : `<c t="inlineStr" s="${style}"><is><t xml:space="preserve">${escapeXml(harmlessCell(value))}</t></is></c>`
   const sheet = `${XML}<worksheet xmlns="${MAIN}"><sheetViews><sheetView workbookViewId="0"><pane ySplit="1" topLeftCell="A2" activePane="bottomLeft" state="frozen"/></sheetView></sheetViews><cols>${widths
     .map((width, at) => `<col min="${at + 1}" max="${at + 1}" width="${width}" style="1" customWidth="1"/>`)
     .join('')}</cols><sheetData>${rows

@@ -28,6 +28,7 @@ const ITEM_BLANKS = {
 /** The parts of the whole handout that are filled in together. */
 const WHOLE_BLANKS = {
   'after due': ['pensDownAtDue', 'lateWork'],
+  reminding: ['remindBefore'],
   exceptions: ['exceptions'],
   joiners: ['joiners'],
   cover: ['cover'],

@@ -58,6 +58,7 @@ export function checkStatement(input: unknown): Outcome<Statement> {
     classes: readClasses(raw['classes'], wrong),
     pensDownAtDue: raw['pensDownAtDue'] === true,
     lateWork: raw['lateWork'] !== false,
+    remindBefore: raw['remindBefore'] === true,
     exceptions: readExceptions(raw['exceptions'], wrong),
     joiners: raw['joiners'] === 'wait' ? 'wait' : 'by themselves',
     cover: readCover(raw['cover'], wrong),

@@ -164,6 +164,8 @@ export interface Statement {
   readonly pensDownAtDue: boolean
   /** Copies can still be submitted after the due time. */
   readonly lateWork: boolean
+  /** A day before it is due, who has not submitted is reminded. */
+  readonly remindBefore: boolean
   readonly exceptions: readonly Exception[]
   /** Students who join later get theirs by themselves, or wait until somebody hands out again. */
   readonly joiners: 'by themselves' | 'wait'
@@ -204,6 +206,7 @@ export const plainStatement = (items: readonly HandoutItem[], classes: readonly 
   classes,
   pensDownAtDue: false,
   lateWork: true,
+  remindBefore: false,
   exceptions: [],
   joiners: 'by themselves',
   cover: null,

@@ -1,13 +1,43 @@
 import type { Viewer } from '@gavrin/core'
-import { Controller, Get, HttpCode, Param, ParseUUIDPipe, Put } from '@nestjs/common'
-import { ApiTags } from '@nestjs/swagger'
+import {
+  Body,
+  Controller,
+  Get,
+  HttpCode,
+  Param,
+  ParseEnumPipe,
+  ParseUUIDPipe,
+  Post,
+  Put,
+  StreamableFile,
+} from '@nestjs/common'
+import { ApiProperty, ApiTags } from '@nestjs/swagger'
+import { ArrayMaxSize, IsArray, IsOptional, IsUUID } from 'class-validator'
 import { Asking } from '../access/viewer.js'
+import { headerValue } from '../common/files.js'
+import { TABLE_FORMATS, type TableFormat } from '../tasks/tableOut.js'
+import { BoardOutService } from './boardOut.service.js'
 import { BoardService } from './board.service.js'
+
+class BoardOutDto {
+  /** The answer grid of this worksheet; left out: the board. */
+  @ApiProperty({ required: false }) @IsOptional() @IsUUID() worksheetId?: string
+  /** Left out: all copies. */
+  @ApiProperty({ type: [String], required: false })
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(10_000)
+  @IsUUID(undefined, { each: true })
+  copyIds?: string[]
+}
 
 @ApiTags('board')
 @Controller('handouts')
 export class BoardController {
-  constructor(private readonly boards: BoardService) {}
+  constructor(
+    private readonly boards: BoardService,
+    private readonly out: BoardOutService,
+  ) {}
 
   /** One row a copy, and what stands at the head of the board. */
   @Get(':handoutId/board')
@@ -24,6 +54,25 @@ export class BoardController {
     @Param('space') space: string,
   ) {
     return this.boards.answers(viewer, handoutId, worksheetId, space)
+  }
+
+  /** The board as a file, or the answer grid of a worksheet. By POST, for a list of copies may be longer than an address. */
+  @Post(':handoutId/board/out/:format')
+  @HttpCode(200)
+  async writeOut(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+    @Param('format', new ParseEnumPipe(TABLE_FORMATS)) format: TableFormat,
+    @Body() { worksheetId, copyIds }: BoardOutDto,
+  ) {
+    const file = await this.out.write(viewer, handoutId, format, {
+      worksheetId: worksheetId ?? null,
+      copyIds: copyIds ?? null,
+    })
+    return new StreamableFile(file.bytes, {
+      type: file.type,
+      disposition: `attachment; filename="board.${format}"; filename*=UTF-8''${headerValue(file.name)}`,
+    })
   }
 
   /** Somebody of the staff has looked at a copy, up to now. */

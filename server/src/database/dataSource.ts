@@ -22,6 +22,7 @@ import { Mentions1765900000000 } from './migrations/1765900000000-Mentions.js'
 import { ClassRules1766000000000 } from './migrations/1766000000000-ClassRules.js'
 import { CopyDocuments1766100000000 } from './migrations/1766100000000-CopyDocuments.js'
 import { Board1766200000000 } from './migrations/1766200000000-Board.js'
+import { Reminders1766300000000 } from './migrations/1766300000000-Reminders.js'
 import { LateDecided1765400000000 } from './migrations/1765400000000-LateDecided.js'
 
 /** Entities come from whoever asks for them: here is below all that has tables. */
@@ -53,6 +54,7 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       ClassRules1766000000000,
       CopyDocuments1766100000000,
       Board1766200000000,
+      Reminders1766300000000,
     ],
     synchronize: false,
     // PostgreSQL makes ids by itself.

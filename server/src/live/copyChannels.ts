@@ -169,7 +169,7 @@ export class CopyChannels {
     if (copies.length > 0) await this.progress.flush()
   }
 
-  /** Something is said in a copy: whoever has it open is shown what of it is for them, and the board counts questions. */
+  /** Something is said in a copy: whoever has it open is shown what of it is for them, and the board counts it. */
   async commented(schoolId: string, handoutId: string, copyId: string, threads: readonly KeptThread[]): Promise<void> {
     const copy = await this.copies.ifLoaded(copyId)
     for (const { connection, number } of copy?.channels ?? []) {
@@ -179,7 +179,7 @@ export class CopyChannels {
       const gone = threads.map(({ id }) => id).filter((id) => !seen.some((thread) => thread.id === id))
       connection.send({ type: 'comments', channel: number, threads: seen, gone })
     }
-    if (threads.some(({ kind }) => kind === 'question')) await this.boards.send(schoolId, handoutId, [copyId])
+    await this.boards.send(schoolId, handoutId, [copyId])
   }
 
   /** What came late was decided on: whoever has the copy open reads it again. */

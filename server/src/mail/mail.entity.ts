@@ -50,7 +50,10 @@ export class AccountLink {
 /** A mail that goes out or went. */
 @Entity('message')
 @Unique('message_handout_id_notice_key_school_id_key', ['handoutId', 'noticeKey', 'schoolId'])
-@Check('message_kind_check', `kind = ANY (ARRAY['invitation'::text, 'new password'::text, 'cover note'::text])`)
+@Check(
+  'message_kind_check',
+  `kind = ANY (ARRAY['invitation'::text, 'new password'::text, 'cover note'::text, 'reminder'::text])`,
+)
 @Check('message_state_check', `state = ANY (ARRAY['waiting'::text, 'sent'::text, 'failed'::text, 'withdrawn'::text])`)
 @Index('message_by_class', ['classId', 'createdAt', 'schoolId'])
 @Index('message_by_person', ['personId', 'schoolId'])
@@ -66,7 +69,7 @@ export class Message {
 
   /** What it is. */
   @Column('text')
-  kind: 'invitation' | 'new password' | 'cover note'
+  kind: 'invitation' | 'new password' | 'cover note' | 'reminder'
 
   @Column('uuid', { name: 'person_id' })
   personId: string
@@ -103,7 +106,7 @@ export class Message {
   @Column('text', { nullable: true })
   problem: string | null
 
-  /** The handout of a cover note. */
+  /** The handout of a cover note or a reminder. */
   @Column('uuid', { name: 'handout_id', nullable: true })
   handoutId: string | null
 

@@ -14,7 +14,7 @@ export interface Waiting {
   readonly opensAt: number | null
 }
 
-export type MessageKind = 'invitation' | 'new password' | 'cover note'
+export type MessageKind = 'invitation' | 'new password' | 'cover note' | 'reminder'
 
 export interface MessageRow {
   school_id: string
@@ -38,8 +38,13 @@ export interface MessageRow {
   about_last: string | null
   /** Whom the note is about is not in the class any more. */
   has_left: boolean
-  /** The class of a cover note is archived. */
+  /** The class of what is about a handout is archived. */
   archived: boolean
+  /** What a reminder says. */
+  reminder_subject: string | null
+  reminder_text: string | null
+  /** Of a reminder: nothing is missing any more. */
+  is_in: boolean
 }
 
 /** A line of the mailroom. */
@@ -194,19 +199,22 @@ export function addMessages(
   )
 }
 
-/** A mail that has not gone out, with all that is written in it. Raw: seven tables. */
+/** A mail that has not gone out, with all that is written in it. Raw: nine tables. */
 export function messageToSend(database: Database, schoolId: string, messageId: string): Promise<MessageRow[]> {
   return inSchool(database, schoolId).rows<MessageRow>(
-    `SELECT m.school_id, m.id, m.kind, m.person_id, m.address, c.name AS class_name, m.kind = 'cover note' AND c.archived_at IS NOT NULL AS archived, b.first_name AS sender_first, b.last_name AS sender_last,
+    `SELECT m.school_id, m.id, m.kind, m.person_id, m.address, c.name AS class_name, m.handout_id IS NOT NULL AND c.archived_at IS NOT NULL AS archived, b.first_name AS sender_first, b.last_name AS sender_last,
               p.first_name AS first, p.last_name AS last, s.name AS school, p.email IS DISTINCT FROM m.address AS gone,
               m.handout_id, h.title AS handout_title, h.number AS handout_number, n.note, n.person_id <> n.about_id AS is_staff, a.first_name AS about_first, a.last_name AS about_last,
-              n.about_id IS NOT NULL AND NOT EXISTS (SELECT 1 FROM class_member k WHERE k.school_id = m.school_id AND k.class_id = m.class_id AND k.person_id = n.about_id AND k.left_at IS NULL) AS has_left
+              r.subject AS reminder_subject, r.text AS reminder_text, coalesce(w.set_aside OR w.state IN ('submitted', 'marked', 'handed back'), false) AS is_in,
+              coalesce(n.about_id, r.person_id) IS NOT NULL AND NOT EXISTS (SELECT 1 FROM class_member k WHERE k.school_id = m.school_id AND k.class_id = m.class_id AND k.person_id = coalesce(n.about_id, r.person_id) AND k.left_at IS NULL) AS has_left
          FROM message m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id JOIN school s ON s.id = m.school_id
          LEFT JOIN class c ON c.school_id = m.school_id AND c.id = m.class_id
          LEFT JOIN person b ON b.school_id = m.school_id AND b.id = m.created_by
          LEFT JOIN handout h ON h.school_id = m.school_id AND h.id = m.handout_id
          LEFT JOIN notice n ON n.school_id = m.school_id AND n.handout_id = m.handout_id AND n.notice_key = m.notice_key
          LEFT JOIN person a ON a.school_id = n.school_id AND a.id = n.about_id
+         LEFT JOIN reminder r ON r.school_id = m.school_id AND r.message_id = m.id
+         LEFT JOIN copy w ON w.school_id = r.school_id AND w.id = r.copy_id
         WHERE m.school_id = $1 AND m.id = $2 AND m.state IN ('waiting', 'failed')`,
     messageId,
   )
@@ -230,6 +238,35 @@ export function noteSent(
   )
 }
 
+/** Puts down reminders of a handout. Raw: many rows at once. */
+export function addReminderMessages(
+  database: Database,
+  schoolId: string,
+  {
+    personIds,
+    addresses,
+    classId,
+    handoutId,
+    personId,
+  }: {
+    readonly personIds: readonly string[]
+    readonly addresses: readonly string[]
+    readonly classId: string
+    readonly handoutId: string
+    readonly personId: string | null
+  },
+): Promise<{ id: string; personId: string }[]> {
+  return inSchool(database, schoolId).rows<{ id: string; personId: string }>(
+    `INSERT INTO message (school_id, kind, person_id, address, class_id, handout_id, created_by)
+       SELECT $1, 'reminder', person_id, address, $4, $5, $6 FROM unnest($2::uuid[], $3::text[]) AS r(person_id, address) RETURNING id, person_id AS "personId"`,
+    personIds,
+    addresses,
+    classId,
+    handoutId,
+    personId,
+  )
+}
+
 /** A mail that the stand-in for a mail server took. */
 export interface KeptMail {
   readonly id: string
@@ -250,7 +287,7 @@ export function standInMailFor(
 ): Promise<KeptMail[]> {
   return inSchool(database, schoolId).rows<KeptMail>(
     `SELECT s.id, ${ms('s.at')} AS at, s.recipient, s.subject, s.body FROM stand_in_mail s JOIN message m ON m.id = s.message_id
-        WHERE m.school_id = $1 AND ($2 OR m.kind = 'cover note' AND EXISTS (SELECT 1 FROM class_member k
+        WHERE m.school_id = $1 AND ($2 OR m.kind IN ('cover note', 'reminder') AND EXISTS (SELECT 1 FROM class_member k
                 WHERE k.school_id = m.school_id AND k.class_id = m.class_id AND k.person_id = $3 AND k.left_at IS NULL AND k.role IN ('lead', 'co-teacher')))
         ORDER BY s.id DESC LIMIT 200`,
     office,

@@ -13,6 +13,7 @@ import {
   type MessageKind,
   type MessageRow,
   addMessages,
+  addReminderMessages,
   messageToSend,
   noteSent,
   standInMailFor,
@@ -73,6 +74,27 @@ export class MailService implements OnApplicationBootstrap, OnApplicationShutdow
     )
   }
 
+  /** Puts reminders of a handout down, to be sent once the transaction is through; the id of the message to each person. */
+  async postReminders(
+    tx: EntityManager,
+    { schoolId, personId }: Pick<Viewer, 'schoolId'> & { readonly personId: string | null },
+    to: readonly Recipient[],
+    of: { readonly classId: string; readonly handoutId: string },
+  ): Promise<ReadonlyMap<string, string>> {
+    const rows = await addReminderMessages(tx, schoolId, {
+      ...of,
+      personId,
+      personIds: to.map((one) => one.personId),
+      addresses: to.map(({ address }) => address),
+    })
+    await this.queue.put(
+      tx,
+      schoolId,
+      rows.map(({ id }) => id),
+    )
+    return new Map(rows.map((row) => [row.personId, row.id]))
+  }
+
   private async send(schoolId: string, messageId: string, jobId: string): Promise<void> {
     const [message] = await messageToSend(this.source, schoolId, messageId)
     if (!message) return
@@ -80,6 +102,7 @@ export class MailService implements OnApplicationBootstrap, OnApplicationShutdow
       noteSent(this.source, schoolId, { messageId, state, problem })
     if (message.has_left) return void (await note('withdrawn', 'They had left the class before this went out.'))
     if (message.archived) return void (await note('withdrawn', 'The class was archived before this went out.'))
+    if (message.is_in) return void (await note('withdrawn', 'It was submitted, or taken back, before this went out.'))
     // A link that opens an account goes to nobody but who has the account.
     if (message.gone) return void (await note('failed', 'The e-mail of this person has changed since.'))
     const { transport } = this
@@ -88,7 +111,9 @@ export class MailService implements OnApplicationBootstrap, OnApplicationShutdow
         'failed',
         message.kind === 'cover note'
           ? 'No mail server is set for this school: the note is on their desk.'
-          : 'No mail server is set for this school: print sign-in cards instead.',
+          : message.kind === 'reminder'
+            ? 'No mail server is set for this school: tell them.'
+            : 'No mail server is set for this school: print sign-in cards instead.',
       ))
     if (await this.deliver(message, transport)) return void (await note('sent', null))
     const last = await this.queue.isLastTry(this.source.manager, jobId)
@@ -133,6 +158,7 @@ export class MailService implements OnApplicationBootstrap, OnApplicationShutdow
         html: message.note ? noteAsHtml(message.note) : '',
         link: `${this.settings.mail.publicUrl}/to/${message.handout_id}`,
       })
+    if (kind === 'reminder') return { subject: message.reminder_subject ?? '', text: message.reminder_text ?? '' }
     const token = await newAccountLink(this.source, school_id, person_id, kind)
     const link = `${this.settings.mail.publicUrl}/password#${token}`
     return kind === 'invitation'

@@ -1,8 +1,8 @@
-import { FIXED_COLUMNS, type Viewer, writeBundle, writeCsv, type writeOds, type writeXlsx } from '@gavrin/core'
+import { FIXED_COLUMNS, type Viewer, writeBundle } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
-import { type ThreadCall, ThreadTasks } from '../tasks/threadTasks.js'
+import { type OutFile, TABLE_FORMATS, TABLE_TYPES, TableOut, fileName } from '../tasks/tableOut.js'
 import { groupSetsOf } from '../group/groupSets.js'
 import { staffOf } from '../roster/class.service.js'
 import { helpedBy, holdInClass } from '../access/classRole.js'
@@ -11,31 +11,14 @@ import { studentsOf } from '../roster/students.js'
 import { type RosterStudent } from '../roster/roster.queries.js'
 import { classForFile } from './rosterOut.queries.js'
 
-export const OUT_FORMATS = { csv: 'csv', xlsx: 'xlsx', ods: 'ods', bundle: 'bundle' } as const
+export const OUT_FORMATS = { ...TABLE_FORMATS, bundle: 'bundle' } as const
 export type OutFormat = keyof typeof OUT_FORMATS
-
-/** A file to be saved by a browser. */
-export interface OutFile {
-  readonly name: string
-  readonly type: string
-  readonly bytes: Uint8Array
-}
-
-const TYPES: Record<OutFormat, string> = {
-  csv: 'text/csv; charset=utf-8',
-  xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
-  ods: 'application/vnd.oasis.opendocument.spreadsheet',
-  bundle: 'application/zip',
-}
-
-const XLSX: ThreadCall<typeof writeXlsx> = { module: '@gavrin/core', name: 'writeXlsx' }
-const ODS: ThreadCall<typeof writeOds> = { module: '@gavrin/core', name: 'writeOds' }
 
 @Injectable()
 export class RosterOutService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
-    private readonly tasks: ThreadTasks,
+    private readonly tables: TableOut,
   ) {}
 
   /**
@@ -75,12 +58,11 @@ export class RosterOutService {
             ],
             today,
           )
-        : await this.table(viewer, format, name, await this.rows(viewer.schoolId, classId, students))
+        : await this.tables.write(viewer, format, name, await this.rows(viewer.schoolId, classId, students))
     const extension = format === 'bundle' ? 'zip' : format
-    // No sign that a file system takes for something else.
     return {
-      name: `${`${name} ${year} roster`.replace(/[\\/:*?"<>|]+/g, '-')}.${extension}`,
-      type: TYPES[format],
+      name: fileName(`${name} ${year} roster`, extension),
+      type: format === 'bundle' ? 'application/zip' : TABLE_TYPES[format],
       bytes,
     }
   }
@@ -102,16 +84,6 @@ export class RosterOutService {
         ...sets.map(({ groupOf }) => groupOf.get(student.personId) ?? ''),
       ]),
     ]
-  }
-
-  private table(
-    viewer: Viewer,
-    format: 'csv' | 'xlsx' | 'ods',
-    name: string,
-    rows: string[][],
-  ): Promise<Uint8Array> | Uint8Array {
-    if (format === 'csv') return new TextEncoder().encode(writeCsv(rows))
-    return format === 'xlsx' ? this.tasks.run(viewer, XLSX, name, rows) : this.tasks.run(viewer, ODS, name, rows)
   }
 }
 

@@ -5,6 +5,7 @@ import { Link, useParams, useSearchParams } from 'react-router'
 import { useClass } from '../class/queries'
 import { PensButton } from '../pens/PensButton'
 import { PensTold } from '../pens/PensTold'
+import { ReminderButton } from '../reminder/ReminderButton'
 import { live } from '../live/connection'
 import { useAway } from '../live/useAway'
 import { Loaded } from '../ui/Loaded'
@@ -26,6 +27,9 @@ import { useBoardPeople } from './useBoardPeople'
 import { useBoardView, type BoardSort, type Only, type Strip } from './useBoardView'
 import { useLooked } from './useLooked'
 import { useSelection } from './useSelection'
+import { SaveBoardMenu } from './SaveBoardMenu'
+import type { WatchViewProps } from './WatchView'
+import { WATCHED } from './watched'
 import { GuestsDialog } from './GuestsDialog'
 import './board.css'
 import { Button } from 'react-bootstrap'
@@ -114,6 +118,7 @@ export function BoardPage({ person }: { readonly person: SignedIn }) {
   return <Loaded query={query}>{(board) => <BoardView key={handoutId} board={board} person={person} />}</Loaded>
 }
 
+const WatchView = lazy<ComponentType<WatchViewProps>>(() => import('./WatchView'))
 const AnswerGrid = lazy<ComponentType<AnswerGridProps>>(() => import('./AnswerGrid'))
 
 function BoardView({ board, person }: { board: Board; person: SignedIn }) {
@@ -160,6 +165,8 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
   const selection = useSelection(listed)
   const give = useGive(handout.id)
   const [acted, setActed] = useState<Acted | null>(null)
+  const [watched, setWatched] = useState<readonly string[] | null>(null)
+  const sheet = search.get('sheet') ?? sheets[0]?.worksheetId
   const move = (step: number) => {
     const next = listed[Math.max(0, Math.min(listed.length - 1, index + step))]
     if (next) setChosen(next.copyId)
@@ -176,7 +183,7 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
   }, [handout.number, handout.title])
   useEffect(() => {
     const key = (event: KeyboardEvent) => {
-      if (chosen === null || event.defaultPrevented || event.altKey || event.ctrlKey || event.metaKey) return
+      if (chosen === null || watched || event.defaultPrevented || event.altKey || event.ctrlKey || event.metaKey) return
       if ((event.target as HTMLElement).closest('input, textarea, select, [contenteditable], .dropdown-menu, .modal'))
         return
       if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
@@ -190,6 +197,14 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
     window.addEventListener('keydown', key)
     return () => window.removeEventListener('keydown', key)
   })
+  /** Shows the copies from a place on beside each other. */
+  const watchFrom = (from: number) => {
+    const first = Math.max(0, Math.min(from, listed.length - WATCHED))
+    setWatched(listed.slice(first, first + WATCHED).map(({ copyId }) => copyId))
+  }
+  const watchedRows = watched && board.rows.filter(({ copyId }) => watched.includes(copyId))
+  const firstWatched = watched ? listed.findIndex(({ copyId }) => copyId === watched[0]) : -1
+  const lastWatched = watched ? listed.findIndex(({ copyId }) => copyId === watched.at(-1)) : -1
   const choose = useCallback((id: string) => setChosen((before) => (before === id ? null : id)), [])
   const questions = rows.reduce((sum, row) => sum + row.questions, 0)
   const middle = medianOf(rows.map(({ answered }) => answered))
@@ -213,6 +228,7 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
         <span className="page-acts">
           {may && (
             <>
+              <ReminderButton handout={handout} rows={rows} now={now} />
               <PensButton handout={handout} rows={rows} done={setActed} />
               <BoardActs handout={handout} rows={board.rows} />
               <Link className="btn btn-outline-dark" to={`/class/${handout.classId}/slip/${handout.id}`}>
@@ -255,9 +271,16 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
           setWished={setWished}
           moved={moved}
           anew={anew}
+          save={
+            <SaveBoardMenu
+              handoutId={handout.id}
+              {...(view === 'answers' && sheet && { worksheetId: sheet })}
+              {...((strip !== null || only !== null || find !== '') && { copyIds: listed.map(({ copyId }) => copyId) })}
+            />
+          }
         />
       )}
-      <div className={selected ? 'board-body with-drawer' : 'board-body'}>
+      <div className={selected && !watchedRows ? 'board-body with-drawer' : 'board-body'}>
         {board.rows.length === 0 && leftOut.length === 0 ? (
           <div className="empty">
             <h2>No copies yet</h2>
@@ -284,7 +307,19 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
         ) : (
           // A part of its own: a page that was drawn on the server is taken over in pieces, and what is done meanwhile does not wait.
           <Suspense>
-            {view === 'answers' ? (
+            {watchedRows && watchedRows.length > 0 ? (
+              <WatchView
+                rows={watched.flatMap((id) => watchedRows.find(({ copyId }) => copyId === id) ?? [])}
+                person={person}
+                before={firstWatched > 0 ? () => watchFrom(firstWatched - watched.length) : null}
+                after={lastWatched >= 0 && lastWatched < listed.length - 1 ? () => watchFrom(lastWatched + 1) : null}
+                open={(copyId) => {
+                  setWatched(null)
+                  setChosen(copyId)
+                }}
+                close={() => setWatched(null)}
+              />
+            ) : view === 'answers' ? (
               <AnswerGrid
                 handoutId={handout.id}
                 rows={listed}
@@ -304,7 +339,7 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
             )}
           </Suspense>
         )}
-        {selected && (
+        {selected && !watchedRows && (
           <CopyDrawer
             key={selected.copyId}
             row={selected}
@@ -316,22 +351,32 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
               { key: 'q', label: 'Next question', go: nextAsked && (() => setChosen(nextAsked.copyId)) },
             ]}
             looked={looked}
+            watch={listed.length > 1 ? () => watchFrom(index) : null}
             close={() => setChosen(null)}
             acts={may && <TakeBackOne row={selected} handoutId={handout.id} />}
           />
         )}
       </div>
       {may && selection.rows.length > 0 ? (
-        <BoardSelection handout={handout} rows={selection.rows} clear={selection.clear} done={setActed} />
+        <BoardSelection
+          handout={handout}
+          rows={selection.rows}
+          now={now}
+          clear={selection.clear}
+          watch={() => setWatched(selection.rows.map(({ copyId }) => copyId))}
+          done={setActed}
+        />
       ) : (
         <p className="board-foot soft">
           {strip !== null || only !== null || find
             ? `${listed.length} of ${rows.length} copies`
             : `${rows.length} ${rows.length === 1 ? 'copy' : 'copies'}, by name`}
           {aside.length > 0 && ` · ${aside.length} set aside`}
-          {chosen === null
-            ? ' · choose a row to see it being written'
-            : ' · ↑ ↓ flip through the copies, n next new, q next question, Esc closes'}
+          {watchedRows
+            ? ' · ← → go on to others, Esc closes'
+            : chosen === null
+              ? ' · choose a row to see it being written'
+              : ' · ↑ ↓ flip through the copies, n next new, q next question, Esc closes'}
         </p>
       )}
     </main>

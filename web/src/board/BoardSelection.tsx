@@ -4,19 +4,25 @@ import { Button } from 'react-bootstrap'
 import { useClass } from '../class/queries'
 import type { Acted } from '../pens/ActedLine'
 import { PensButton } from '../pens/PensButton'
+import { ReminderButton } from '../reminder/ReminderButton'
 import { copiesInWords } from '../pens/words'
 import { DueDialog } from './DueDialog'
+import { SaveBoardMenu } from './SaveBoardMenu'
 import { TakeBackSome } from './TakeBackSome'
+import { WATCHED } from './watched'
 
 interface Props {
   readonly handout: { readonly id: string; readonly classId: string; readonly dueAt: number | null }
   readonly rows: readonly BoardRow[]
+  readonly now: number
   readonly clear: () => void
+  /** Shows those that are selected beside each other. */
+  readonly watch: () => void
   readonly done: (acted: Acted) => void
 }
 
 /** What can be done with the copies that are selected. */
-export function BoardSelection({ handout, rows, clear, done }: Props) {
+export function BoardSelection({ handout, rows, now, clear, watch, done }: Props) {
   const [shown, setShown] = useState<'due' | 'aside' | 'back' | null>(null)
   const opened = useClass(handout.classId).data
   const there = rows.filter(({ setAside }) => !setAside)
@@ -30,10 +36,16 @@ export function BoardSelection({ handout, rows, clear, done }: Props) {
       {written.length > 0 && (
         <>
           <PensButton handout={handout} rows={written} done={done} small />
+          <ReminderButton handout={handout} rows={written} now={now} small />
           <Button size="sm" variant="outline-dark" onClick={() => setShown('due')}>
             Another due time
           </Button>
         </>
+      )}
+      {rows.length > 1 && rows.length <= WATCHED && (
+        <Button size="sm" variant="outline-dark" onClick={watch}>
+          Side by side
+        </Button>
       )}
       {there.length > 0 && (
         <Button size="sm" variant="outline-dark" onClick={() => setShown('aside')}>
@@ -45,6 +57,7 @@ export function BoardSelection({ handout, rows, clear, done }: Props) {
           Bring {aside.length} back
         </Button>
       )}
+      <SaveBoardMenu handoutId={handout.id} copyIds={rows.map(({ copyId }) => copyId)} drop="up" />
       <Button size="sm" variant="link" onClick={clear}>
         Select none
       </Button>

@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react'
 import { Button, Dropdown } from 'react-bootstrap'
 import { FindField } from '../ui/FindField'
 import { Menu } from '../ui/Menu'
@@ -34,11 +35,13 @@ interface Props {
   /** How many rows stand elsewhere than they would if they were chosen and sorted now. */
   readonly moved: number
   readonly anew: () => void
+  readonly save: ReactNode
 }
 
 /** What stands between the strip of a board and its rows: how it is looked at, finding, what is shown of it. */
 export function BoardTools(props: Props) {
-  const { view, setView, said, find, setFind, only, setOnly, values, columns, wished, setWished, moved, anew } = props
+  const { view, setView, said, find, setFind, only, setOnly, values, columns, wished, setWished, moved, anew, save } =
+    props
   const isChosen = find !== '' || only !== null
   return (
     <div className="table-tools board-tools">
@@ -107,6 +110,7 @@ export function BoardTools(props: Props) {
             ))}
           </Menu>
         )}
+        {save}
       </span>
     </div>
   )

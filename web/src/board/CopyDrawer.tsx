@@ -1,7 +1,7 @@
-import { type BoardRow, fullName } from '@gavrin/core'
+import { type AnswerSpace, type BoardRow, fullName } from '@gavrin/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { type ComponentType, type ReactNode, Suspense, lazy, useEffect, useState } from 'react'
-import { Button } from 'react-bootstrap'
+import { Button, Form } from 'react-bootstrap'
 import { Link } from 'react-router'
 import { AnswerView } from '../sheet/AnswerView'
 import { useCopySheet } from '../copy/useCopySheet'
@@ -10,7 +10,9 @@ import { BringToLastGood } from '../copy/BringToLastGood'
 import { KeptAnswers } from '../copy/KeptAnswers'
 import { ReadBy } from '../copy/PeerReading'
 import { LateWritings } from '../copy/LateWritings'
+import { AnswersOnly } from '../sheet/AnswersOnly'
 import { Sheet } from '../sheet/Sheet'
+import { useStored } from '../ui/useStored'
 import '../copy/copy.css'
 import { type CopyPageData, useCopy } from '../copy/queries'
 import { useOpenCopy } from '../live/useOpenCopy'
@@ -31,15 +33,18 @@ interface Props {
   /** The next copies of a kind, by a key too; without one it says so. */
   readonly next: readonly { readonly key: string; readonly label: string; readonly go: (() => void) | undefined }[]
   readonly looked: Looked
+  /** This copy and those after it beside each other. */
+  readonly watch: (() => void) | null
   readonly close: () => void
   /** What can be done with the copy. */
   readonly acts?: ReactNode
 }
 
 /** A copy beside its row, seen as it is being written. */
-export function CopyDrawer({ row, person, up, down, next, looked, close, acts }: Props) {
+export function CopyDrawer({ row, person, up, down, next, looked, watch, close, acts }: Props) {
   const query = useCopy(row.copyId)
   const { look, sinceOf } = looked
+  const [answersOnly, setAnswersOnly] = useStored('answers only', false)
   // As it was when the drawer was opened: what is written under the eyes of whoever looks is not new to them.
   const [since] = useState(() => sinceOf(row.copyId))
   const [wasWritten] = useState(row.writtenAt)
@@ -78,6 +83,13 @@ export function CopyDrawer({ row, person, up, down, next, looked, close, acts }:
             {label} <kbd>{key}</kbd>
           </button>
         ))}
+        <Form.Check
+          type="switch"
+          id="answers-only"
+          label="Answers only"
+          checked={answersOnly}
+          onChange={({ target }) => setAnswersOnly(target.checked)}
+        />
         {changed.length > 0 && (
           <span className="soft">
             {changed.length === 1 ? 'one answer' : `${changed.length} answers`} changed since you looked,{' '}
@@ -85,7 +97,9 @@ export function CopyDrawer({ row, person, up, down, next, looked, close, acts }:
           </span>
         )}
       </div>
-      <Loaded query={query}>{(copy) => <LiveSheet data={copy} person={person} changed={changed} />}</Loaded>
+      <Loaded query={query}>
+        {(copy) => <LiveSheet data={copy} person={person} changed={changed} answersOnly={answersOnly} />}
+      </Loaded>
       <div className="drawer-foot">
         <Link className="btn btn-outline-dark btn-sm" to={`/copies/${row.copyId}`}>
           Open the copy
@@ -102,21 +116,33 @@ export function CopyDrawer({ row, person, up, down, next, looked, close, acts }:
             History
           </Link>
         )}
+        {watch && (
+          <Button size="sm" variant="link" onClick={watch}>
+            Side by side
+          </Button>
+        )}
         {acts}
       </div>
     </aside>
   )
 }
 
-function LiveSheet({
+/** The page of a copy as it is being written, with what belongs to it. */
+export function LiveSheet({
   data,
   person,
   changed,
+  isPlain = false,
+  answersOnly,
 }: {
   data: CopyPageData
   person: SignedIn
   /** Addresses of answers that are new to whoever looks. */
   changed: readonly string[]
+  /** Only the page: there is room for no more. */
+  isPlain?: boolean
+  /** Without the print. */
+  answersOnly: boolean
 }) {
   const client = useQueryClient()
   const opened = useOpenCopy(data.id, person.id, data.content)
@@ -124,6 +150,7 @@ function LiveSheet({
   useEffect(() => {
     if (isOther) void client.invalidateQueries({ queryKey: ['copy', data.id] })
   }, [isOther, client, data.id])
+  const Page = answersOnly && data.way !== 'to read' ? AnswersOnly : Sheet
   const surroundings = useCopySheet(data, opened?.copy ?? null, opened?.view.generation ?? 0)
   return (
     <div className="drawer-sheet">
@@ -131,18 +158,18 @@ function LiveSheet({
       {opened?.view.closed && data.mayBringToLastGood && (
         <BringToLastGood copyId={data.id} onDone={() => opened.copy.tryAgain()} />
       )}
-      <ReadBy data={data} />
-      {opened && (
+      {!isPlain && <ReadBy data={data} />}
+      {opened && !isPlain && (
         <Suspense>
           <DrawerComments data={data} person={person} opened={opened} />
         </Suspense>
       )}
       <SheetContext value={surroundings}>
-        <Sheet
+        <Page
           content={data.content}
           ink={data.ink}
           toRead={data.way === 'to read'}
-          answer={(space, label) =>
+          answer={(space: AnswerSpace, label: string) =>
             opened ? (
               <span className={changed.includes(space.id) ? 'changed-answer' : undefined}>
                 <AnswerView
@@ -158,13 +185,17 @@ function LiveSheet({
           }
         />
       </SheetContext>
-      <KeptAnswers kept={data.kept} />
-      <LateWritings
-        copyId={data.id}
-        content={data.content}
-        mayDecide={data.mayDecideOnLate}
-        news={opened ? opened.view.generation + opened.view.lateNews : 0}
-      />
+      {!isPlain && (
+        <>
+          <KeptAnswers kept={data.kept} />
+          <LateWritings
+            copyId={data.id}
+            content={data.content}
+            mayDecide={data.mayDecideOnLate}
+            news={opened ? opened.view.generation + opened.view.lateNews : 0}
+          />
+        </>
+      )}
     </div>
   )
 }

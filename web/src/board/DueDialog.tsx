@@ -63,7 +63,7 @@ export function DueDialog({ handout, rows, close }: Props) {
         {own.length < rows.length && (
           <p className="soft">
             {copiesInWords(rows.length - own.length)} shared by more than {SHARED_BY_ALL}{' '}
-            {rows.length - own.length === 1 ? 'has' : 'have'} the time of the class: edit the slip to change it.
+            {rows.length - own.length === 1 ? 'has' : 'have'} the time of the class, as the slip says it.
           </p>
         )}
         {keep.error && <Notice kind="bad">{sentenceOf(keep.error)}</Notice>}

@@ -21,6 +21,7 @@ export function SeldomLines(props: Props) {
   const words = [
     ...(facts.parts.length === 1 ? [`for ${facts.parts[0]!.facts.className} only`] : []),
     `after the due time ${afterOf(statement).word}`,
+    ...(statement.remindBefore ? ['who has not submitted is reminded a day before'] : []),
     `who joins later ${joinersWord(statement)}`,
     exceptions.length === 0
       ? 'the same times for all students'
@@ -44,7 +45,8 @@ export function SeldomLines(props: Props) {
             .{' '}
           </>
         )}
-        After the due time <AfterBlank {...props} />. Who joins later{' '}
+        After the due time <AfterBlank {...props} />. A day before, who has not submitted <RemindBlank {...props} />.
+        Who joins later{' '}
         <Blank label={`Who joins later: ${joinersWord(statement)}`} value={joinersWord(statement)}>
           <BlankChoice
             chosen={statement.joiners === 'by themselves'}
@@ -78,6 +80,30 @@ export function SeldomLines(props: Props) {
       </div>
       <Instructions {...props} />
     </Fold>
+  )
+}
+
+/** Whether those who have not submitted are reminded by themselves. */
+export const remindWord = ({ remindBefore }: Pick<WholeProps['statement'], 'remindBefore'>) =>
+  remindBefore ? 'is reminded by mail' : 'is not reminded'
+
+function RemindBlank({ statement, change }: WholeProps) {
+  const word = remindWord(statement)
+  return (
+    <Blank label={`A day before it is due, who has not submitted: ${word}`} value={word}>
+      {[false, true].map((remindBefore) => (
+        <BlankChoice
+          key={String(remindBefore)}
+          chosen={statement.remindBefore === remindBefore}
+          choose={() => change({ ...statement, remindBefore })}
+        >
+          {remindWord({ remindBefore })}{' '}
+          <span className="soft">
+            {remindBefore ? 'once, with what is missing and the link' : 'you can still do it on the board'}
+          </span>
+        </BlankChoice>
+      ))}
+    </Blank>
   )
 }
 

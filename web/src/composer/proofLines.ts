@@ -117,14 +117,17 @@ function coverInWords({ parts }: Whole, { cover }: Statement): string {
   }${copied}`
 }
 
-function after({ pensDownAtDue, lateWork, classes }: Statement): string {
+function after({ pensDownAtDue, lateWork, remindBefore, classes }: Statement): string {
   if (classes.every(({ dueAt }) => dueAt === null))
     return 'No due time: it can be written in and submitted at any time.'
+  const reminding = remindBefore ? ' A day before, whoever has not submitted is reminded by mail.' : ''
   if (pensDownAtDue)
-    return lateWork
-      ? 'After the due time nobody writes any more; what is there can still be submitted.'
-      : 'After the due time nobody writes or submits any more.'
-  return `After the due time it can be written in and ${lateWork ? 'still' : 'not'} submitted.`
+    return (
+      (lateWork
+        ? 'After the due time nobody writes any more; what is there can still be submitted.'
+        : 'After the due time nobody writes or submits any more.') + reminding
+    )
+  return `After the due time it can be written in and ${lateWork ? 'still' : 'not'} submitted.${reminding}`
 }
 
 /** What becomes of the places of others, in a copy that has some. */

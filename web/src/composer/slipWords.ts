@@ -14,7 +14,7 @@ import {
   writeTyped,
 } from '@gavrin/core'
 import { timeInWords } from '../ui/time'
-import { afterOf, joinersWord } from './SeldomLines'
+import { afterOf, joinersWord, remindWord } from './SeldomLines'
 import type { SlipFacts } from './blanks/slip'
 
 const LABELS: Record<BlankName, string> = {
@@ -34,6 +34,7 @@ const LABELS: Record<BlankName, string> = {
   'taken back': 'Taken back',
   writing: 'What was written',
   'after due': 'After the due time',
+  reminding: 'A day before it is due',
   exceptions: 'Other times',
   joiners: 'Who joins later',
   cover: 'Cover note',
@@ -104,6 +105,8 @@ export function blankWords(name: BlankName, value: unknown, facts: SlipFacts): s
       return item.carry
     case 'after due':
       return afterOf(statement).word
+    case 'reminding':
+      return `who has not submitted ${remindWord(statement)}`
     case 'exceptions':
       return statement.exceptions.length === 0 ? 'for nobody' : `for ${statement.exceptions.length} students`
     case 'joiners':

@@ -1,0 +1,34 @@
+import { REMINDER_LIMITS, type Viewer } from '@gavrin/core'
+import { Body, Controller, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
+import { ApiProperty, ApiTags } from '@nestjs/swagger'
+import { ArrayMaxSize, IsArray, IsString, IsUUID, MaxLength } from 'class-validator'
+import { Asking } from '../access/viewer.js'
+import { ReminderService } from './reminder.service.js'
+
+class RemindersDto {
+  @ApiProperty({ type: [String] }) @IsArray() @ArrayMaxSize(2_000) @IsUUID(undefined, { each: true }) copyIds: string[]
+  /** What is said besides; '': nothing. */
+  @ApiProperty()
+  @IsString()
+  @MaxLength(REMINDER_LIMITS.words, { message: `Write up to ${REMINDER_LIMITS.words} characters.` })
+  words: string
+}
+
+@ApiTags('reminders')
+@Controller('handouts/:handoutId/reminders')
+export class ReminderController {
+  constructor(private readonly reminders: ReminderService) {}
+
+  /** Who would be reminded, who not and why, and how it reads. By POST, for a list of copies may be longer than an address. */
+  @Post('proof')
+  @HttpCode(200)
+  proof(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string, @Body() input: RemindersDto) {
+    return this.reminders.proof(viewer, handoutId, input.copyIds, input.words)
+  }
+
+  @Post()
+  @HttpCode(200)
+  send(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string, @Body() input: RemindersDto) {
+    return this.reminders.send(viewer, handoutId, input.copyIds, input.words)
+  }
+}

@@ -1,0 +1,2 @@
+/** So many copies can be read beside each other. */
+export const WATCHED = 4
