@@ -45,6 +45,15 @@ test('a lesson watched on the board: answers as they come, pens down and up agai
     await teacher.getByRole('button', { name: '← All questions' }).click()
   })
 
+  await test.step('over time: how many are in which state, and who wrote when', async () => {
+    await teacher.getByRole('button', { name: 'Over time' }).click()
+    await teacher.getByRole('button', { name: 'Last ten minutes' }).click()
+    await expect(teacher.getByRole('img', { name: /Now: 2 working/ })).toBeVisible()
+    await expect(teacher.locator('.apexcharts-series')).toHaveCount(2)
+    const bars = teacher.locator('tr', { hasText: 'Nakamura, Sora' }).getByRole('img', { name: /^written in/ })
+    await expect(bars).toBeVisible()
+  })
+
   await test.step('pens go down in ten minutes, for one with a quarter more; on their pages it is counted down', async () => {
     await teacher.getByRole('button', { name: 'Table', exact: true }).click()
     await teacher.getByRole('button', { name: 'Pens …' }).click()

@@ -169,6 +169,35 @@ describe('all answers to one question', () => {
   })
 })
 
+test('over time: the states at the end of each step, and how much was written in each copy', async () => {
+  const of = await school.classOf(2)
+  const { id, copies } = await school.handedOut(of)
+  const first = copies.get(of.emails[0]!)!
+  const ana = await school.signInByEmail(of.emails[0]!)
+  await write(ana, first, 'line', 'ebb')
+  await rowIs(of.teacher, id, first, ({ state }) => state === 'working')
+  const over = async (person: TestPerson, span: string) =>
+    (await person.http.get(`/api/handouts/${id}/over-time`).query({ span }).expect(200)).body as {
+      step: number
+      count: number
+      states: Record<string, number[]>
+      written: { copyId: string; changes: number[] }[]
+    }
+  const { step, count, states, written } = await over(of.teacher, 'ten minutes')
+  expect(step).toBe(20_000)
+  expect(states['working']!.at(-1)).toBe(1)
+  expect(states['not opened']!.at(-1)).toBe(1)
+  expect(states['not opened']![0]).toBe(0)
+  expect(written.map(({ copyId }) => copyId)).toEqual([first])
+  expect(written[0]!.changes).toHaveLength(count)
+  expect(written[0]!.changes.reduce((sum, changes) => sum + changes, 0)).toBeGreaterThan(0)
+  await of.teacher.http.get(`/api/handouts/${id}/over-time`).query({ span: 'a year' }).expect(422)
+  // Who helps one of them sees this one alone.
+  const people = await school.peopleOf(of)
+  const helper = await helping(of, 'named helper', [people[1]!])
+  expect((await over(helper, 'from the beginning')).written).toEqual([])
+})
+
 describe('as a file', () => {
   const lines = (text: string) => text.replace('\uFEFF', '').trim().split('\r\n')
 

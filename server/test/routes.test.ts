@@ -402,6 +402,7 @@ const TABLE: Record<
     answers: only(staff(200)),
   },
   'POST /api/handouts/{handoutId}/board/out/{format}': { body: () => ({}), answers: only(staff(200)) },
+  'GET /api/handouts/{handoutId}/over-time': { answers: only(staff(200)) },
   'PUT /api/handouts/{handoutId}/looked/{copyId}': { answers: only(staff(204)) },
   'POST /api/handouts/{handoutId}/reminders/proof': {
     body: () => ({ copyIds: [], words: '' }),

@@ -1221,6 +1221,9 @@ export interface Answers {
     readonly number: number
     readonly handout: string
     readonly title: string
+    /** It was taken out of their hands, with something of theirs in it. */
+    readonly setAside: boolean
+    readonly way: 'one each' | 'one per group' | 'one together' | 'to read'
     readonly id: string
     readonly link: null | string
     readonly worksheet: string
@@ -1230,13 +1233,10 @@ export interface Answers {
     readonly handoutId: string
     readonly subject: string
     readonly ink: string
-    readonly way: 'one each' | 'one per group' | 'one together' | 'to read'
     readonly unit: null | string
     readonly note: null | NoteText
     readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
     readonly pensDown: boolean
-    /** It was taken out of their hands, with something of theirs in it. */
-    readonly setAside: boolean
     readonly answered: number
     readonly permission: 'comment' | 'edit' | 'none' | 'view'
     readonly dueAt: null | number
@@ -1549,6 +1549,21 @@ export interface Answers {
       readonly opensAt: null | number
     }[]
   }
+  'GET handouts/{handoutId}/over-time': {
+    readonly states: {
+      readonly 'not opened': readonly number[]
+      readonly opened: readonly number[]
+      readonly working: readonly number[]
+      readonly 'taken back': readonly number[]
+      readonly submitted: readonly number[]
+      readonly marked: readonly number[]
+      readonly 'handed back': readonly number[]
+    }
+    readonly written: readonly { readonly copyId: string; readonly changes: readonly number[] }[]
+    readonly from: number
+    readonly step: number
+    readonly count: number
+  }
   'GET handouts/{handoutId}/pens': {
     readonly by: string
     readonly undoneBy: null | string
@@ -1702,13 +1717,13 @@ export interface Answers {
       readonly number: number
       readonly handout: string
       readonly title: string
+      readonly setAside: boolean
       readonly id: string
       readonly words: number
       readonly handoutId: string
       readonly classId: string
       readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
       readonly pensDown: boolean
-      readonly setAside: boolean
       readonly answered: number
       readonly dueAt: null | number
       readonly submittedAt: null | number

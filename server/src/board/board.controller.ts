@@ -1,4 +1,4 @@
-import type { Viewer } from '@gavrin/core'
+import { TIME_SPANS, type TimeSpan, type Viewer } from '@gavrin/core'
 import {
   Body,
   Controller,
@@ -9,15 +9,20 @@ import {
   ParseUUIDPipe,
   Post,
   Put,
+  Query,
   StreamableFile,
 } from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
-import { ArrayMaxSize, IsArray, IsOptional, IsUUID } from 'class-validator'
+import { ArrayMaxSize, IsArray, IsIn, IsOptional, IsUUID } from 'class-validator'
 import { Asking } from '../access/viewer.js'
 import { headerValue } from '../common/files.js'
 import { TABLE_FORMATS, type TableFormat } from '../tasks/tableOut.js'
 import { BoardOutService } from './boardOut.service.js'
 import { BoardService } from './board.service.js'
+
+class OverTimeDto {
+  @ApiProperty({ enum: TIME_SPANS, required: false }) @IsOptional() @IsIn(TIME_SPANS) span?: TimeSpan
+}
 
 class BoardOutDto {
   /** The answer grid of this worksheet; left out: the board. */
@@ -43,6 +48,16 @@ export class BoardController {
   @Get(':handoutId/board')
   board(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string) {
     return this.boards.board(viewer, handoutId)
+  }
+
+  /** How its copies went on over time. */
+  @Get(':handoutId/over-time')
+  overTime(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+    @Query() { span = 'from the beginning' }: OverTimeDto,
+  ) {
+    return this.boards.overTime(viewer, handoutId, span)
   }
 
   /** All answers to one question of a worksheet that was given out. */

@@ -1,3 +1,4 @@
+import type { JournalKind, TimeSteps } from '@gavrin/core'
 import type { DataSource } from 'typeorm'
 import { inSchool } from '../database/inSchool.js'
 import { ms } from '../database/sql.js'
@@ -59,6 +60,39 @@ export function looksOf(
       WHERE l.school_id = $1 AND c.handout_id = $2 AND l.person_id = $3`,
     handoutId,
     personId,
+  )
+}
+
+/** A step of a copy, as far as its state goes. */
+export interface JournalLine {
+  readonly copyId: string
+  readonly kind: JournalKind
+  readonly at: number
+}
+
+/** The journals of some copies, each in its order. Raw: times as numbers, of many copies. */
+export function journalsOf(source: DataSource, schoolId: string, copyIds: readonly string[]): Promise<JournalLine[]> {
+  return inSchool(source, schoolId).rows<JournalLine>(
+    `SELECT copy_id AS "copyId", kind, ${ms('at')} AS at FROM copy_journal WHERE school_id = $1 AND copy_id = ANY($2::uuid[]) ORDER BY copy_id, number`,
+    copyIds,
+  )
+}
+
+/** How much was written in some copies in each step of a time. Raw: counts of many rows. */
+export function writtenInSteps(
+  source: DataSource,
+  schoolId: string,
+  copyIds: readonly string[],
+  { from, step, count }: TimeSteps,
+): Promise<{ copyId: string; step: number; changes: number }[]> {
+  return inSchool(source, schoolId).rows<{ copyId: string; step: number; changes: number }>(
+    `SELECT copy_id AS "copyId", floor((extract(epoch FROM at) * 1000 - $3) / $4)::int AS step, count(*)::int AS changes FROM live_update
+      WHERE school_id = $1 AND copy_id = ANY($2::uuid[]) AND at >= $5 AND at < $6 GROUP BY 1, 2`,
+    copyIds,
+    from,
+    step,
+    new Date(from),
+    new Date(from + count * step),
   )
 }
 

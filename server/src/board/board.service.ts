@@ -1,4 +1,5 @@
 import {
+  type TimeSpan,
   type Viewer,
   answerText,
   baseAddress,
@@ -12,6 +13,8 @@ import {
   maySeeKey,
   readAnswer,
   spaceQuestions,
+  statesOverTime,
+  timeSteps,
 } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
@@ -25,7 +28,16 @@ import { guestsToMatch } from '../handout/guests.queries.js'
 import { type BoardShown, boardRows, rowsFor } from '../kept/boardRows.js'
 import { DocLoader } from '../kept/docLoader.js'
 import { CopyLook } from './board.entity.js'
-import { type BoardHead, answerPieces, boardHead, leftOutOf, looksOf, sheetsGiven } from './board.queries.js'
+import {
+  type BoardHead,
+  answerPieces,
+  boardHead,
+  journalsOf,
+  leftOutOf,
+  looksOf,
+  sheetsGiven,
+  writtenInSteps,
+} from './board.queries.js'
 
 /** One answer to a question, as it stands. */
 export interface AnswerGiven {
@@ -104,6 +116,34 @@ export class BoardService {
       /** What is accepted, or the model answer, for those who may know it; '': there is none. */
       key: shown.withChecks ? keyWords(space) : '',
       answers,
+    }
+  }
+
+  /** How the copies that somebody is shown went on over time: their states, and how much was written in each. */
+  async overTime(viewer: Viewer, handoutId: string, span: TimeSpan) {
+    const { schoolId } = viewer
+    const { handout, shown } = await this.held(viewer, handoutId)
+    const rows = rowsFor(await boardRows(this.source, schoolId, handoutId), shown)
+    const copyIds = rows.flatMap(({ copyId, setAside, way }) => (setAside || way === 'to read' ? [] : [copyId]))
+    const now = Date.now()
+    const journals = gathered(await journalsOf(this.source, schoolId, copyIds), ({ copyId }) => copyId)
+    const begun = [...journals.values()].reduce(
+      (first, [given]) => Math.min(first, given!.at),
+      handout.handedOutAt ?? now,
+    )
+    const steps = timeSteps(span, begun, now)
+    const written = await writtenInSteps(this.source, schoolId, copyIds, steps)
+    const byCopy = gathered(written, ({ copyId }) => copyId)
+    return {
+      ...steps,
+      states: statesOverTime(journals.values(), steps),
+      written: copyIds.flatMap((copyId) => {
+        const own = byCopy.get(copyId)
+        if (!own) return []
+        const changes = Array.from({ length: steps.count }, () => 0)
+        for (const one of own) if (one.step >= 0 && one.step < steps.count) changes[one.step] = one.changes
+        return [{ copyId, changes }]
+      }),
     }
   }
 

@@ -28,6 +28,7 @@ import { useBoardView, type BoardSort, type Only, type Strip } from './useBoardV
 import { useLooked } from './useLooked'
 import { useSelection } from './useSelection'
 import { SaveBoardMenu } from './SaveBoardMenu'
+import type { TimeViewProps } from './TimeView'
 import type { WatchViewProps } from './WatchView'
 import { WATCHED } from './watched'
 import { GuestsDialog } from './GuestsDialog'
@@ -118,6 +119,8 @@ export function BoardPage({ person }: { readonly person: SignedIn }) {
   return <Loaded query={query}>{(board) => <BoardView key={handoutId} board={board} person={person} />}</Loaded>
 }
 
+const VIEWS = ['table', 'answers', 'time'] as const
+const TimeView = lazy<ComponentType<TimeViewProps>>(() => import('./TimeView'))
 const WatchView = lazy<ComponentType<WatchViewProps>>(() => import('./WatchView'))
 const AnswerGrid = lazy<ComponentType<AnswerGridProps>>(() => import('./AnswerGrid'))
 
@@ -131,7 +134,7 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
   const opened = useClass(handout.classId)
   const away = useAway()
   const [search, setSearch] = useSearchParams()
-  const view = search.get('view') === 'answers' ? 'answers' : 'table'
+  const view = VIEWS.find((one) => one === search.get('view')) ?? 'table'
   const [strip, setStrip] = useState<Strip | null>(null)
   const [only, setOnly] = useState<Only | null>(null)
   const [find, setFind] = useState('')
@@ -326,6 +329,8 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
                 {...{ sheets, now, chosen, choose }}
                 isNew={looked.isNewAt}
               />
+            ) : view === 'time' ? (
+              <TimeView handout={handout} rows={listed} {...{ now, chosen, choose }} />
             ) : (
               <BoardTable
                 rows={listed}
