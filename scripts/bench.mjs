@@ -5,7 +5,7 @@ import { needChromium, needPackages } from './lib/needs.mjs'
 import { openCluster } from './lib/postgres.mjs'
 import { ROOT, Stop, main, run } from './lib/run.mjs'
 
-const BENCHES = ['handout', 'live', 'history', 'together', 'roster', 'worksheet', 'recognise', 'web']
+const BENCHES = ['handout', 'live', 'board', 'history', 'together', 'roster', 'worksheet', 'recognise', 'web']
 
 await main(async () => {
   const name = process.argv[2]

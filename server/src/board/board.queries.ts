@@ -155,8 +155,9 @@ export function leftOutOf(
   return inSchool(source, schoolId).rows<LeftOut>(
     `SELECT p.id AS "personId", p.first_name AS first, p.last_name AS last FROM class_member m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id
       WHERE m.school_id = $1 AND m.class_id = $2 AND m.role = 'student' AND m.left_at IS NULL
-        AND NOT EXISTS (SELECT 1 FROM copy c JOIN copy_holder o ON o.school_id = c.school_id AND o.copy_id = c.id
-                         WHERE c.school_id = m.school_id AND c.handout_id = $3 AND NOT c.set_aside AND o.person_id = m.person_id)
+        -- Read once, whatever is known of how many there are.
+        AND m.person_id NOT IN (SELECT o.person_id FROM copy c JOIN copy_holder o ON o.school_id = c.school_id AND o.copy_id = c.id
+                                 WHERE c.school_id = $1 AND c.handout_id = $3 AND NOT c.set_aside)
       ORDER BY p.last_name, p.first_name`,
     classId,
     handoutId,

@@ -62,21 +62,26 @@ export class BoardService {
     const { schoolId } = viewer
     const { handout, role, shown } = await this.held(viewer, handoutId)
     const { students } = shown
-    const rows = rowsFor(await boardRows(this.source, schoolId, handoutId), shown)
-    const sheets = await sheetsGiven(this.source, schoolId, handoutId)
-    const leftOut = await leftOutOf(this.source, { schoolId, classId: handout.classId, handoutId })
+    const { source } = this
+    const [rows, sheets, leftOut, looked, guests] = await Promise.all([
+      boardRows(source, schoolId, handoutId),
+      sheetsGiven(source, schoolId, handoutId),
+      leftOutOf(source, { schoolId, classId: handout.classId, handoutId }),
+      looksOf(source, schoolId, handoutId, viewer.personId),
+      // Who guests are is said by those who hand out.
+      mayInClass(role, 'hand out').may ? guestsToMatch(source, schoolId, handoutId) : 0,
+    ])
     return {
       handout,
-      rows,
-      // Who guests are is said by those who hand out.
-      guestsToMatch: mayInClass(role, 'hand out').may ? await guestsToMatch(this.source, schoolId, handoutId) : 0,
+      rows: rowsFor(rows, shown),
+      guestsToMatch: guests,
       sheets: sheets.map(({ worksheetId, title, content }) => ({
         worksheetId,
         title,
         spaces: boardSpaces(keptContent(content)),
       })),
       leftOut: leftOut.filter(({ personId }) => !students || students.has(personId)),
-      looked: await looksOf(this.source, schoolId, handoutId, viewer.personId),
+      looked,
     }
   }
 

@@ -1,0 +1,104 @@
+import { newAnswerDoc, writeSpaceUpdate, type ServerMessage } from '@gavrin/core'
+import { DataSource } from 'typeorm'
+import WebSocket from 'ws'
+import * as Y from 'yjs'
+import { dataSourceOptions } from '../../server/dist/database/dataSource.js'
+import { boardRowsOf } from '../../server/dist/kept/kept.queries.js'
+import { median, print, quantile } from './figures.js'
+import { SECONDS, WARM_UP, begin, database, press } from './liveSchool.js'
+
+// The board of 500 copies while 200 students type: what the server takes to answer, beside the bare query in the same run; then
+// pens down in all of them at once, until the last open page has been told.
+
+const COPIES = 500
+const WRITERS = 200
+
+const { school, child, call, id, rows, cookieOf, connect, ready } = await begin(COPIES, 'one each')
+// As in a school that has been there for a minute: the database knows how much of what it has.
+await database.query('ANALYZE')
+const source = await new DataSource({
+  ...dataSourceOptions(process.env['DATABASE_URL']!, 1),
+  entities: [],
+}).initialize()
+
+const sockets: WebSocket[] = []
+const writers: ((key: number) => void)[] = []
+for (const { id: copyId, person_id } of rows.slice(0, WRITERS)) {
+  const socket = await connect(cookieOf.get(person_id)!)
+  sockets.push(socket)
+  const opening = ready(socket, 1)
+  socket.send(JSON.stringify({ type: 'open', channel: 1, copyId }))
+  await opening
+  const doc = newAnswerDoc('line')
+  socket.send(JSON.stringify({ type: 'writer', channel: 1, space: 'line', client: doc.clientID }))
+  writers.push((key) => {
+    const before = Y.encodeStateVector(doc)
+    doc.getText('line').insert(key, 'x')
+    socket.send(
+      writeSpaceUpdate({ channel: 1, space: 'line', number: key + 1, bytes: Y.encodeStateAsUpdate(doc, before) }),
+    )
+  })
+}
+const answered: number[] = []
+const bare: number[] = []
+const end = performance.now() + (SECONDS + WARM_UP) * 1_000
+const looking = (async () => {
+  while (performance.now() < end) {
+    let before = performance.now()
+    await call('GET', `handouts/${id}/board`)
+    answered.push(performance.now() - before)
+    before = performance.now()
+    await boardRowsOf(source, school.schoolId, id, null)
+    bare.push(performance.now() - before)
+    await new Promise((resolve) => setTimeout(resolve, 100))
+  }
+})()
+await Promise.all([press(writers), looking])
+for (const [share, name] of [
+  [0.5, 'p50'],
+  [0.95, 'p95'],
+] as const) {
+  print({
+    bench: 'board',
+    case: `${COPIES} copies, ${WRITERS} writing, the board answered, ${name}`,
+    value: quantile(answered, share),
+    unit: 'ms',
+    limit: share === 0.95 ? 50 : 1.5 * quantile(bare, share),
+    limitOf: share === 0.95 ? 'what is asked of it' : 'one and a half times the bare query',
+    samples: answered.length,
+  })
+  print({ bench: 'board', case: `the bare query, ${name}`, value: quantile(bare, share), unit: 'ms' })
+}
+
+const told: number[] = []
+for (let round = 0; round < 5; round++) {
+  const act = round % 2 === 0 ? 'down' : 'up'
+  const before = performance.now()
+  const all = sockets.map(
+    (socket) =>
+      new Promise<void>((resolve) => {
+        const look = (data: Buffer, isBinary: boolean) => {
+          if (isBinary || (JSON.parse(data.toString()) as ServerMessage).type !== 'permission') return
+          socket.off('message', look)
+          resolve()
+        }
+        socket.on('message', look)
+      }),
+  )
+  const acting = call('POST', `handouts/${id}/pens`, { copyIds: rows.map((row) => row.id), act })
+  await Promise.all(all)
+  told.push(performance.now() - before)
+  await acting
+}
+print({
+  bench: 'board',
+  case: `pens down in ${COPIES} copies, until the last of ${WRITERS} open pages is told, median of 5`,
+  value: median(told),
+  unit: 'ms',
+  limit: 1_000,
+  limitOf: 'what is asked of it',
+})
+for (const socket of sockets) socket.terminate()
+child.kill('SIGTERM')
+await source.destroy()
+await database.end()
