@@ -77,13 +77,14 @@ export function boardRowsOf(
        SELECT o.copy_id, json_agg(json_build_object('personId', p.id, 'first', p.first_name, 'last', p.last_name, 'isGuest', p.role = 'guest',
                 'guestOf', CASE WHEN g.guest_id IS NULL THEN NULL ELSE json_build_object('studentId', g.student_id, 'beside', g.beside) END) ORDER BY p.role = 'guest', p.last_name, p.first_name, p.id) AS holders
          FROM wanted w JOIN copy_holder o ON o.school_id = $1 AND o.copy_id = w.id
-         JOIN person p ON p.school_id = $1 AND p.id = o.person_id
+         -- Each by its whole key, also in a database that does not know yet how many people there are.
+         JOIN LATERAL (SELECT * FROM person WHERE school_id = $1 AND id = o.person_id OFFSET 0) p ON true
          LEFT JOIN guest_match g ON g.school_id = $1 AND g.handout_id = $2 AND g.item_id = w.item_id AND g.guest_id = o.person_id
         GROUP BY o.copy_id
      ), said AS (
        SELECT m.copy_id, count(*) FILTER (WHERE m.by_staff) AS staff, count(*) FILTER (WHERE NOT m.by_staff AND o.person_id IS NOT NULL) AS holders,
               count(*) FILTER (WHERE NOT m.by_staff AND o.person_id IS NULL) AS peers
-         FROM wanted w JOIN comment m ON m.school_id = $1 AND m.copy_id = w.id AND m.deleted_at IS NULL
+         FROM wanted w JOIN LATERAL (SELECT * FROM comment WHERE school_id = $1 AND copy_id = w.id AND deleted_at IS NULL OFFSET 0) m ON true
          LEFT JOIN copy_holder o ON o.school_id = $1 AND o.copy_id = m.copy_id AND o.person_id = m.person_id
         GROUP BY m.copy_id
      ), threads AS (
@@ -91,12 +92,12 @@ export function boardRowsOf(
               json_agg(DISTINCT t.anchor ->> 'space') FILTER (WHERE t.waiting AND t.anchor ->> 'space' IS NOT NULL) AS asked,
               json_agg(DISTINCT t.anchor ->> 'space') FILTER (WHERE t.done_at IS NULL AND t.anchor ->> 'space' IS NOT NULL
                 AND EXISTS (SELECT 1 FROM comment n WHERE n.school_id = $1 AND n.thread_id = t.id AND n.deleted_at IS NULL)) AS spaces
-         FROM wanted w JOIN comment_thread t ON t.school_id = $1 AND t.copy_id = w.id
+         FROM wanted w JOIN LATERAL (SELECT * FROM comment_thread WHERE school_id = $1 AND copy_id = w.id OFFSET 0) t ON true
         GROUP BY t.copy_id
      ), elsewhere AS (
        SELECT o.copy_id, count(*) AS said
          FROM wanted w JOIN copy_holder o ON o.school_id = $1 AND o.copy_id = w.id
-         JOIN comment n ON n.school_id = $1 AND n.person_id = o.person_id AND n.copy_id <> o.copy_id AND n.deleted_at IS NULL
+         JOIN LATERAL (SELECT * FROM comment WHERE school_id = $1 AND person_id = o.person_id AND copy_id <> o.copy_id AND deleted_at IS NULL OFFSET 0) n ON true
          JOIN copy d ON d.school_id = $1 AND d.id = n.copy_id AND d.handout_id = $2
         GROUP BY o.copy_id
      )
