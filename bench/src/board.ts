@@ -1,6 +1,6 @@
 import { newAnswerDoc, writeSpaceUpdate, type ServerMessage } from '@gavrin/core'
 import { DataSource } from 'typeorm'
-import WebSocket from 'ws'
+import type WebSocket from 'ws'
 import * as Y from 'yjs'
 import { dataSourceOptions } from '../../server/dist/database/dataSource.js'
 import { boardRowsOf } from '../../server/dist/kept/kept.queries.js'

@@ -119,6 +119,7 @@ https://gavrin.fennickquay.example/to/1
 
 Ms Okonjo-Reyes`,
   })
+  expect(reminderLetter('overdue', { ...words, handout: 'Tides\r\nBcc: x' }).subject).toBe('Tides Bcc: x: overdue')
   const plain = reminderLetter('overdue', { ...words, words: '', sender: '' })
   expect(plain.subject).toBe('Tides at the quay: overdue')
   expect(plain.text).toContain('It was due Thu 3 Dec 16:00.')

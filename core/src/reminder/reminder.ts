@@ -119,7 +119,10 @@ export function reminderLetter(
       : `${answered} of ${spaces} answers are there, and it is not submitted`
   const when = due === null ? '' : of === 'overdue' ? `It was due ${due}.` : `It is due ${due}.`
   return {
-    subject: `${handout}: ${of}${due !== null && of !== 'overdue' ? `, due ${due}` : ''}`,
+    // A subject is one line, whatever a title has in it.
+    subject: `${handout}: ${of}${due !== null && of !== 'overdue' ? `, due ${due}` : ''}`
+      .replace(/\s+/g, ' ')
+      .slice(0, 180),
     text: [
       `${first},`,
       words.trim(),

@@ -11,11 +11,12 @@ import {
 import { type BeforeApplicationShutdown, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { randomUUID } from 'node:crypto'
-import { DataSource, type EntityManager } from 'typeorm'
+import { Any, DataSource, type EntityManager } from 'typeorm'
 import { holdInClass } from '../access/classRole.js'
 import { conflict, isDatabaseAway, notThere } from '../common/problemDetails.js'
 import { inSchool } from '../database/inSchool.js'
 import { Events } from '../events/events.js'
+import { Copy } from '../kept/kept.entity.js'
 import { Pens } from '../kept/pens.js'
 import { findHandout } from '../slip/handoutSet.js'
 import { PensAct } from './pens.entity.js'
@@ -68,9 +69,13 @@ export class PensService implements OnApplicationBootstrap, BeforeApplicationShu
     wish: PensWish,
   ): Promise<{ id: string | null } & PensPlan> {
     await this.held(this.source.manager, viewer, handoutId)
-    return this.act(viewer.schoolId, handoutId, copyIds, async (tx) => {
+    // Only pens of this handout are held still, whoever else's copies are named.
+    const school = inSchool(this.source, viewer.schoolId)
+    const own = await school.find(Copy, { handoutId, id: Any(copyIds) }, { select: ['id'] })
+    const ids = own.map(({ id }) => id)
+    return this.act(viewer.schoolId, handoutId, ids, async (tx) => {
       await this.held(tx, viewer, handoutId)
-      const copies = await heldPens(tx, viewer.schoolId, handoutId, copyIds)
+      const copies = await heldPens(tx, viewer.schoolId, handoutId, ids)
       const at = Date.now()
       const plan = planPens(copies, wish, at)
       if (plan.changes.length === 0) return { id: null, ...plan }

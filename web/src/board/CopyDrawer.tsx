@@ -153,7 +153,7 @@ export function LiveSheet({
   const Page = answersOnly && data.way !== 'to read' ? AnswersOnly : Sheet
   const surroundings = useCopySheet(data, opened?.copy ?? null, opened?.view.generation ?? 0)
   return (
-    <div className="drawer-sheet">
+    <div className="drawer-sheet" tabIndex={0} role="group" aria-label={`Page of ${data.title}`}>
       {opened?.view.closed && <Notice kind="bad">{opened.view.closed}</Notice>}
       {opened?.view.closed && data.mayBringToLastGood && (
         <BringToLastGood copyId={data.id} onDone={() => opened.copy.tryAgain()} />
