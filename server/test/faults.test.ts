@@ -91,7 +91,7 @@ describe('the server is killed', () => {
     const spokenIn = `/api/copies/${handout.copies.get(speaker!.email)!}/comments`
     const said: string[] = []
     /** Comments one after the other, until the server is gone. */
-    const speak = async (url: string) => {
+    const speak = async (url: string, heard: () => void) => {
       for (let count = 0; count < 30; count++) {
         const commentId = randomUUID()
         const begins = { kind: 'comment', staffOnly: false, anchor: { is: 'copy' } }
@@ -102,6 +102,7 @@ describe('the server is killed', () => {
         }).catch(() => null)
         if (!answer?.ok) return
         said.push(commentId)
+        heard()
       }
     }
     for (let round = 0; round < runs(2, 20); round++) {
@@ -122,7 +123,11 @@ describe('the server is killed', () => {
           }
         }
       })
-      const speaking = speak(server.url)
+      // However slow the machine: something was said before it is killed.
+      let heard!: () => void
+      const first = new Promise<void>((resolve) => (heard = resolve))
+      const speaking = speak(server.url, heard)
+      await Promise.race([first, speaking])
       await after(randomInt(150, 600))
       await server.kill()
       await Promise.all([...typing, speaking])

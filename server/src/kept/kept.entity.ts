@@ -18,6 +18,7 @@ import { MOMENT, schoolKey } from '../database/columns.js'
 
 /** A copy of a worksheet, given out. */
 @Entity('copy')
+@Index('copy_by_due', ['dueAt'], { where: '(NOT set_aside)' })
 @Index('copy_pens_to_go_down', ['pensDownFrom'], { where: '(pens_down_from IS NOT NULL)' })
 @Unique('copy_handout_id_slot_key_school_id_key', ['handoutId', 'slotKey', 'schoolId'])
 @Check(

@@ -24,6 +24,7 @@ export class Reminders1766300000000 implements MigrationInterface {
       );
       CREATE INDEX reminder_by_person ON reminder (person_id, at, school_id);
       CREATE INDEX reminder_by_message ON reminder (message_id, school_id);
+      CREATE INDEX copy_by_due ON copy (due_at) WHERE NOT set_aside;
       CREATE TABLE reminded_before_due (
         school_id uuid NOT NULL,
         copy_id uuid NOT NULL,
