@@ -130,7 +130,7 @@ function copyOf(
 const NOBODY: readonly PlannedHolder[] = []
 
 /** What the whole class shares has the times of the class; so many are no group any more. */
-const SHARED_BY_ALL = 30
+export const SHARED_BY_ALL = 30
 
 /** The times of a copy: as for the class, or the most generous of the exceptions of those who share it. */
 function timesOf(p: Planning, holders: readonly PlannedHolder[]): { opensAt: number | null; dueAt: number | null } {

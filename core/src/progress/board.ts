@@ -1,5 +1,5 @@
 import type { BoardRow } from '../live/protocol.js'
-import { COPY_STATES } from './journal.js'
+import { isIn } from './journal.js'
 
 /** Whether nothing has been done in a copy yet: it may have been opened. */
 export const isNotBegun = ({ state, words, answered }: Pick<BoardRow, 'state' | 'words' | 'answered'>): boolean =>
@@ -15,9 +15,9 @@ export function lateBy(
   now: number,
 ): number | null {
   if (dueAt === null) return null
-  const isIn = COPY_STATES.indexOf(state) >= COPY_STATES.indexOf('submitted')
-  if (isIn && submittedAt === null) return null
-  const late = (isIn ? submittedAt! : now) - dueAt
+  const isSubmitted = isIn({ state })
+  if (isSubmitted && submittedAt === null) return null
+  const late = (isSubmitted ? submittedAt! : now) - dueAt
   return late > 0 ? late : null
 }
 

@@ -97,7 +97,11 @@ export function lifeFrom(journal: readonly JournalEntry[]): CopyLife {
   return journal.reduce(afterEntry, UNTOUCHED)
 }
 
+/** Whether a copy is in: submitted, or what comes after it. */
+export const isIn = ({ state }: { readonly state: CopyState }): boolean =>
+  COPY_STATES.indexOf(state) >= COPY_STATES.indexOf('submitted')
+
 /** Whether a copy is not in although its due time has passed. */
 export function isOverdue(copy: { readonly state: CopyState; readonly dueAt: number | null }, now: number): boolean {
-  return copy.dueAt !== null && now > copy.dueAt && COPY_STATES.indexOf(copy.state) < COPY_STATES.indexOf('submitted')
+  return copy.dueAt !== null && now > copy.dueAt && !isIn(copy)
 }

@@ -1,21 +1,12 @@
-import {
-  type BoardRow,
-  type BoardSpace,
-  type GridCell,
-  type GridLine,
-  arePensDown,
-  gridHeads,
-  gridLines,
-  isOverdue,
-} from '@gavrin/core'
+import { type BoardRow, type BoardSpace, type GridCell, type GridLine, gridHeads, gridLines } from '@gavrin/core'
 import { memo, useMemo, useState } from 'react'
 import { Form } from 'react-bootstrap'
 import { useSearchParams } from 'react-router'
-import { SheetMark } from '../ui/SheetMark'
 import { WindowedTable } from '../ui/WindowedTable'
 import { sinceInWords } from '../ui/time'
 import { OneQuestion } from './OneQuestion'
 import { rowName } from './rowName'
+import { RowButton, RowMark } from './RowParts'
 
 export interface AnswerGridProps {
   readonly handoutId: string
@@ -169,25 +160,12 @@ const Line = memo(function Line({ line: { row, name, cells }, spaces, now, choos
   return (
     <tr className={isChosen ? 'chosen' : undefined} onClick={() => choose(row.copyId)}>
       <td className="mark-cell">
-        <SheetMark
-          state={row.state}
-          share={row.spaces ? row.answered / row.spaces : 0}
-          pensDown={arePensDown(row, now)}
-          overdue={isOverdue(row, now)}
-        />
+        <RowMark row={row} now={now} />
       </td>
       <td className="title-cell">
-        <button
-          type="button"
-          className="row-button"
-          aria-expanded={isChosen}
-          onClick={(event) => {
-            event.stopPropagation()
-            choose(row.copyId)
-          }}
-        >
-          <bdi>{title}</bdi>
-        </button>
+        <RowButton row={row} isChosen={isChosen} choose={choose}>
+          {title}
+        </RowButton>
       </td>
       {cells.map((cell, at) => {
         const fresh = isNew(row, cell.at)

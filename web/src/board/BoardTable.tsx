@@ -1,9 +1,9 @@
-import { type BoardRow, arePensDown, isOverdue, listName } from '@gavrin/core'
+import { type BoardRow, listName } from '@gavrin/core'
 import { memo } from 'react'
-import { SheetMark } from '../ui/SheetMark'
 import { WindowedTable } from '../ui/WindowedTable'
 import type { BoardColumn, BoardSurroundings } from './boardColumns'
 import { rowName, rowPeople } from './rowName'
+import { RowButton, RowMark } from './RowParts'
 import type { BoardSort } from './useBoardView'
 
 /** A student of the class who has no copy. */
@@ -174,26 +174,12 @@ const Row = memo(function Row({ row, columns, around, choose, select, isChosen, 
         </td>
       )}
       <td className="mark-cell">
-        <SheetMark
-          state={row.state}
-          share={row.spaces ? row.answered / row.spaces : 0}
-          pensDown={arePensDown(row, now)}
-          overdue={isOverdue(row, now)}
-        />
+        <RowMark row={row} now={now} />
       </td>
       <td className="title-cell">
-        <button
-          type="button"
-          className="row-button"
-          aria-expanded={isChosen}
-          onClick={(event) => {
-            event.stopPropagation()
-            choose(row.copyId)
-          }}
-          title={row.title}
-        >
-          <bdi>{name || row.title}</bdi>
-        </button>
+        <RowButton row={row} isChosen={isChosen} choose={choose}>
+          {name || row.title}
+        </RowButton>
         {people && (
           <span className="soft row-people" title={people}>
             {people}

@@ -1,4 +1,4 @@
-import { type BoardRow, fullName } from '@gavrin/core'
+import { type BoardRow, SHARED_BY_ALL, fullName } from '@gavrin/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Button, Modal } from 'react-bootstrap'
@@ -9,8 +9,6 @@ import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
 import { timeInWords } from '../ui/time'
 
-/** So many share a copy that nobody of them has times of their own: the slip's are the class's. */
-const SHARED_BY_ALL = 30
 const DAY = 86_400_000
 
 interface Props {

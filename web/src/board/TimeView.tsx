@@ -4,12 +4,12 @@ import { useMemo } from 'react'
 import type { Answers } from '../contract'
 import { Chart } from '../ui/Chart'
 import { Loaded } from '../ui/Loaded'
-import { SheetMark } from '../ui/SheetMark'
 import { WindowedTable } from '../ui/WindowedTable'
 import { api } from '../ui/api'
 import { exactTime, shortTime, spanInWords, timeInWords } from '../ui/time'
 import { useStored } from '../ui/useStored'
 import { rowName } from './rowName'
+import { RowButton, RowMark } from './RowParts'
 
 export interface TimeViewProps {
   readonly handout: { readonly id: string; readonly dueAt: number | null }
@@ -194,20 +194,12 @@ function WrittenTable({
             onClick={() => choose(row.copyId)}
           >
             <td className="mark-cell">
-              <SheetMark state={row.state} share={row.spaces ? row.answered / row.spaces : 0} pensDown={row.pensDown} />
+              <RowMark row={row} now={now} />
             </td>
             <td className="title-cell">
-              <button
-                type="button"
-                className="row-button"
-                aria-expanded={row.copyId === chosen}
-                onClick={(event) => {
-                  event.stopPropagation()
-                  choose(row.copyId)
-                }}
-              >
-                <bdi>{rowName(row)}</bdi>
-              </button>
+              <RowButton row={row} isChosen={row.copyId === chosen} choose={choose}>
+                {rowName(row)}
+              </RowButton>
             </td>
             <td className="written-cell">
               <Bars changes={changes ?? []} count={count} most={most} submittedIn={submittedIn} />

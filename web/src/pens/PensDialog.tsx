@@ -1,12 +1,4 @@
-import {
-  type BoardRow,
-  COPY_STATES,
-  PENS_LATER_LIMIT,
-  type PensWish,
-  arePensDown,
-  extraMinutes,
-  planPens,
-} from '@gavrin/core'
+import { type BoardRow, PENS_LATER_LIMIT, type PensWish, arePensDown, extraMinutes, isIn, planPens } from '@gavrin/core'
 import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Button, Form, Modal } from 'react-bootstrap'
@@ -33,7 +25,6 @@ type Moved = Answers['POST handouts/{handoutId}/pens']
 
 /** How many minutes stand there at first. */
 const USUAL = 10
-const isIn = ({ state }: BoardRow) => COPY_STATES.indexOf(state) >= COPY_STATES.indexOf('submitted')
 
 /** Pens of copies: down, down in some minutes, up again; what it would do is said in numbers before. */
 export default function PensDialog({ handout, rows, done, close }: PensDialogProps) {
@@ -70,7 +61,9 @@ export default function PensDialog({ handout, rows, done, close }: PensDialogPro
           : { act }),
       } satisfies Bodies['POST handouts/{handoutId}/pens']),
     onSuccess: (moved) => {
-      if (moved.id !== null) done({ id: moved.id, words: saidOf(act, moved, minutes) })
+      // Somebody else was there first: the dialog stays, and says how it is now.
+      if (moved.id === null) return
+      done({ id: moved.id, words: saidOf(act, moved, minutes) })
       close()
     },
   })
