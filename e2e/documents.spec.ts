@@ -22,11 +22,20 @@ test('a copy is saved as a document; one of one’s own is put with it, is the a
   await part.getByRole('button', { name: 'Take my tides.txt out' }).click()
   await expect(part.getByRole('link', { name: 'my tides.txt' })).toHaveCount(0)
   await part.getByRole('button', { name: 'Put it back' }).click()
+  await expect(part.getByRole('link', { name: 'my tides.txt' })).toBeVisible()
+  // A hurried student, a slow network: it is submitted before Gavrin has heard that this is the answer.
+  let arrive = () => {}
+  const isHeard = new Promise<void>((resolve) => (arrive = resolve))
+  await student.route('**/documents/*', async (route) => {
+    await isHeard
+    await route.continue()
+  })
   await part.getByLabel('This is my answer').check()
-  await expect(part.getByLabel('This is my answer')).toBeChecked()
   const address = student.url()
   // What is empty is not asked about: the answer is elsewhere.
   await student.getByRole('button', { name: 'Submit' }).first().click()
+  await expect(student.getByRole('button', { name: 'Submitting …' }).first()).toBeVisible()
+  arrive()
   await expect(student.getByRole('button', { name: 'Take back' }).first()).toBeVisible()
   await expect(part.getByText('the answer', { exact: true })).toBeVisible()
 

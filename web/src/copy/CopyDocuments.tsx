@@ -7,7 +7,7 @@ import type { Answers, Bodies } from '../contract'
 import { Notice } from '../ui/Notice'
 import { api, saveFile, sentenceOf } from '../ui/api'
 import { exactTime, timeInWords } from '../ui/time'
-import type { CopyPageData } from './queries'
+import { type CopyPageData, documentsKey } from './queries'
 
 const FORMATS = [
   ['docx', 'DOCX'],
@@ -21,28 +21,51 @@ export interface CopyDocumentsProps {
   readonly data: CopyPageData
   /** Whether this person may put documents with it now. */
   readonly mayWrite: boolean
+  /** Told when something about the documents did not come true. */
+  readonly onFailed: () => void
 }
 
 /** The copy as a document, and documents with the whole of it: for who works in one of their own, and what fits no answer. */
-export default function CopyDocuments({ data, mayWrite }: CopyDocumentsProps) {
+export default function CopyDocuments({ data, mayWrite, onFailed }: CopyDocumentsProps) {
   const client = useQueryClient()
   const field = useId()
   const [taken, setTaken] = useState<Documents[number] | null>(null)
   const [isTooLarge, setTooLarge] = useState(false)
-  const put = (documents: Documents) =>
-    client.setQueryData<CopyPageData>(['copy', data.id], (known) => known && { ...known, documents })
+  const put = (alterList: (documents: CopyPageData['documents']) => CopyPageData['documents']) =>
+    client.setQueryData<CopyPageData>(
+      ['copy', data.id],
+      (known) => known && { ...known, documents: alterList(known.documents) },
+    )
+  const mutationKey = documentsKey(data.id)
+  // One after the other, and only what the last one tells is the whole of it; a copy is submitted after all of them.
+  const inTurn = {
+    mutationKey,
+    scope: { id: mutationKey.join(' ') },
+    onSuccess: (documents: Documents) => {
+      if (client.isMutating({ mutationKey }) === 1) put(() => documents)
+    },
+    onError: () => {
+      onFailed()
+      return client.invalidateQueries({ queryKey: ['copy', data.id] })
+    },
+  }
   const add = useMutation({
+    ...inTurn,
     mutationFn: async (file: File) =>
       api.post<Documents>(
         `copies/${data.id}/documents?name=${encodeURIComponent(file.name)}`,
         new Uint8Array(await file.arrayBuffer()),
       ),
-    onSuccess: put,
   })
   const alter = useMutation({
+    ...inTurn,
     mutationFn: ({ id, ...to }: { id: string } & Bodies['PUT copies/{copyId}/documents/{fileId}']) =>
       api.put<Documents>(`copies/${data.id}/documents/${id}`, to),
-    onSuccess: put,
+    // What was said counts at once, for what Submit asks as well; if it does not come true, it is as it was.
+    onMutate: ({ id, isAnswer }) => {
+      void client.cancelQueries({ queryKey: ['copy', data.id] })
+      if (isAnswer !== undefined) put((all) => all.map((one) => (one.id === id ? { ...one, isAnswer } : one)))
+    },
   })
   const save = useMutation({ mutationFn: (format: string) => saveFile(`copies/${data.id}/out/${format}`) })
   const { documents } = data
@@ -80,11 +103,7 @@ export default function CopyDocuments({ data, mayWrite }: CopyDocumentsProps) {
                     inline
                     id={`answer-${one.id}`}
                     label="This is my answer"
-                    // What was said is shown at once; if it does not come true, it is as it was.
-                    checked={
-                      (alter.isPending && alter.variables.id === one.id ? alter.variables.isAnswer : null) ??
-                      one.isAnswer
-                    }
+                    checked={one.isAnswer}
                     onChange={({ target }) => alter.mutate({ id: one.id, isAnswer: target.checked })}
                   />
                   <Button

@@ -430,7 +430,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
         </SheetContext>
         {!data.link && (data.isHolder || !isLearner(person)) && !toRead && (
           <Suspense>
-            <CopyDocuments data={data} mayWrite={mayType && data.isHolder} />
+            <CopyDocuments data={data} mayWrite={mayType && data.isHolder} onFailed={withdraw} />
           </Suspense>
         )}
         {(isOwn || !isLearner(person)) && !toRead && (

@@ -7,6 +7,9 @@ export type CopyPageData = Answers['GET copies/{copyId}']
 
 export type LateWriting = Answers['GET copies/{copyId}/late-writing'][number]
 
+/** The key of what is on its way about the documents of a copy. */
+export const documentsKey = (copyId: string): readonly string[] => ['documents of a copy', copyId]
+
 export function useCopy(copyId: string): UseQueryResult<CopyPageData> {
   return useQuery({ queryKey: ['copy', copyId], queryFn: () => api.get<CopyPageData>(`copies/${copyId}`) })
 }

@@ -1,8 +1,9 @@
-import { useMutation } from '@tanstack/react-query'
+import { useIsMutating, useMutation } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import type { CopyView } from '../live/openCopy'
 import { ApiError, api } from '../ui/api'
 import { useStored } from '../ui/useStored'
+import { documentsKey } from './queries'
 
 /** What became of the wish to submit. */
 export type Submission =
@@ -16,7 +17,8 @@ export type Submission =
 const PAUSE = 3_000
 
 /**
- * Submitting a copy. From the moment it is wished the pen rests, so that what is written is in what is submitted; the wish
+ * Submitting a copy. From the moment it is wished the pen rests, so that what is written is in what is submitted, and so
+ * are the documents that were put with it a moment before; the wish
  * outlives a reload, and is carried out as soon as everything is saved and Gavrin can be reached.
  */
 export function useSubmission(
@@ -40,7 +42,8 @@ export function useSubmission(
   const { mutate, isPending } = submit
   // Late words, answered a moment ago, are looked at before anything is handed in.
   const isSaved = !!view?.ready && view.save.is === 'saved' && view.resting.size === 0
-  const mayNow = wished && isSaved && !submitted && !isPending && !waitsAgain
+  const isWithIt = useIsMutating({ mutationKey: documentsKey(copyId) }) === 0
+  const mayNow = wished && isSaved && isWithIt && !submitted && !isPending && !waitsAgain
   useEffect(() => {
     if (mayNow) mutate()
   }, [mayNow, mutate])
