@@ -5,7 +5,18 @@ import { needChromium, needPackages } from './lib/needs.mjs'
 import { openCluster } from './lib/postgres.mjs'
 import { ROOT, Stop, main, run } from './lib/run.mjs'
 
-const BENCHES = ['handout', 'live', 'board', 'history', 'together', 'roster', 'worksheet', 'recognise', 'web']
+const BENCHES = [
+  'handout',
+  'live',
+  'board',
+  'history',
+  'together',
+  'roster',
+  'likeness',
+  'worksheet',
+  'recognise',
+  'web',
+]
 
 await main(async () => {
   const name = process.argv[2]
@@ -15,9 +26,9 @@ await main(async () => {
   const { build } = await import('./build.mjs')
   await build()
   run(process.execPath, ['node_modules/typescript7/bin/tsc', '-b', 'bench'])
-  if (['recognise', 'worksheet', 'web', 'history', 'together'].includes(name)) {
+  if (['recognise', 'likeness', 'worksheet', 'web', 'history', 'together'].includes(name)) {
     const script = join(ROOT, 'bench', 'dist', `${name}.js`)
-    if (name === 'recognise') return run(process.execPath, ['--no-warnings', script])
+    if (name === 'recognise' || name === 'likeness') return run(process.execPath, ['--no-warnings', script])
     needChromium()
     const { startApplication } = await import('../e2e/support/server.mjs')
     const application = await startApplication(`bench-${name}`)

@@ -21,7 +21,9 @@ import { LiveModule } from './live/live.module.js'
 import { MailModule } from './mail/mail.module.js'
 import { PensModule } from './pens/pens.module.js'
 import { PeopleModule } from './people/people.module.js'
+import { LikenessModule } from './likeness/likeness.module.js'
 import { ReminderModule } from './reminder/reminder.module.js'
+import { SavedCopiesModule } from './savedCopies/savedCopies.module.js'
 import { RosterModule } from './roster/roster.module.js'
 import { RosterOutModule } from './rosterOut/rosterOut.module.js'
 import { WorksheetModule } from './worksheet/worksheet.module.js'
@@ -72,7 +74,9 @@ export class AppModule {
         CopyModule,
         HistoryModule,
         PensModule,
+        LikenessModule,
         ReminderModule,
+        SavedCopiesModule,
         LiveModule,
         BoardModule,
         FindModule,

@@ -15,6 +15,7 @@ import { PENS_ENTITIES } from './pens/pens.entity.js'
 import { PEOPLE_ENTITIES } from './people/people.entity.js'
 import { REMINDER_ENTITIES } from './reminder/reminder.entity.js'
 import { ROSTER_ENTITIES } from './roster/roster.entity.js'
+import { SAVED_COPIES_ENTITIES } from './savedCopies/savedCopies.entity.js'
 import { WORKSHEET_ENTITIES } from './worksheet/worksheet.entity.js'
 
 /** All tables: what the migrations make, told once more as the program reads it. `entities.test.ts` holds that they agree. */
@@ -36,5 +37,6 @@ export const ENTITIES = [
   ...PEOPLE_ENTITIES,
   ...REMINDER_ENTITIES,
   ...ROSTER_ENTITIES,
+  ...SAVED_COPIES_ENTITIES,
   ...WORKSHEET_ENTITIES,
 ]

@@ -306,3 +306,76 @@ describe('single students', () => {
     client.close()
   })
 })
+
+describe('the overview of a class', () => {
+  interface Overview {
+    students: { personId: string }[]
+    handouts: { id: string; number: number; unitId: string | null }[]
+    copies: {
+      copyId: string
+      handoutId: string
+      personIds: string[]
+      state: string
+      answered: number
+      spaces: number
+    }[]
+  }
+  const overviewOf = async (person: TestPerson, classId: string): Promise<Overview> =>
+    (await person.http.get(`/api/classes/${classId}/overview`).expect(200)).body as Overview
+
+  test('is its students by its handouts, with how their copies stand', async () => {
+    const of = await school.classOf(2)
+    const [first, second] = await school.peopleOf(of)
+    const { id, copies } = await school.handedOut(of)
+    const { handoutId } = await shared(of)
+    const ana = await school.signInByEmail(of.emails[0]!)
+    const copyId = copies.get(of.emails[0]!)!
+    await write(ana, copyId, 'line', 'one')
+    await rowIs(of.teacher, id, copyId, ({ answered }) => answered > 0)
+    const overview = await overviewOf(of.teacher, of.id)
+    expect(overview.students.map(({ personId }) => personId)).toEqual([first, second])
+    expect(overview.handouts.map((one) => one.id)).toEqual([id, handoutId])
+    expect(overview.copies.find((copy) => copy.copyId === copyId)).toMatchObject({
+      ...{ handoutId: id, personIds: [first], state: 'working', answered: 1 },
+    })
+    expect(overview.copies.find((copy) => copy.handoutId === handoutId)!.personIds.toSorted()).toEqual(
+      [first!, second!].toSorted(),
+    )
+    // Counted as on the board.
+    const { rows } = await boardOf(of.teacher, id)
+    expect(overview.copies.find((copy) => copy.copyId === copyId)!.spaces).toBe(
+      rows.find((row) => row.copyId === copyId)!.spaces,
+    )
+  })
+
+  test('has what is in use alone, and for a helper of some students only these', async () => {
+    const of = await school.classOf(2)
+    const [first] = await school.peopleOf(of)
+    const { id, copies } = await school.handedOut(of)
+    const helper = await helping(of, 'named helper', [first!])
+    const helped = await overviewOf(helper, of.id)
+    expect(helped.students.map(({ personId }) => personId)).toEqual([first])
+    expect(helped.copies.map(({ copyId }) => copyId)).toEqual([copies.get(of.emails[0]!)])
+    const [row] = (await boardOf(of.teacher, id)).rows
+    await of.teacher.http
+      .post(`/api/handouts/${id}/take-back`)
+      .send({ slotKeys: [row!.slotKey], back: false })
+      .expect(202)
+    await school.finished(of.teacher, id)
+    expect((await overviewOf(of.teacher, of.id)).copies).toHaveLength(1)
+  })
+
+  test('is saved as a table', async () => {
+    const of = await school.classOf(1)
+    await school.handedOut(of)
+    const { text } = await of.teacher.http.post(`/api/classes/${of.id}/overview/out/csv`).send({}).expect(200)
+    const [head, line] = text.replace(/^\uFEFF/, '').split(/\r?\n/)
+    expect(head).toMatch(/^Student,No\. 1 .*,In,of,Missing$/)
+    expect(line).toMatch(/,not opened,0,1,0$/)
+    const { text: none } = await of.teacher.http
+      .post(`/api/classes/${of.id}/overview/out/csv`)
+      .send({ unitId: randomUUID() })
+      .expect(200)
+    expect(none.replace(/^\uFEFF/, '').split(/\r?\n/)[0]).toBe('Student,In,of,Missing')
+  })
+})

@@ -112,5 +112,7 @@ test('who asks in all schools is known', () => {
     'people/people.queries.ts: collationNames',
     // By the clock, in all schools.
     'reminder/reminder.queries.ts: dueSoon',
+    'savedCopies/savedCopies.queries.ts: dropOldSaved',
+    'savedCopies/savedCopies.queries.ts: nextToSave',
   ])
 })

@@ -80,6 +80,21 @@ const TABLE: Record<
   'GET /api/classes': { answers: signedIn(200) },
   'POST /api/classes': { body: () => ({ name: 'N', subject: 'S', year: 'Y', ink: 'teal' }), answers: only(anyTeacher) },
   'GET /api/classes/{classId}': { answers: only({ ...staff(200), holder: 200, classmate: 200 }) },
+  'POST /api/handouts/{handoutId}/likeness': {
+    body: () => ({ withOthers: false, beside: [] }),
+    answers: changing(200),
+  },
+  'POST /api/handouts/{handoutId}/likeness/came': { body: () => ({ runs: [] }), answers: changing(200) },
+  'GET /api/saved-copies': { answers: only(anyTeacherGets(200)) },
+  'POST /api/saved-copies': {
+    // Of a class in which nothing is for whoever asks there are no copies.
+    body: ({ classId }) => ({ format: 'odt', classId, copyIds: [] }),
+    answers: only(anyTeacherGets(409)),
+  },
+  'GET /api/saved-copies/{savedId}/file': { to: () => ({ savedId: randomUUID() }), answers: signedIn(404) },
+  'DELETE /api/saved-copies/{savedId}': { to: () => ({ savedId: randomUUID() }), answers: signedIn(404) },
+  'GET /api/classes/{classId}/overview': { answers: only(staff(200)) },
+  'POST /api/classes/{classId}/overview/out/{format}': { body: () => ({}), answers: only(staff(200)) },
   'GET /api/classes/{classId}/roster': { answers: only(staff(200)) },
   'POST /api/classes/{classId}/roster': { body: () => ({ rows: [] }), answers: changing(200) },
   'PATCH /api/classes/{classId}/roster': {

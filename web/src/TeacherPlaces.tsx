@@ -27,6 +27,7 @@ const BringInListPage = part(async () => ({ default: (await import('./class/list
 const JoinCardPage = part(async () => ({ default: (await import('./class/JoinCardPage')).JoinCardPage }))
 const JoinSettingsPage = part(async () => ({ default: (await import('./class/JoinSettingsPage')).JoinSettingsPage }))
 const RosterPage = part(async () => ({ default: (await import('./class/roster/RosterPage')).RosterPage }))
+const OverviewPage = part(async () => ({ default: (await import('./class/OverviewPage')).OverviewPage }))
 const ShelfPage = part(async () => ({ default: (await import('./class/ShelfPage')).ShelfPage }))
 const SetUpPage = part(async () => ({ default: (await import('./class/SetUpPage')).SetUpPage }))
 const SignInCardsPage = part(async () => ({
@@ -42,12 +43,14 @@ const ClassesPage = part(async () => ({ default: (await import('./desk/ClassesPa
 const EditorPage = part(async () => ({ default: (await import('./editor/EditorPage')).EditorPage }))
 const MailroomPage = part(async () => ({ default: (await import('./mail/MailroomPage')).MailroomPage }))
 const OfficePage = part(async () => ({ default: (await import('./people/OfficePage')).OfficePage }))
+const LikenessPage = part(async () => ({ default: (await import('./likeness/LikenessPage')).LikenessPage }))
 const PersonPage = part(async () => ({ default: (await import('./people/PersonPage')).PersonPage }))
 const AboutPage = part(async () => ({ default: (await import('./worksheets/AboutPage')).AboutPage }))
 const ComparePage = part(async () => ({ default: (await import('./worksheets/ComparePage')).ComparePage }))
 const KeyPage = part(async () => ({ default: (await import('./worksheets/ReadSheet')).KeyPage }))
 const ReadPage = part(async () => ({ default: (await import('./worksheets/ReadSheet')).ReadPage }))
 const TryPage = part(async () => ({ default: (await import('./worksheets/TryPage')).TryPage }))
+const SavedCopiesPage = part(async () => ({ default: (await import('./savedCopies/SavedCopiesPage')).SavedCopiesPage }))
 const WorksheetsPage = part(async () => ({ default: (await import('./worksheets/WorksheetsPage')).WorksheetsPage }))
 const BringInPage = part(async () => ({ default: (await import('./worksheets/bringIn/BringInPage')).BringInPage }))
 const ReviewPage = part(async () => ({ default: (await import('./worksheets/bringIn/ReviewPage')).ReviewPage }))
@@ -57,6 +60,7 @@ const ALL = [
   JoinCardPage,
   JoinSettingsPage,
   RosterPage,
+  OverviewPage,
   ShelfPage,
   SetUpPage,
   SignInCardsPage,
@@ -70,12 +74,14 @@ const ALL = [
   EditorPage,
   MailroomPage,
   OfficePage,
+  LikenessPage,
   PersonPage,
   AboutPage,
   ComparePage,
   KeyPage,
   ReadPage,
   TryPage,
+  SavedCopiesPage,
   WorksheetsPage,
   BringInPage,
   ReviewPage,
@@ -104,6 +110,7 @@ export default function TeacherPlaces({ person }: { readonly person: SignedIn })
           <Route path="/" element={person.role === 'office' ? <OfficePage person={person} /> : <TeacherDesk />} />
           <Route path="/classes" element={<ClassesPage />} />
           <Route path="/class/:classId" element={<RosterPage />} />
+          <Route path="/class/:classId/overview" element={<OverviewPage />} />
           <Route path="/class/:classId/groups" element={<GroupsPage />} />
           <Route path="/class/:classId/groups/print" element={<GroupListsPage />} />
           <Route path="/class/:classId/staff" element={<StaffPage />} />
@@ -117,7 +124,9 @@ export default function TeacherPlaces({ person }: { readonly person: SignedIn })
           <Route path="/class/:classId/cards" element={<SignInCardsPage />} />
           <Route path="/class/:classId/handouts" element={<HandoutsPage />} />
           <Route path="/class/:classId/handouts/:handoutId" element={<BoardPage person={person} />} />
+          <Route path="/class/:classId/handouts/:handoutId/likeness" element={<LikenessPage />} />
           <Route path="/class/:classId/slip/:handoutId?" element={<ComposerPage />} />
+          <Route path="/saved-copies" element={<SavedCopiesPage />} />
           <Route path="/worksheets" element={<WorksheetsPage />} />
           <Route path="/worksheets/bring-in" element={<BringInPage />} />
           <Route path="/worksheets/bring-in/:bringInId" element={<ReviewPage />} />

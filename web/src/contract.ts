@@ -16,11 +16,13 @@ import type {
   Group,
   GroupPair,
   GuestPermission,
+  LikePair,
   Matching,
   NamePattern,
   NotReminded,
   NoteText,
   OpenTimes,
+  OverviewHandout,
   PageSize,
   Peers,
   PensChange,
@@ -167,6 +169,11 @@ export type BoardOutDto = {
 
 /** What differs between what was handed out and what exists, in one line, and how many it concerns. */
 export type DifferencesNow = { readonly count: number; readonly sentence: string }
+
+export type OverviewOutDto = {
+  /** The handouts of this unit; left out: all. */
+  readonly unitId?: string
+}
 
 /** A worksheet in a library. Times in milliseconds since 1970. */
 export type WorksheetListed = {
@@ -785,8 +792,8 @@ export type SignUpListed = {
   readonly group: null | string
   readonly id: string
   readonly name: string
-  readonly class: string
   readonly state: 'closed' | 'not yet' | 'open' | 'over'
+  readonly class: string
   readonly opensAt: null | number
   readonly closesAt: null | number
 }
@@ -1009,10 +1016,35 @@ export type ExtraTimeDto = {
   readonly percent: number
 }
 
+export type LikenessDto = {
+  /** Against one's other classes, and earlier years, too. */
+  readonly withOthers: boolean
+  /** Texts to compare with; they are not kept. */
+  readonly beside: readonly BesideDto[]
+}
+
+export type BesideDto = { readonly name: string; readonly text: string }
+
+export type CameInDto = { readonly runs: readonly WordsDto[] }
+
+export type WordsDto = { readonly copyId: string; readonly space: string; readonly words: string }
+
 export type RemindersDto = {
   readonly copyIds: readonly string[]
   /** What is said besides; '': nothing. */
   readonly words: string
+}
+
+export type SaveCopiesDto = {
+  readonly format: 'docx' | 'html' | 'odt' | 'pdf'
+  /** Of this handout. */
+  readonly handoutId?: string
+  /** Or of all handouts of this class. */
+  readonly classId?: string
+  /** Or all that this student holds. */
+  readonly studentId?: string
+  /** Left out: all. */
+  readonly copyIds?: readonly string[]
 }
 
 /** What each address answers. */
@@ -1122,6 +1154,22 @@ export interface Answers {
   'POST classes/{classId}/join/new-code': { readonly code: string }
   'GET classes/{classId}/mail': MailroomLine[]
   'POST classes/{classId}/mail/again': { readonly sent: number }
+  'GET classes/{classId}/overview': {
+    readonly students: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
+    readonly handouts: readonly OverviewHandout[]
+    readonly copies: readonly {
+      readonly personIds: readonly string[]
+      readonly title: string
+      readonly copyId: string
+      readonly handoutId: string
+      readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
+      readonly pensDown: boolean
+      readonly answered: number
+      readonly dueAt: null | number
+      readonly submittedAt: null | number
+      readonly spaces: number
+    }[]
+  }
   'GET classes/{classId}/roster': RosterStudent[]
   'PATCH classes/{classId}/roster': RosterStudent[]
   'POST classes/{classId}/roster': SavedList
@@ -1225,22 +1273,22 @@ export interface Answers {
     readonly setAside: boolean
     readonly way: 'one each' | 'one per group' | 'one together' | 'to read'
     readonly id: string
+    readonly handoutId: string
+    readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
+    readonly pensDown: boolean
+    readonly answered: number
+    readonly dueAt: null | number
+    readonly submittedAt: null | number
     readonly link: null | string
     readonly worksheet: string
     readonly kind: 'handout' | 'shelf'
     readonly words: number
     readonly class: string
-    readonly handoutId: string
     readonly subject: string
     readonly ink: string
     readonly unit: null | string
     readonly note: null | NoteText
-    readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
-    readonly pensDown: boolean
-    readonly answered: number
     readonly permission: 'comment' | 'edit' | 'none' | 'view'
-    readonly dueAt: null | number
-    readonly submittedAt: null | number
     readonly lastActivityAt: null | number
     readonly givenAt: number
     /** Comments of others that they have not seen. */
@@ -1446,10 +1494,10 @@ export interface Answers {
   }
   'GET folders': {
     readonly id: string
-    /** The folder it is in; null: in none. */
-    readonly parentId: null | string
     /** As its owner called it. */
     readonly name: string
+    /** The folder it is in; null: in none. */
+    readonly parentId: null | string
   }[]
   'POST folders': { readonly id: string }
   'DELETE folders/{folderId}': undefined
@@ -1535,6 +1583,39 @@ export interface Answers {
   'GET handouts/{handoutId}/hand-out': RunSoFar
   'POST handouts/{handoutId}/hand-out': RunSoFar
   'POST handouts/{handoutId}/hand-out/retry': RunSoFar
+  'POST handouts/{handoutId}/likeness': {
+    /** How many were compared: of this handout, of others, and of those some whose answers could not be read in time. */
+    readonly compared: { readonly own: number; readonly others: number; readonly unread: number }
+    readonly pairs: readonly LikePair[]
+    /** What the texts beside them are called. */
+    readonly beside: readonly string[]
+    readonly copies: readonly {
+      readonly name: string
+      readonly isOwn: boolean
+      readonly copyId: string
+      readonly class: string
+      readonly year: string
+      readonly handout: string
+      readonly number: number
+      readonly title: string
+    }[]
+    readonly texts: readonly {
+      readonly id: string
+      readonly parts: readonly { readonly question: string; readonly space: string; readonly text: string }[]
+    }[]
+  }
+  'POST handouts/{handoutId}/likeness/came': (null | {
+    /** When the first and the last of them came, in milliseconds since 1970. */
+    readonly began: number
+    readonly ended: number
+    /** Changes in which letters came, from the first to the last. */
+    readonly changes: number
+    /** The most letters that came in one change, at once. */
+    readonly largest: number
+    /** Most of it was not there before one change, and all there after: brought in, not typed. */
+    readonly inOnePiece: boolean
+    readonly by: string
+  })[]
   'PUT handouts/{handoutId}/looked/{copyId}': undefined
   'GET handouts/{handoutId}/mine': {
     readonly classId: string
@@ -1719,14 +1800,14 @@ export interface Answers {
       readonly title: string
       readonly setAside: boolean
       readonly id: string
-      readonly words: number
       readonly handoutId: string
-      readonly classId: string
       readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
       readonly pensDown: boolean
       readonly answered: number
       readonly dueAt: null | number
       readonly submittedAt: null | number
+      readonly words: number
+      readonly classId: string
       readonly lastActivityAt: null | number
       readonly spaces: number
     }[]
@@ -1734,6 +1815,24 @@ export interface Answers {
   'GET recipes': { readonly id: string; readonly name: string; readonly statement: Statement }[]
   'POST recipes': { readonly id: string; readonly name: string; readonly statement: Statement }[]
   'DELETE recipes/{recipeId}': undefined
+  'GET saved-copies': {
+    readonly total: number
+    readonly failed: readonly { readonly name: string; readonly why: string }[]
+    /** Until when it can be fetched; null: it is not done. */
+    readonly until: null | number
+    readonly title: string
+    readonly id: string
+    /** Of all files, in bytes. */
+    readonly size: number
+    /** How many of the copies have been gone through. */
+    readonly done: number
+    readonly format: 'docx' | 'html' | 'odt' | 'pdf'
+    readonly begunAt: number
+    /** Null: not yet. */
+    readonly finishedAt: null | number
+  }[]
+  'POST saved-copies': { readonly id: string; readonly total: number }
+  'DELETE saved-copies/{savedId}': undefined
   'DELETE session': undefined
   'GET session': { readonly person: null | PersonSignedIn; readonly demo?: DemoPeople }
   'POST session': undefined
@@ -1814,6 +1913,7 @@ export interface Bodies {
   'PUT classes/{classId}/join': JoinTimesDto
   'POST classes/{classId}/join/decide': DecideDto
   'POST classes/{classId}/mail/again': SomeMessagesDto
+  'POST classes/{classId}/overview/out/{format}': OverviewOutDto
   'PATCH classes/{classId}/roster': CellEditsDto
   'POST classes/{classId}/roster': SaveRosterDto
   'POST classes/{classId}/roster/from': BringFromDto
@@ -1846,6 +1946,8 @@ export interface Bodies {
   'POST handouts/{handoutId}/give': GiveDto
   'POST handouts/{handoutId}/hand-out': HandOutDto
   'POST handouts/{handoutId}/hand-out/retry': RetryDto
+  'POST handouts/{handoutId}/likeness': LikenessDto
+  'POST handouts/{handoutId}/likeness/came': CameInDto
   'POST handouts/{handoutId}/pens': MovePensDto
   'POST handouts/{handoutId}/reminders': RemindersDto
   'POST handouts/{handoutId}/reminders/proof': RemindersDto
@@ -1861,6 +1963,7 @@ export interface Bodies {
   'PUT office/people/{personId}': PersonDto
   'POST office/people/{personId}/reset': ResetDto
   'POST recipes': RecipeDto
+  'POST saved-copies': SaveCopiesDto
   'POST session': SignInDto
   'POST sign-ups/{setId}': ChooseDto
   'POST walk-in/{code}': EnterDto

@@ -390,6 +390,7 @@ test('a class: teachers do all, helpers look, students see only that it is there
     'see groups': ['lead', 'co-teacher', 'helper', 'named helper'],
     'see handouts': ['lead', 'co-teacher', 'helper', 'named helper'],
     'see the proof': ['lead', 'co-teacher', 'helper'],
+    'compare copies': ['lead', 'co-teacher'],
     'change the roster': ['lead', 'co-teacher'],
     'change groups': ['lead', 'co-teacher'],
     'hand out': ['lead', 'co-teacher'],

@@ -7,6 +7,8 @@ export type ClassAction =
   | 'see handouts'
   /** The proof shows everybody, so it is not for who helps only some. */
   | 'see the proof'
+  /** Look for what is alike in copies: each of a pair is somebody's work, so that it is for teachers alone. */
+  | 'compare copies'
   | 'change the roster'
   | 'change groups'
   | 'hand out'
@@ -22,7 +24,7 @@ export type ClassAction =
   | 'sign up'
 
 const LOOKS: readonly ClassAction[] = ['see the class', 'see the roster', 'see groups', 'see handouts', 'see the proof']
-const IN_ARCHIVE: readonly ClassAction[] = [...LOOKS, 'archive the class', 'carry the class']
+const IN_ARCHIVE: readonly ClassAction[] = [...LOOKS, 'compare copies', 'archive the class', 'carry the class']
 
 /**
  * Whether somebody may do something with a class of their school. Those who help only named students see the roster, groups

@@ -1,21 +1,9 @@
 import { TIME_SPANS, type TimeSpan, type Viewer } from '@gavrin/core'
-import {
-  Body,
-  Controller,
-  Get,
-  HttpCode,
-  Param,
-  ParseEnumPipe,
-  ParseUUIDPipe,
-  Post,
-  Put,
-  Query,
-  StreamableFile,
-} from '@nestjs/common'
+import { Body, Controller, Get, HttpCode, Param, ParseEnumPipe, ParseUUIDPipe, Post, Put, Query } from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
 import { ArrayMaxSize, IsArray, IsIn, IsOptional, IsUUID } from 'class-validator'
 import { Asking } from '../access/viewer.js'
-import { headerValue } from '../common/files.js'
+import { asDownload } from '../common/files.js'
 import { TABLE_FORMATS, type TableFormat } from '../tasks/tableOut.js'
 import { BoardOutService } from './boardOut.service.js'
 import { BoardService } from './board.service.js'
@@ -84,10 +72,7 @@ export class BoardController {
       worksheetId: worksheetId ?? null,
       copyIds: copyIds ?? null,
     })
-    return new StreamableFile(file.bytes, {
-      type: file.type,
-      disposition: `attachment; filename="board.${format}"; filename*=UTF-8''${headerValue(file.name)}`,
-    })
+    return asDownload(file, 'board')
   }
 
   /** Somebody of the staff has looked at a copy, up to now. */

@@ -4,11 +4,13 @@ import { KeptModule } from '../kept/kept.module.js'
 import { BoardController } from './board.controller.js'
 import { BoardOutService } from './boardOut.service.js'
 import { BoardService } from './board.service.js'
+import { OverviewController } from './overview.controller.js'
+import { OverviewService } from './overview.service.js'
 
 /** Boards: a row a copy. */
 @Module({
   imports: [KeptModule, TasksModule],
-  controllers: [BoardController],
-  providers: [BoardService, BoardOutService],
+  controllers: [BoardController, OverviewController],
+  providers: [BoardService, BoardOutService, OverviewService],
 })
 export class BoardModule {}

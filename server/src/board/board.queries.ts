@@ -1,7 +1,8 @@
-import type { JournalKind, TimeSteps } from '@gavrin/core'
+import type { JournalKind, OverviewCopy, OverviewHandout, TimeSteps } from '@gavrin/core'
 import type { DataSource } from 'typeorm'
 import { inSchool } from '../database/inSchool.js'
 import { ms } from '../database/sql.js'
+import { COUNTED_COPY, type CountedCopy } from '../kept/counted.js'
 
 /** What stands at the head of a board. Times in milliseconds since 1970. */
 export interface BoardHead {
@@ -161,5 +162,31 @@ export function leftOutOf(
       ORDER BY p.last_name, p.first_name`,
     classId,
     handoutId,
+  )
+}
+
+/** The handouts of a class that were handed out, in their order. Raw: parts of the slip. */
+export function handoutsOfOverview(source: DataSource, schoolId: string, classId: string): Promise<OverviewHandout[]> {
+  return inSchool(source, schoolId).rows<OverviewHandout>(
+    `SELECT h.id, h.number, h.title, h.statement #>> '{unit,id}' AS "unitId", ${ms('h.due_at')} AS "dueAt" FROM handout h
+      WHERE h.school_id = $1 AND h.class_id = $2 AND h.kind = 'handout' AND h.handed_out_at IS NOT NULL ORDER BY h.number`,
+    classId,
+  )
+}
+
+/** The copies of a class in use, with the students who hold them. Raw: five tables. */
+export function copiesOfOverview(
+  source: DataSource,
+  schoolId: string,
+  classId: string,
+): Promise<(Omit<OverviewCopy, 'spaces'> & CountedCopy & { readonly parts: number })[]> {
+  return inSchool(source, schoolId).rows(
+    `SELECT c.id AS "copyId", c.handout_id AS "handoutId", c.title, c.state, c.pens_down OR coalesce(c.pens_down_from <= now(), false) AS "pensDown",
+            c.answered, ${COUNTED_COPY}, jsonb_array_length(c.places) AS parts, ${ms('c.due_at')} AS "dueAt", ${ms('c.submitted_at')} AS "submittedAt",
+            ARRAY(SELECT o.person_id FROM copy_holder o WHERE o.school_id = c.school_id AND o.copy_id = c.id) AS "personIds"
+       FROM handout h JOIN copy c ON c.school_id = h.school_id AND c.handout_id = h.id
+       JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
+      WHERE h.school_id = $1 AND h.class_id = $2 AND h.kind = 'handout' AND NOT c.set_aside AND c.way <> 'to read' ORDER BY c.title, c.id`,
+    classId,
   )
 }

@@ -1,3 +1,4 @@
+import { StreamableFile } from '@nestjs/common'
 import type { Request, Response } from 'express'
 import { ProblemException } from './problemDetails.js'
 
@@ -13,6 +14,16 @@ const NO_NAME = /[\u0000-\u001F\u007F/\\]/g
 export const cleanFileName = (name: string): string =>
   name.replace(NO_NAME, ' ').replace(/\s+/g, ' ').trim().slice(-NAME_LIMIT) || 'file'
 
+/** A title as the name of a file anywhere, without its end. */
+export const cleanTitle = (title: string, otherwise: string): string =>
+  title
+    // oxlint-disable-next-line no-control-regex -- signs that file systems keep for themselves
+    .replace(/[\u0000-\u001F<>:"/\\|?*]/g, ' ')
+    .replace(/\s+/g, ' ')
+    .trim()
+    .slice(0, 120)
+    .replace(/[. ]+$/, '') || otherwise
+
 /** The bytes of a request. What is larger than `limit` is read to its end, up to eight times as much, and not kept. */
 export async function bodyOf(request: Request, limit: number, sentence: string): Promise<Uint8Array> {
   const parts: Buffer[] = []
@@ -25,6 +36,16 @@ export async function bodyOf(request: Request, limit: number, sentence: string):
   if (size <= limit) return new Uint8Array(Buffer.concat(parts))
   throw new ProblemException(413, 'file-too-large', sentence)
 }
+
+/** A file as an answer, to be saved; under a plain name where a browser knows no other. */
+export const asDownload = (
+  { name, type, bytes }: { readonly name: string; readonly type: string; readonly bytes: Uint8Array },
+  plainName: string,
+): StreamableFile =>
+  new StreamableFile(bytes, {
+    type,
+    disposition: `attachment; filename="${plainName}.${name.split('.').at(-1)}"; filename*=UTF-8''${headerValue(name)}`,
+  })
 
 /** Sends a picture to be shown; it never changes under its address. */
 export function sendPicture(

@@ -12,5 +12,6 @@ import { DocumentsService } from './documents.service.js'
   imports: [KeptModule, WorksheetModule],
   controllers: [CopyController, DocumentsController],
   providers: [CopyService, CopyOutService, DocumentsService],
+  exports: [CopyOutService],
 })
 export class CopyModule {}

@@ -21,7 +21,7 @@ import { mediaOfWorksheet } from '../media/mediaStore.js'
 import { WorksheetOutService } from '../worksheet/worksheetOut.service.js'
 
 /** The files that a copy can be saved as. */
-export const COPY_FORMATS = { pdf: 'pdf', docx: 'docx', odt: 'odt' } as const
+export const COPY_FORMATS = { pdf: 'pdf', docx: 'docx', odt: 'odt', html: 'html' } as const
 export type CopyFormat = keyof typeof COPY_FORMATS
 
 /** Copies as documents, with what is written in them. */

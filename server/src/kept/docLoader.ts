@@ -18,7 +18,7 @@ export class DocLoader implements OnApplicationShutdown {
    */
   async load(kind: AnswerKind, updates: readonly Uint8Array[]): Promise<Y.Doc | null> {
     const doc = newAnswerDoc(kind)
-    if (applyCheaply(doc, kind, updates)) return doc
+    if (applyWithin(doc, kind, updates, CHEAP)) return doc
     doc.destroy()
     const folded = await this.worker.run({ what: 'load', kind, updates }, ANSWER_LIMITS.loadDeadline)
     if (!folded?.state || folded.took > ANSWER_LIMITS.loadShare) return null
@@ -39,9 +39,17 @@ export class DocLoader implements OnApplicationShutdown {
   }
 }
 
-function applyCheaply(doc: Y.Doc, kind: AnswerKind, updates: readonly Uint8Array[]): boolean {
-  if (updates.reduce((sum, { length }) => sum + length, 0) > ANSWER_LIMITS.loadBytes) return false
-  let left: number = ANSWER_LIMITS.loadSteps
+const CHEAP = { bytes: ANSWER_LIMITS.loadBytes, steps: ANSWER_LIMITS.loadSteps }
+
+/** Applies updates as long as they cost no more than is borne; whether all were. */
+export function applyWithin(
+  doc: Y.Doc,
+  kind: AnswerKind,
+  updates: readonly Uint8Array[],
+  { bytes, steps }: { readonly bytes: number; readonly steps: number },
+): boolean {
+  if (updates.reduce((sum, { length }) => sum + length, 0) > bytes) return false
+  let left = steps
   return doc.transact(() =>
     updates.every((update) => {
       const parsed = parseUpdate(update, ANSWER_LIMITS.slowStructs)

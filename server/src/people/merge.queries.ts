@@ -6,6 +6,7 @@ import { GroupMember } from '../group/group.entity.js'
 import { CalendarAddress } from '../calendar/calendar.entity.js'
 import { PeerReading } from '../copy/copy.entity.js'
 import { CopyLook } from '../board/board.entity.js'
+import { SavedCopies } from '../savedCopies/savedCopies.entity.js'
 import { Reminder } from '../reminder/reminder.entity.js'
 import { PensAct } from '../pens/pens.entity.js'
 import { CopyHolder, CopyReader } from '../kept/kept.entity.js'
@@ -164,6 +165,7 @@ export async function mergePeople(
   await inSchool(tx, schoolId).delete(SeenComments, { personId: otherId })
   await inSchool(tx, schoolId).delete(CopyLook, { personId: otherId })
   await inSchool(tx, schoolId).update(Reminder, { personId: otherId }, { personId: keepId })
+  await inSchool(tx, schoolId).update(SavedCopies, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(PensAct, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(PensAct, { undoneBy: otherId }, { undoneBy: keepId })
   await inSchool(tx, schoolId).write(

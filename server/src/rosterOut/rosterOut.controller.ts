@@ -1,9 +1,9 @@
 import type { Viewer } from '@gavrin/core'
-import { Body, Controller, HttpCode, Param, ParseEnumPipe, ParseUUIDPipe, Post, StreamableFile } from '@nestjs/common'
+import { Body, Controller, HttpCode, Param, ParseEnumPipe, ParseUUIDPipe, Post } from '@nestjs/common'
 import { ApiTags } from '@nestjs/swagger'
 import { Asking } from '../access/viewer.js'
 import { SomePeopleDto } from '../common/dto.js'
-import { headerValue } from '../common/files.js'
+import { asDownload } from '../common/files.js'
 import { OUT_FORMATS, type OutFormat, RosterOutService } from './rosterOut.service.js'
 
 @ApiTags('roster')
@@ -20,10 +20,6 @@ export class RosterOutController {
     @Param('format', new ParseEnumPipe(OUT_FORMATS)) format: OutFormat,
     @Body() { personIds }: SomePeopleDto,
   ) {
-    const file = await this.out.write(viewer, classId, format, personIds ?? null)
-    return new StreamableFile(file.bytes, {
-      type: file.type,
-      disposition: `attachment; filename="roster.${file.name.split('.').at(-1)}"; filename*=UTF-8''${headerValue(file.name)}`,
-    })
+    return asDownload(await this.out.write(viewer, classId, format, personIds ?? null), 'roster')
   }
 }

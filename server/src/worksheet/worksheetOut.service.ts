@@ -3,6 +3,7 @@ import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
 import { valueOf } from '../common/checked.js'
+import { cleanTitle } from '../common/files.js'
 import { notThere } from '../common/problemDetails.js'
 import { type ThreadCall, ThreadTasks } from '../tasks/threadTasks.js'
 import { mediaOfWorksheet } from '../media/mediaStore.js'
@@ -51,7 +52,7 @@ export class WorksheetOutService {
     const isKey = key && format !== 'archive'
     const called = isKey && (format === 'pdf' || format === 'html') ? `${title} (answer key)` : title
     const file = await this.made(viewer, { format, title: called, content, media, key })
-    return { ...file, name: `${fileName(title)}${isKey ? ' – key' : ''}${TYPES[format].ending}` }
+    return { ...file, name: `${cleanTitle(title, 'worksheet')}${isKey ? ' – key' : ''}${TYPES[format].ending}` }
   }
 
   /** Makes a file of a worksheet. */
@@ -59,7 +60,7 @@ export class WorksheetOutService {
     const { type, ending } = TYPES[file.format]
     const written = await this.tasks.run(viewer, WRITE, file)
     const bytes = file.format === 'pdf' ? await this.printed(written) : written
-    return { name: `${fileName(file.title)}${ending}`, type, bytes }
+    return { name: `${cleanTitle(file.title, 'worksheet')}${ending}`, type, bytes }
   }
 
   /** Printed by a browser beside the server. */
@@ -80,13 +81,3 @@ export class WorksheetOutService {
     return { title: kept.title, content: keptContent(kept.content) }
   }
 }
-
-/** A title as the name of a file anywhere. */
-const fileName = (title: string): string =>
-  title
-    // oxlint-disable-next-line no-control-regex -- signs that file systems keep for themselves
-    .replace(/[\u0000-\u001F<>:"/\\|?*]/g, ' ')
-    .replace(/\s+/g, ' ')
-    .replace(/[. ]+$/, '')
-    .trim()
-    .slice(0, 120) || 'worksheet'

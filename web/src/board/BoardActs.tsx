@@ -2,10 +2,12 @@ import type { BoardRow } from '@gavrin/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Button, Dropdown, Form, Modal } from 'react-bootstrap'
-import { useNavigate } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { useClasses } from '../class/queries'
 import { UndoDialog } from '../composer/UndoDialog'
 import { handoutsKey } from '../composer/queries'
+import { copiesInWords } from '../pens/words'
+import { SaveCopies } from '../savedCopies/SaveCopiesButton'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
 import { GuestsDialog } from './GuestsDialog'
@@ -46,8 +48,9 @@ export function TakeBackOne({ row, handoutId }: { readonly row: BoardRow; readon
 /** What can be done with a whole handout: links to it, copies taken back, the same again. */
 export function BoardActs({ handout, rows }: { readonly handout: HandoutNamed; readonly rows: readonly BoardRow[] }) {
   const client = useQueryClient()
-  const [shown, setShown] = useState<'links' | 'guests' | 'repeat' | 'take back' | 'undo' | null>(null)
+  const [shown, setShown] = useState<'links' | 'guests' | 'repeat' | 'take back' | 'undo' | 'save' | null>(null)
   const unopened = rows.filter(({ state, setAside, way }) => state === 'not opened' && !setAside && way !== 'to read')
+  const there = rows.filter(({ setAside, way }) => !setAside && way !== 'to read').length
   const close = () => setShown(null)
   return (
     <>
@@ -64,6 +67,12 @@ export function BoardActs({ handout, rows }: { readonly handout: HandoutNamed; r
           </Dropdown.Item>
           <Dropdown.Item as="button" type="button" onClick={() => setShown('repeat')}>
             Repeat for another class
+          </Dropdown.Item>
+          <Dropdown.Item as={Link} to={`/class/${handout.classId}/handouts/${handout.id}/likeness`}>
+            Likeness between copies
+          </Dropdown.Item>
+          <Dropdown.Item as="button" type="button" disabled={there === 0} onClick={() => setShown('save')}>
+            All copies as documents …
           </Dropdown.Item>
           <Dropdown.Item
             as="button"
@@ -94,6 +103,9 @@ export function BoardActs({ handout, rows }: { readonly handout: HandoutNamed; r
       )}
       {shown === 'links' && <LinksDialog handoutId={handout.id} close={close} />}
       {shown === 'guests' && <GuestsDialog handoutId={handout.id} close={close} />}
+      {shown === 'save' && (
+        <SaveCopies of={{ handoutId: handout.id }} what={`${copiesInWords(there)} of ${handout.title}`} close={close} />
+      )}
       {shown === 'repeat' && <RepeatDialog handout={handout} close={close} />}
       {shown === 'take back' && (
         <TakeBackSome handoutId={handout.id} rows={unopened} back={false} close={close} done={close} />

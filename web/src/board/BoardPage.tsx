@@ -9,6 +9,7 @@ import { ReminderButton } from '../reminder/ReminderButton'
 import { live } from '../live/connection'
 import { useAway } from '../live/useAway'
 import { Loaded } from '../ui/Loaded'
+import { SaveTableMenu } from '../ui/SaveTableMenu'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
 import { inkName } from '../ui/inks'
@@ -27,7 +28,7 @@ import { useBoardPeople } from './useBoardPeople'
 import { useBoardView, type BoardSort, type Only, type Strip } from './useBoardView'
 import { useLooked } from './useLooked'
 import { useSelection } from './useSelection'
-import { SaveBoardMenu } from './SaveBoardMenu'
+import { boardOut } from './boardOut'
 import type { TimeViewProps } from './TimeView'
 import type { WatchViewProps } from './WatchView'
 import { WATCHED } from './watched'
@@ -275,10 +276,13 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
           moved={moved}
           anew={anew}
           save={
-            <SaveBoardMenu
-              handoutId={handout.id}
-              {...(view === 'answers' && sheet && { worksheetId: sheet })}
-              {...((strip !== null || only !== null || find !== '') && { copyIds: listed.map(({ copyId }) => copyId) })}
+            <SaveTableMenu
+              {...boardOut(handout.id, {
+                ...(view === 'answers' && sheet && { worksheetId: sheet }),
+                ...((strip !== null || only !== null || find !== '') && {
+                  copyIds: listed.map(({ copyId }) => copyId),
+                }),
+              })}
             />
           }
         />

@@ -6,8 +6,10 @@ import type { Acted } from '../pens/ActedLine'
 import { PensButton } from '../pens/PensButton'
 import { ReminderButton } from '../reminder/ReminderButton'
 import { copiesInWords } from '../pens/words'
+import { SaveCopiesButton } from '../savedCopies/SaveCopiesButton'
+import { SaveTableMenu } from '../ui/SaveTableMenu'
 import { DueDialog } from './DueDialog'
-import { SaveBoardMenu } from './SaveBoardMenu'
+import { boardOut } from './boardOut'
 import { TakeBackSome } from './TakeBackSome'
 import { WATCHED } from './watched'
 
@@ -57,7 +59,14 @@ export function BoardSelection({ handout, rows, now, clear, watch, done }: Props
           Bring {aside.length} back
         </Button>
       )}
-      <SaveBoardMenu handoutId={handout.id} copyIds={rows.map(({ copyId }) => copyId)} drop="up" />
+      {written.length > 0 && (
+        <SaveCopiesButton
+          of={{ handoutId: handout.id, copyIds: written.map(({ copyId }) => copyId) }}
+          what={copiesInWords(written.length)}
+          small
+        />
+      )}
+      <SaveTableMenu {...boardOut(handout.id, { copyIds: rows.map(({ copyId }) => copyId) })} drop="up" />
       <Button size="sm" variant="link" onClick={clear}>
         Select none
       </Button>

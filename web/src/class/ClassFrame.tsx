@@ -45,6 +45,9 @@ export function ClassFrame({ opened, present, acts, children }: Props) {
         <NavLink to={at} end>
           Roster
         </NavLink>
+        <NavLink to={`${at}/overview`} title="Students by handouts">
+          Overview
+        </NavLink>
         <NavLink to={`${at}/groups`}>Groups</NavLink>
         <NavLink to={`${at}/staff`}>Staff</NavLink>
         <NavLink to={`${at}/shelf`} title="What is open to the class at any time">

@@ -42,6 +42,11 @@ export function PersonMenu({ person, name }: { readonly person: SignedIn; readon
               )}
             </>
           )}
+          {person.role === 'teacher' && (
+            <Dropdown.Item as={Link} to="/saved-copies">
+              Copies as documents
+            </Dropdown.Item>
+          )}
           <Dropdown.Item as={Link} to="/about">
             About Gavrin
           </Dropdown.Item>

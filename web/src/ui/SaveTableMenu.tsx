@@ -1,8 +1,7 @@
 import { useState } from 'react'
 import { Dropdown } from 'react-bootstrap'
-import type { Bodies } from '../contract'
-import { Menu } from '../ui/Menu'
-import { saveFile, sentenceOf } from '../ui/api'
+import { Menu } from './Menu'
+import { saveFile, sentenceOf } from './api'
 
 const FORMATS = [
   ['csv', 'CSV', 'text, for any program'],
@@ -11,24 +10,20 @@ const FORMATS = [
 ] as const
 
 interface Props {
-  readonly handoutId: string
-  /** Only these; left out: all. */
-  readonly copyIds?: readonly string[]
-  /** The answer grid of this worksheet; left out: the board. */
-  readonly worksheetId?: string
+  /** What is asked for it, but for the format at its end. */
+  readonly path: string
+  /** What of it. */
+  readonly body: object
   readonly drop?: 'up' | 'down'
 }
 
-/** Saves a board, or its answer grid, as a file. */
-export function SaveBoardMenu({ handoutId, copyIds, worksheetId, drop }: Props) {
+/** Saves a table as a file. */
+export function SaveTableMenu({ path, body, drop }: Props) {
   const [problem, setProblem] = useState<string | null>(null)
   const save = async (format: string) => {
     setProblem(null)
     try {
-      await saveFile(`handouts/${handoutId}/board/out/${format}`, {
-        ...(copyIds && { copyIds: [...copyIds] }),
-        ...(worksheetId && { worksheetId }),
-      } satisfies Bodies['POST handouts/{handoutId}/board/out/{format}'])
+      await saveFile(`${path}/${format}`, body)
     } catch (error) {
       setProblem(sentenceOf(error))
     }
