@@ -411,6 +411,24 @@ const TABLE: Record<
   'GET /api/handouts/{handoutId}/hand-out': { answers: only(staff(200)) },
   'GET /api/handouts/{handoutId}/differences': { answers: changing(200) },
   'POST /api/handouts/{handoutId}/give': { body: () => ({ personIds: [] }), answers: changing(409) },
+  'POST /api/handouts/{handoutId}/submitted': {
+    body: () => ({ copyIds: [], submitted: true }),
+    answers: changing(200),
+  },
+  'POST /api/handouts/{handoutId}/comments': {
+    body: ({ copyId }) => ({ text: 'Good.', of: [{ copyId, threadId: randomUUID(), commentId: randomUUID() }] }),
+    // Of which copies it was not said is told: of all, to who may not.
+    answers: signedIn(200),
+  },
+  'POST /api/handouts/{handoutId}/comments/take-back': {
+    body: ({ copyId }) => ({ of: [{ copyId, threadId: randomUUID(), commentId: randomUUID() }] }),
+    answers: signedIn(200),
+  },
+  'POST /api/handouts/{handoutId}/single': { body: () => ({ copyIds: [], newest: true }), answers: changing(409) },
+  'POST /api/handouts/{handoutId}/single/proof': {
+    body: () => ({ copyIds: [], newest: true }),
+    answers: changing(409),
+  },
   'POST /api/handouts/{handoutId}/due': { body: () => ({ copyIds: [], dueAt: 1 }), answers: changing(409) },
   'GET /api/handouts/{handoutId}/answers/{worksheetId}/{space}': {
     to: () => ({ space: 'line' }),

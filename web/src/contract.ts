@@ -36,6 +36,7 @@ import type {
   RosterColumn,
   RubricRow,
   SchoolRole,
+  SingleCopy,
   StaffRole,
   Statement,
   ThreadKind,
@@ -171,8 +172,8 @@ export type BoardOutDto = {
 export type DifferencesNow = { readonly count: number; readonly sentence: string }
 
 export type OverviewOutDto = {
-  /** The handouts of this unit; left out: all. */
-  readonly unitId?: string
+  /** The handouts of the unit of this name; left out: all. */
+  readonly unit?: string
 }
 
 /** A worksheet in a library. Times in milliseconds since 1970. */
@@ -270,6 +271,17 @@ export type PhotoWorkDto = { readonly version: number; readonly work: object }
 
 export type FinishDto = { readonly title: string; readonly content: object; readonly folderId: null | string }
 
+export type SayOfAllDto = { readonly text: string; readonly of: readonly QuestionDto[] }
+
+export type QuestionDto = {
+  readonly copyId: string
+  readonly threadId: string
+  /** The id of the answer to it, which the page chooses. */
+  readonly commentId: string
+}
+
+export type SaidOfDto = { readonly of: readonly QuestionDto[] }
+
 export type CommentDto = {
   readonly text: string
   readonly threadId: string
@@ -288,13 +300,6 @@ export type BeginsDto = {
 export type DoneDto = { readonly done: boolean }
 
 export type AnswerAllDto = { readonly text: string; readonly to: readonly QuestionDto[] }
-
-export type QuestionDto = {
-  readonly copyId: string
-  readonly threadId: string
-  /** The id of the answer to it, which the page chooses. */
-  readonly commentId: string
-}
 
 /** A copy that somebody reads who holds no part of it. */
 export type CopyToRead = {
@@ -406,6 +411,12 @@ export type DocumentDto = {
   readonly isAnswer?: boolean
   /** It is taken out; false: put back. */
   readonly isOut?: boolean
+}
+
+export type SubmittedDto = {
+  readonly copyIds: readonly string[]
+  /** False: they are taken back for their holders, to be worked in again. */
+  readonly submitted: boolean
 }
 
 /** A copy that somebody has for themselves. */
@@ -529,6 +540,29 @@ export type DueDto = {
   readonly copyIds: readonly string[]
   /** Milliseconds since 1970. */
   readonly dueAt: number
+}
+
+export type SingleDto = {
+  readonly copyIds: readonly string[]
+  /** Left out: they are called as before. */
+  readonly renaming?: RenamingDto
+  /** What their holders may; null: as the slip says; left out: as before. */
+  readonly may?: 'comment' | 'edit' | 'none' | 'view' | null
+  /** They go to the newest edition of their worksheet. */
+  readonly newest?: boolean
+}
+
+export type RenamingDto = {
+  readonly how: 'after' | 'another title' | 'as the slip says' | 'before'
+  readonly text: string
+}
+
+/** What would become of them. */
+export type SingleProof = {
+  readonly renamed: readonly { readonly from: string; readonly to: string }[]
+  /** In how many copies people may something else. */
+  readonly permitted: number
+  readonly moved: readonly { readonly title: string; readonly from: number; readonly to: number }[]
 }
 
 /** A link by which guests come to the copies of an item. Times in milliseconds since 1970. */
@@ -1033,6 +1067,8 @@ export type RemindersDto = {
   readonly copyIds: readonly string[]
   /** What is said besides; '': nothing. */
   readonly words: string
+  /** What is missing, if nothing is said. */
+  readonly about?: 'message' | 'missing' | 'question answered'
 }
 
 export type SaveCopiesDto = {
@@ -1213,6 +1249,8 @@ export interface Answers {
       readonly earlier: { readonly [key: string]: number }
       /** Slots taken back by hand, in one class alone where each has one (`slotInClass`). */
       readonly without: readonly string[]
+      /** What single copies have of their own, in place of what the slip says: by slot, in one class alone (`slotInClass`). */
+      readonly single: { readonly [key: string]: SingleCopy }
       readonly carry: 'give all' | 'give to writer' | 'keep aside'
       /** Where answers of several copies meet: which of them goes along, by `meetingKey`: the slot of its copy, `all` or `none`. */
       readonly carryChosen: { readonly [key: string]: string }
@@ -1254,6 +1292,8 @@ export interface Answers {
       readonly earlier: { readonly [key: string]: number }
       /** Slots taken back by hand, in one class alone where each has one (`slotInClass`). */
       readonly without: readonly string[]
+      /** What single copies have of their own, in place of what the slip says: by slot, in one class alone (`slotInClass`). */
+      readonly single: { readonly [key: string]: SingleCopy }
       readonly carry: 'give all' | 'give to writer' | 'keep aside'
       /** Where answers of several copies meet: which of them goes along, by `meetingKey`: the slot of its copy, `all` or `none`. */
       readonly carryChosen: { readonly [key: string]: string }
@@ -1279,6 +1319,7 @@ export interface Answers {
     readonly answered: number
     readonly dueAt: null | number
     readonly submittedAt: null | number
+    readonly unit: null | string
     readonly link: null | string
     readonly worksheet: string
     readonly kind: 'handout' | 'shelf'
@@ -1286,7 +1327,6 @@ export interface Answers {
     readonly class: string
     readonly subject: string
     readonly ink: string
-    readonly unit: null | string
     readonly note: null | NoteText
     readonly permission: 'comment' | 'edit' | 'none' | 'view'
     readonly lastActivityAt: null | number
@@ -1548,6 +1588,12 @@ export interface Answers {
     readonly leftOut: readonly LeftOut[]
     readonly looked: readonly { readonly copyId: string; readonly at: number }[]
   }
+  'POST handouts/{handoutId}/comments': {
+    readonly failed: readonly { readonly copyId: string; readonly sentence: string }[]
+  }
+  'POST handouts/{handoutId}/comments/take-back': {
+    readonly failed: readonly { readonly copyId: string; readonly sentence: string }[]
+  }
   'GET handouts/{handoutId}/differences': { readonly differences: null | DifferencesNow }
   'POST handouts/{handoutId}/due': RunSoFar
   'POST handouts/{handoutId}/give': RunSoFar
@@ -1670,12 +1716,18 @@ export interface Answers {
     readonly goes: readonly {
       readonly personId: string
       readonly name: string
-      readonly of: 'not begun' | 'not submitted' | 'overdue'
+      readonly of: 'message' | 'not begun' | 'not submitted' | 'overdue' | 'question answered'
     }[]
     readonly passed: readonly { readonly personId: string; readonly name: string; readonly why: NotReminded }[]
     readonly example: null | { readonly to: string; readonly subject: string; readonly text: string }
   }
   'POST handouts/{handoutId}/repeat': { readonly id: string; readonly number: number }
+  'POST handouts/{handoutId}/single': RunSoFar
+  'POST handouts/{handoutId}/single/proof': SingleProof
+  'POST handouts/{handoutId}/submitted': {
+    readonly done: readonly string[]
+    readonly passed: readonly { readonly copyId: string; readonly sentence: string }[]
+  }
   'POST handouts/{handoutId}/take-back': RunSoFar
   'GET handouts/{handoutId}/undo': UndoProof
   'POST handouts/{handoutId}/undo': RunSoFar
@@ -1942,6 +1994,8 @@ export interface Bodies {
   'POST group-sets/{setId}/moves': MoveDto
   'PUT handouts/{handoutId}': KeepHandoutDto
   'POST handouts/{handoutId}/board/out/{format}': BoardOutDto
+  'POST handouts/{handoutId}/comments': SayOfAllDto
+  'POST handouts/{handoutId}/comments/take-back': SaidOfDto
   'POST handouts/{handoutId}/due': DueDto
   'POST handouts/{handoutId}/give': GiveDto
   'POST handouts/{handoutId}/hand-out': HandOutDto
@@ -1952,6 +2006,9 @@ export interface Bodies {
   'POST handouts/{handoutId}/reminders': RemindersDto
   'POST handouts/{handoutId}/reminders/proof': RemindersDto
   'POST handouts/{handoutId}/repeat': RepeatDto
+  'POST handouts/{handoutId}/single': SingleDto
+  'POST handouts/{handoutId}/single/proof': SingleDto
+  'POST handouts/{handoutId}/submitted': SubmittedDto
   'POST handouts/{handoutId}/take-back': TakeBackDto
   'POST handouts/{handoutId}/undo': UndoDto
   'PUT handouts/{handoutId}/walk-ins/{itemId}': WalkInDto

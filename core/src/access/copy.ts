@@ -1,8 +1,9 @@
-import type { CopyState } from '../progress/journal.js'
+import { type CopyState, isIn } from '../progress/journal.js'
 import type { OthersPlaces, Way } from '../handout/statement.js'
 import { type PensFacts, arePensDown, pensDownAsSet, pensDownByTeacher, pensDownByTime } from '../pens/pens.js'
 import { baseAddress } from '../worksheet/sections.js'
 import { type Permission, atMost, includes } from './permission.js'
+import { mayInClass } from './school.js'
 import { type ClassRole, NOT_THERE, type Ruling, type Viewer, allowed, denied, isOfStaff } from './viewer.js'
 import { languageOfTimes } from '../time/language.js'
 
@@ -299,6 +300,9 @@ export type CopyAct =
   | 'write'
   | 'submit'
   | 'take back'
+  /** By a teacher, in place of whoever holds it. */
+  | 'submit for them'
+  | 'take back for them'
   | 'invite'
   | 'bring to last good'
   | 'see its history'
@@ -328,6 +332,15 @@ export function mayWithCopy(viewer: Viewer, role: ClassRole, copy: CopyFacts, ac
       // Pens that went down at the due time stop the writing, not the handing in.
       if (access.code === 'pens-down' && !pensDownByTeacher(copy, now)) return allowed('pens-down')
       return includes(access.permission, 'edit') ? allowed(access.code) : denied(access.code, access.reason)
+    case 'submit for them':
+    case 'take back for them':
+      if (!mayInClass(role, 'hand out').may) return NOT_THERE
+      if (copy.setAside || copy.way === 'to read') return denied('not-given', 'There is nothing to submit in it.')
+      if (act === 'submit for them')
+        return isIn(copy) ? denied('submitted', 'This copy is submitted already.') : allowed('staff')
+      return copy.state === 'submitted'
+        ? allowed('staff')
+        : denied('not-submitted', 'Only a submitted copy can be taken back.')
     case 'take back':
       if (!holds(viewer, copy)) return denied('not-holder', 'Only its holder takes a copy back.')
       if (copy.state !== 'submitted') return denied('not-submitted', 'Only a submitted copy can be taken back.')

@@ -8,6 +8,7 @@ const forOthers = (item: HandoutItem, where: string): HandoutItem => ({
   peers: item.peers && { ...item.peers, chosen: {}, until: null },
   earlier: {},
   without: [],
+  single: {},
   carry: 'keep aside',
   carryChosen: {},
 })
@@ -24,6 +25,7 @@ const forTheSame = (item: HandoutItem): HandoutItem => ({
   ...item,
   peers: item.peers && { ...item.peers, until: null },
   earlier: {},
+  single: {},
   carry: 'keep aside',
   carryChosen: {},
 })

@@ -22,6 +22,7 @@ const ITEM_BLANKS = {
   'comments for viewers': ['viewersReadComments'],
   name: ['pattern'],
   'taken back': ['without'],
+  'single copies': ['single'],
   writing: ['carry', 'carryChosen'],
 } as const satisfies Record<string, readonly (keyof HandoutItem)[]>
 

@@ -5,11 +5,18 @@ import type { PlanFacts } from './facts.js'
 import { lookAtCover, lookAtMarking, lookAtNames, lookAtPeople, lookAtTimes } from './lookOver.js'
 import { choosePeers } from './peers.js'
 import { type Draft, type Planning, beginPlanning, groupSetOf, look, stop } from './planning.js'
-import type { Statement } from './statement.js'
+import { slotInClass } from './slots.js'
+import type { HandoutItem, SingleCopy, Statement } from './statement.js'
 import { planItem } from './ways.js'
 
 /** What only follows from what was chosen, and is told without being pointed out. */
-const FOLLOWS: ReadonlySet<Finding['code']> = new Set(['numbered', 'nobody-writes', 'classmates-edit', 'no-match'])
+const FOLLOWS: ReadonlySet<Finding['code']> = new Set([
+  'numbered',
+  'single',
+  'nobody-writes',
+  'classmates-edit',
+  'no-match',
+])
 
 export const isNote = ({ code, stops }: Pick<Finding, 'code' | 'stops'>): boolean => !stops && FOLLOWS.has(code)
 
@@ -47,13 +54,18 @@ export function planHandout(statement: Statement, facts: PlanFacts, now: number)
   lookAtMarking(p)
   for (const item of statement.items) planItem(p, item)
   const wanted = p.drafts.map(
-    ({ item, values, worksheet }) =>
-      nameFrom(item.pattern, values) || nameFrom([token('title')], values) || worksheet.title || 'Copy',
+    ({ item, slotKey, values, worksheet }) =>
+      singleOf(p, item, slotKey)?.called ||
+      nameFrom(item.pattern, values) ||
+      nameFrom([token('title')], values) ||
+      worksheet.title ||
+      'Copy',
   )
   const titles = resolveClashes(wanted, 'Copy')
   const readers = peerReaders(p)
   const copies = p.drafts.map((draft, at) => copyOf(p, draft, titles[at]!, readers))
   lookAtNames(p, wanted, copies)
+  lookAtSingle(p)
   lookAtPeople(p)
   return { copies, notices: notices(p, copies), findings: p.findings, leftOut: p.leftOut }
 }
@@ -107,6 +119,7 @@ function copyOf(
 ): PlannedCopy {
   const { item, slotKey, holders, worksheet, edition, places } = draft
   const { opensAt, dueAt } = timesOf(p, holders)
+  const may = singleOf(p, item, slotKey)?.may
   return {
     slotKey,
     itemId: item.id,
@@ -115,7 +128,7 @@ function copyOf(
     worksheetId: worksheet.id,
     edition,
     link: item.link?.address ?? null,
-    holders,
+    holders: may ? holders.map((holder) => ({ ...holder, permission: may })) : holders,
     readers: readers.get(slotKey) ?? NOBODY,
     classmatesMay: item.way === 'to read' ? 'none' : item.classmatesMay,
     mayInvite: item.mayInvite,
@@ -126,6 +139,21 @@ function copyOf(
     lateWork: p.statement.lateWork,
   }
 }
+
+/** Copies with something of their own are told: it is not what the sentence says. */
+function lookAtSingle(p: Planning): void {
+  for (const item of p.statement.items) {
+    const own = p.drafts.filter((draft) => draft.item.id === item.id && singleOf(p, item, draft.slotKey)).length
+    if (own > 0)
+      look(p, 'single', `${own} ${own === 1 ? 'copy has' : 'copies have'} a name or a permission of their own.`, {
+        itemId: item.id,
+      })
+  }
+}
+
+/** What a copy has of its own. */
+const singleOf = (p: Planning, item: HandoutItem, slotKey: string): SingleCopy | undefined =>
+  item.single[slotInClass(slotKey, p.facts.classId)]
 
 const NOBODY: readonly PlannedHolder[] = []
 

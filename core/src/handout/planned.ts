@@ -54,6 +54,7 @@ export interface Finding {
     | 'no-value'
     | 'no-email'
     | 'numbered'
+    | 'single'
     | 'namesake'
     | 'twice'
     | 'no-match'

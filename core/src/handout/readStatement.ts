@@ -4,7 +4,9 @@ import { checkPattern } from '../naming/pattern.js'
 import { cleanText } from '../roster/names.js'
 import { isLinkAddress } from '../worksheet/checkRich.js'
 import { readNote } from './note.js'
+import { COPY_TITLE_LIMIT } from './singleCopies.js'
 import {
+  type SingleCopy,
   type Audience,
   type ClassTimes,
   type CoverNote,
@@ -111,6 +113,7 @@ function readItem(item: Raw, place: string, ids: Set<string>, wrong: Wrong, prob
     pattern: pattern.ok ? pattern.value : plain.pattern,
     earlier: readEarlier(item['earlier'], `${place}.earlier`, wrong),
     without: readStrings(item['without'] ?? [], SLOT, `${place}.without`, 'These copies cannot be read.', wrong),
+    single: readSingle(item['single'], way, `${place}.single`, wrong),
     carry: CARRIES.find((carry) => carry === item['carry']) ?? 'keep aside',
     carryChosen: readChosen(item['carryChosen'], `${place}.carryChosen`, wrong),
   }
@@ -259,6 +262,22 @@ function readEarlier(input: unknown, field: string, wrong: Wrong): Record<string
   for (const [slot, edition] of Object.entries(record(input)))
     if (SLOT.test(slot)) earlier[slot] = readEdition(edition, field, wrong) ?? 1
   return earlier
+}
+
+const SINGLE_LIMIT = 5_000
+
+function readSingle(input: unknown, way: Way, field: string, wrong: Wrong): Record<string, SingleCopy> {
+  const single: Record<string, SingleCopy> = {}
+  const entries = Object.entries(record(input))
+  if (entries.length > SINGLE_LIMIT) wrong(field, 'More copies than can be have something of their own.')
+  else
+    for (const [slot, of] of entries) {
+      const { called, may } = record(of)
+      const title = typeof called === 'string' ? cleanText(called).slice(0, COPY_TITLE_LIMIT) : ''
+      const permission = PERMISSIONS.find((one) => one === may && !(way === 'to read' && one === 'edit')) ?? null
+      if (SLOT.test(slot) && (title || permission)) single[slot] = { called: title || null, may: permission }
+    }
+  return single
 }
 
 /** A slot, and an answer space of its copy. */

@@ -111,9 +111,18 @@ export interface HandoutItem {
   readonly earlier: Readonly<Record<string, number>>
   /** Slots taken back by hand, in one class alone where each has one (`slotInClass`). */
   readonly without: readonly string[]
+  /** What single copies have of their own, in place of what the slip says: by slot, in one class alone (`slotInClass`). */
+  readonly single: Readonly<Record<string, SingleCopy>>
   readonly carry: Carry
   /** Where answers of several copies meet: which of them goes along, by `meetingKey`: the slot of its copy, `all` or `none`. */
   readonly carryChosen: Readonly<Record<string, string>>
+}
+
+/** What one copy has of its own; null: as the slip says. */
+export interface SingleCopy {
+  readonly called: string | null
+  /** What its holders may. */
+  readonly may: Permission | null
 }
 
 /** Whether in a copy that several share the places of others can be read. */
@@ -196,6 +205,7 @@ export const plainItem = (id: string, worksheetId: string | null, edition: numbe
   pattern: DEFAULT_PATTERN,
   earlier: {},
   without: [],
+  single: {},
   carry: 'keep aside',
   carryChosen: {},
 })

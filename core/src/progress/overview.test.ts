@@ -12,7 +12,7 @@ import {
 
 const STUDENTS = ['p1', 'p2', 'p3'].map((personId, at) => ({ personId, first: `F${at}`, last: `L${at}` }))
 const HANDOUTS: OverviewHandout[] = ['h1', 'h2'].map((id, at) => ({
-  ...{ id, number: at + 1, title: `Tides ${at}`, unitId: null, dueAt: 10 },
+  ...{ id, number: at + 1, title: `Tides ${at}`, unit: null, dueAt: 10 },
 }))
 const copy = (about: Partial<OverviewCopy>): OverviewCopy => ({
   ...{ copyId: 'c1', handoutId: 'h1', title: 'A copy', state: 'working', pensDown: false, answered: 1, spaces: 4 },

@@ -9,8 +9,8 @@ export interface OverviewHandout {
   readonly id: string
   readonly number: number
   readonly title: string
-  /** Null: in no unit. */
-  readonly unitId: string | null
+  /** The name of its unit; null: in none. */
+  readonly unit: string | null
   readonly dueAt: number | null
 }
 

@@ -20,12 +20,7 @@ const ROW = {
 } as unknown as BoardRow
 const FACTS: ReminderFacts = { hasEmail: true, lastAt: null, today: 0 }
 const plan = (rows: readonly BoardRow[], facts: Partial<ReminderFacts> = {}, isOpen = true) =>
-  planReminders(
-    rows,
-    () => ({ ...FACTS, ...facts }),
-    () => isOpen,
-    NOW,
-  )
+  planReminders(rows, { factsOf: () => ({ ...FACTS, ...facts }), isOpen: () => isOpen, isAnswered: () => false }, NOW)
 
 describe('what somebody is reminded of', () => {
   test.each<[string, Partial<BoardRow>, string | null]>([

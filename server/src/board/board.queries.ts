@@ -168,7 +168,8 @@ export function leftOutOf(
 /** The handouts of a class that were handed out, in their order. Raw: parts of the slip. */
 export function handoutsOfOverview(source: DataSource, schoolId: string, classId: string): Promise<OverviewHandout[]> {
   return inSchool(source, schoolId).rows<OverviewHandout>(
-    `SELECT h.id, h.number, h.title, h.statement #>> '{unit,id}' AS "unitId", ${ms('h.due_at')} AS "dueAt" FROM handout h
+    `SELECT h.id, h.number, h.title, coalesce(u.name, nullif(h.statement #>> '{unit,name}', '')) AS unit, ${ms('h.due_at')} AS "dueAt" FROM handout h
+       LEFT JOIN unit u ON u.school_id = h.school_id AND u.class_id = h.class_id AND u.id::text = h.statement #>> '{unit,id}'
       WHERE h.school_id = $1 AND h.class_id = $2 AND h.kind = 'handout' AND h.handed_out_at IS NOT NULL ORDER BY h.number`,
     classId,
   )

@@ -1,15 +1,15 @@
 import type { Viewer } from '@gavrin/core'
 import { Body, Controller, Get, HttpCode, Param, ParseEnumPipe, ParseUUIDPipe, Post } from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
-import { IsOptional, IsUUID } from 'class-validator'
+import { IsOptional, IsString, MaxLength } from 'class-validator'
 import { Asking } from '../access/viewer.js'
 import { asDownload } from '../common/files.js'
 import { TABLE_FORMATS, type TableFormat } from '../tasks/tableOut.js'
 import { OverviewService } from './overview.service.js'
 
 class OverviewOutDto {
-  /** The handouts of this unit; left out: all. */
-  @ApiProperty({ required: false }) @IsOptional() @IsUUID() unitId?: string
+  /** The handouts of the unit of this name; left out: all. */
+  @ApiProperty({ required: false }) @IsOptional() @IsString() @MaxLength(100) unit?: string
 }
 
 @ApiTags('board')
@@ -29,8 +29,8 @@ export class OverviewController {
     @Asking() viewer: Viewer,
     @Param('classId', ParseUUIDPipe) classId: string,
     @Param('format', new ParseEnumPipe(TABLE_FORMATS)) format: TableFormat,
-    @Body() { unitId }: OverviewOutDto,
+    @Body() { unit }: OverviewOutDto,
   ) {
-    return asDownload(await this.overviews.write(viewer, classId, format, unitId ?? null), 'overview')
+    return asDownload(await this.overviews.write(viewer, classId, format, unit ?? null), 'overview')
   }
 }

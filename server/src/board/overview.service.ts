@@ -42,11 +42,11 @@ export class OverviewService {
     }
   }
 
-  /** @param unitId the handouts of this unit alone; null: all */
-  async write(viewer: Viewer, classId: string, format: TableFormat, unitId: string | null): Promise<OutFile> {
+  /** @param unit the handouts of this unit alone; null: all */
+  async write(viewer: Viewer, classId: string, format: TableFormat, unit: string | null): Promise<OutFile> {
     const { students, handouts, copies } = await this.overview(viewer, classId)
     const [found] = await inSchool(this.source, viewer.schoolId).find(Class, { id: classId }, { select: ['name'] })
-    const shown = unitId === null ? handouts : handouts.filter((handout) => handout.unitId === unitId)
+    const shown = unit === null ? handouts : handouts.filter((handout) => handout.unit === unit)
     const title = `${found!.name}, overview`
     const table = overviewTable(students, shown, copies, Date.now())
     return {

@@ -83,10 +83,50 @@ class AnswerAllDto {
   to: QuestionDto[]
 }
 
+/** Copies of which the same is said at once. */
+const SAID_AT_ONCE = 500
+
+class SaidOfDto {
+  @ApiProperty({ type: [QuestionDto] })
+  @IsArray()
+  @ArrayNotEmpty()
+  @ArrayMaxSize(SAID_AT_ONCE)
+  @ValidateNested({ each: true })
+  @Type(() => QuestionDto)
+  of: QuestionDto[]
+}
+
+class SayOfAllDto extends SaidOfDto {
+  @IsString()
+  @MaxLength(50_000)
+  text: string
+}
+
 @ApiTags('comment')
 @Controller()
 export class CommentController {
   constructor(private readonly comments: CommentService) {}
+
+  /** Says the same of several copies of a handout, of each as a whole. */
+  @Post('handouts/:handoutId/comments')
+  @HttpCode(200)
+  sayOfAll(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+    @Body() { text, of }: SayOfAllDto,
+  ) {
+    return this.comments.sayOfAll(viewer, handoutId, text, of)
+  }
+
+  @Post('handouts/:handoutId/comments/take-back')
+  @HttpCode(200)
+  takeBackOfAll(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+    @Body() { of }: SaidOfDto,
+  ) {
+    return this.comments.takeBackOfAll(viewer, handoutId, of)
+  }
 
   @Get('copies/:copyId/comments')
   list(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {

@@ -68,6 +68,13 @@ export interface Written {
   readonly begins: { readonly kind: ThreadKind; readonly staffOnly: boolean; readonly anchor: unknown } | null
 }
 
+/** A copy of which something is said, and the ids of what is said. */
+export interface SaidOf {
+  readonly copyId: string
+  readonly threadId: string
+  readonly commentId: string
+}
+
 /** What is said beside copies. Each change is told once it is committed, to whoever has the copy open. */
 @Injectable()
 export class CommentService {
@@ -201,13 +208,22 @@ export class CommentService {
     return this.changeComment(viewer, { copyId, commentId }, 'bring back', { deletedAt: null, deletedBy: null })
   }
 
-  private async changeComment(
+  private changeComment(
     viewer: Viewer,
     { copyId, commentId }: { readonly copyId: string; readonly commentId: string },
     act: CommentAct,
     to: Pick<Comment, 'deletedAt' | 'deletedBy'>,
   ): Promise<ThreadSeen | null> {
     this.slowDown(viewer)
+    return this.alterComment(viewer, { copyId, commentId }, act, to)
+  }
+
+  private async alterComment(
+    viewer: Viewer,
+    { copyId, commentId }: { readonly copyId: string; readonly commentId: string },
+    act: CommentAct,
+    to: Pick<Comment, 'deletedAt' | 'deletedBy'>,
+  ): Promise<ThreadSeen | null> {
     await accessTo(this.source, viewer, copyId)
     const [found] = await inSchool(this.source, viewer.schoolId).find(
       Comment,
@@ -287,6 +303,58 @@ export class CommentService {
       } catch (error) {
         if (!(error instanceof ProblemException)) throw error
         failed.push({ threadId, sentence: error.sentence })
+      }
+    return { failed }
+  }
+
+  /**
+   * Says the same of several copies, of each as a whole; the ids are chosen by the page, so that sent twice it is there once.
+   * @returns those of which it was not said, each with why
+   */
+  async sayOfAll(
+    viewer: Viewer,
+    handoutId: string,
+    text: string,
+    to: readonly SaidOf[],
+  ): Promise<{ failed: { copyId: string; sentence: string }[] }> {
+    this.slowDown(viewer, 1 + to.length / 8)
+    const words = valueOf(commentText(text))
+    return this.ofAll(viewer, handoutId, to, ({ copyId, threadId, commentId }) =>
+      this.keep(viewer, copyId, {
+        ...{ commentId, threadId, text: words },
+        begins: { kind: 'comment', staffOnly: false, anchor: { is: 'copy' } },
+      }),
+    )
+  }
+
+  /** Takes back what was said of several copies. */
+  async takeBackOfAll(
+    viewer: Viewer,
+    handoutId: string,
+    of: readonly SaidOf[],
+  ): Promise<{ failed: { copyId: string; sentence: string }[] }> {
+    this.slowDown(viewer, 1 + of.length / 8)
+    const to = { deletedAt: Date.now(), deletedBy: viewer.personId }
+    return this.ofAll(viewer, handoutId, of, ({ copyId, commentId }) =>
+      this.alterComment(viewer, { copyId, commentId }, 'delete', to),
+    )
+  }
+
+  private async ofAll(
+    viewer: Viewer,
+    handoutId: string,
+    all: readonly SaidOf[],
+    work: (one: SaidOf) => Promise<unknown>,
+  ): Promise<{ failed: { copyId: string; sentence: string }[] }> {
+    const failed: { copyId: string; sentence: string }[] = []
+    for (const one of all)
+      try {
+        const { reader, record } = await accessTo(this.source, viewer, one.copyId)
+        if (!isOfStaff(reader.role) || record.handoutId !== handoutId) throw notThere()
+        await work(one)
+      } catch (error) {
+        if (!(error instanceof ProblemException)) throw error
+        failed.push({ copyId: one.copyId, sentence: error.sentence })
       }
     return { failed }
   }

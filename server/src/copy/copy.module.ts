@@ -6,11 +6,12 @@ import { CopyOutService } from './copyOut.service.js'
 import { CopyService } from './copy.service.js'
 import { DocumentsController } from './documents.controller.js'
 import { DocumentsService } from './documents.service.js'
+import { SubmittedForThemController } from './submittedForThem.controller.js'
 
 /** Copies as their holders and readers have them. */
 @Module({
   imports: [KeptModule, WorksheetModule],
-  controllers: [CopyController, DocumentsController],
+  controllers: [CopyController, DocumentsController, SubmittedForThemController],
   providers: [CopyService, CopyOutService, DocumentsService],
   exports: [CopyOutService],
 })

@@ -28,7 +28,8 @@ import { InjectDataSource } from '@nestjs/typeorm'
 import { randomUUID } from 'node:crypto'
 import { DataSource, Any, Not, IsNull } from 'typeorm'
 import { valueOf } from '../common/checked.js'
-import { conflict, notThere } from '../common/problemDetails.js'
+import { ProblemException, conflict, notThere } from '../common/problemDetails.js'
+import { holdInClass } from '../access/classRole.js'
 import { hold } from '../access/viewer.js'
 import { DocLoader } from '../kept/docLoader.js'
 import { Events } from '../events/events.js'
@@ -43,6 +44,7 @@ import { FILES_OF_COPY, keepHandedIn } from './handedIn.js'
 import { addToJournal } from '../kept/journal.js'
 import { keptAnswers } from './keptAnswers.js'
 import { languageOfEdition } from './languageOfEdition.js'
+import { findHandout } from '../slip/handoutSet.js'
 import { keptStatement } from '../slip/keptStatement.js'
 import { inSchool } from '../database/inSchool.js'
 import { Person } from '../access/access.entity.js'
@@ -378,15 +380,49 @@ export class CopyService {
     return this.enter(viewer, copyId, 'take back')
   }
 
+  /**
+   * Submits copies of a handout for their holders, as they stand, or takes them back for them.
+   * @returns which were, and of the others why not
+   */
+  async enterForThem(
+    viewer: Viewer,
+    handoutId: string,
+    copyIds: readonly string[],
+    act: 'submit for them' | 'take back for them',
+  ): Promise<{ done: string[]; passed: { copyId: string; sentence: string }[] }> {
+    const { classId } = await findHandout(this.source.manager, viewer, handoutId)
+    await holdInClass(this.source, viewer, classId, 'hand out')
+    const own = await inSchool(this.source, viewer.schoolId).find(
+      Copy,
+      { handoutId, id: Any(copyIds) },
+      { select: ['id'] },
+    )
+    const done: string[] = []
+    const passed: { copyId: string; sentence: string }[] = []
+    for (const { id: copyId } of own)
+      try {
+        await this.enter(viewer, copyId, act)
+        done.push(copyId)
+      } catch (error) {
+        if (!(error instanceof ProblemException)) throw error
+        passed.push({ copyId, sentence: error.sentence })
+      }
+    return { done, passed }
+  }
+
   /** Enters a step of the holder's into the journal, with the pens of all open windows held still meanwhile. */
-  private async enter(viewer: Viewer, copyId: string, act: Extract<CopyAct, 'submit' | 'take back'>) {
+  private async enter(
+    viewer: Viewer,
+    copyId: string,
+    act: Extract<CopyAct, `${'submit' | 'take back'}${'' | ' for them'}`>,
+  ) {
     return this.pens.holdStill(viewer.schoolId, copyId, () =>
       this.source.transaction(async (tx) => {
         await inSchool(tx, viewer.schoolId).find(Copy, { id: copyId }, { select: ['id'], lock: true })
         const copy = await copyOf(tx, viewer.schoolId, copyId)
         const now = Date.now()
         hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, act, now))
-        const kind = act === 'submit' ? 'submitted' : 'taken back'
+        const kind = act.startsWith('submit') ? 'submitted' : 'taken back'
         const life = await addToJournal(tx, viewer.schoolId, { copyId, kind, personId: viewer.personId, at: now })
         return { state: life.state, submittedAt: life.submittedAt }
       }),

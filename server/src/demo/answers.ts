@@ -64,6 +64,14 @@ const ANSWERS: Record<string, readonly string[]> = {
   'mr-g': ['gravity'],
 }
 
+/** Two who have the same to say: one typed it, the other has it in one piece. The last is not quite the same. */
+const ALIKE: Record<string, Readonly<Record<number, string>>> = {
+  t3: {
+    12: 'My grandfather keeps his boat behind the sill, and he says you count back from the top of the tide, never from the table alone, because a north wind can hold the water out of the harbour for an hour. So: from about ten past four until half past seven.',
+    20: 'My grandfather keeps his boat behind the sill, and he says you count back from the top of the tide, never from the table alone, because a north wind can hold the water out of the harbour for an hour. So from four to seven.',
+  },
+}
+
 /** What some write first, and take out again. */
 const FIRST_THOUGHT = 'I am not sure yet. '
 
@@ -73,7 +81,7 @@ const FIRST_THOUGHT = 'I am not sure yet. '
  */
 export function demoAnswer(space: AnswerSpace, variant: number): { bytes: Uint8Array; after: number }[] | null {
   const ways = ANSWERS[baseAddress(space.id).base]
-  const text = ways?.[variant % ways.length]
+  const text = ALIKE[baseAddress(space.id).base]?.[variant] ?? ways?.[variant % ways.length]
   if (text === undefined) return null
   const doc = new Y.Doc()
   const updates: { bytes: Uint8Array; after: number }[] = []

@@ -298,6 +298,13 @@ async function fillLibrary(
   return made
 }
 
+/** What handouts are about. */
+const UNITS_OF_DEMO: Readonly<Record<string, string>> = {
+  'Before the harbour walk': 'Maps and scale',
+  'Lighthouse sectors': 'Maps and scale',
+  'Tides at the quay': 'Tides and harbours',
+}
+
 async function giveOut(
   app: INestApplication,
   source: DataSource,
@@ -314,7 +321,11 @@ async function giveOut(
 ): Promise<{ id: string; itemId: string }> {
   const { viewer, classId, title, dueAt, workOf, givenAt } = given
   const itemId = 'first'
-  const statement = plainStatement([plainItem(itemId, given.worksheet.id, 1)], [{ classId, opensAt: null, dueAt }])
+  const unit = UNITS_OF_DEMO[title]
+  const statement = {
+    ...plainStatement([plainItem(itemId, given.worksheet.id, 1)], [{ classId, opensAt: null, dueAt }]),
+    unit: unit ? { id: null, name: unit } : null,
+  }
   if (!workOf) return { id: (await app.get(HandoutService).create(viewer, classId, { title, statement })).id, itemId }
   const id = await handOutDemo(app, { id: classId, lead: viewer }, title, statement, givenAt)
   await workIn(source, id, workOf, givenAt, dueAt ?? Date.now())

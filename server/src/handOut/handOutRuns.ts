@@ -2,7 +2,9 @@ import {
   type Change,
   type Exception,
   type Existing,
+  type Permission,
   type PlanFacts,
+  type Renaming,
   type Statement,
   type UndoProof,
   type Viewer,
@@ -11,6 +13,7 @@ import {
   fingerprintChanges,
   isSame,
   planStops,
+  renamed,
   slipsAfterUndo,
   standingStops,
   timesFor,
@@ -18,6 +21,8 @@ import {
   withDueForJoiners,
   withGivenTo,
   withOwnDue,
+  withNewest,
+  withSingle,
   withTakenBack,
 } from '@gavrin/core'
 import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common'
@@ -37,7 +42,7 @@ import { type Undone, lastRuns, lastUndoable, proveUndo } from './undoing.js'
 import { inSchool } from '../database/inSchool.js'
 import { Copy, CopyHolder } from '../kept/kept.entity.js'
 import { ClassMember } from '../access/access.entity.js'
-import { lastRunOfEach, failedInLast, putOffFailures, handoutsForJoiners } from './run.queries.js'
+import { lastRunOfEach, failedInLast, putOffFailures, handoutsForJoiners, newestEditions } from './run.queries.js'
 
 /** How far a hand-out is, in all classes together. */
 export interface RunSoFar {
@@ -48,7 +53,32 @@ export interface RunSoFar {
 }
 
 /** Which of the changes to what was handed out. */
-type Pick = (changes: readonly Change[], facts: PlanFacts, existing: Existing) => readonly Change[]
+type PickSome = (changes: readonly Change[], facts: PlanFacts, existing: Existing) => readonly Change[]
+
+/** What becomes of a statement for some copies, which of the changes that follow are meant, and what to say where there are none. */
+interface Alteration {
+  readonly alter: (statement: Statement) => Statement
+  readonly isMeant: (change: Change) => boolean
+  readonly nothing: string
+}
+type How = (tx: EntityManager, handout: Handout, all: readonly Handout[]) => Promise<Alteration>
+
+/** What copies are to have of their own. */
+export interface SingleWish {
+  readonly copyIds: readonly string[]
+  readonly renaming?: Renaming | undefined
+  /** Null: as the slip says. */
+  readonly may?: Permission | null | undefined
+  readonly newest?: boolean | undefined
+}
+
+/** What would become of them. */
+export interface SingleProof {
+  readonly renamed: readonly { readonly from: string; readonly to: string }[]
+  /** In how many copies people may something else. */
+  readonly permitted: number
+  readonly moved: readonly { readonly title: string; readonly from: number; readonly to: number }[]
+}
 
 /**
  * Hand-outs: every alteration of copies by a handout goes through here (handing out, mending, late joiners, taking back,
@@ -259,37 +289,111 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
   }
 
   /**
+   * Gives copies something of their own: another name, another permission, the newest edition of their worksheet. The rest of the
+   * handout stays as it was handed out.
+   */
+  async singleFor(viewer: Viewer, handoutId: string, wish: SingleWish) {
+    return this.alterSome(viewer, handoutId, (tx, handout, all) => this.single(tx, handout, all, wish))
+  }
+
+  /** What that would do, before it is done. */
+  async singleProof(viewer: Viewer, handoutId: string, wish: SingleWish): Promise<SingleProof> {
+    return this.source.transaction(async (tx) => {
+      const { handout, only } = await this.planSome(tx, viewer, handoutId, (_, own, all) =>
+        this.single(tx, own, all, wish),
+      )
+      const copies = await inSchool(tx, handout.schoolId).find(
+        Copy,
+        { handoutId: handout.id },
+        { select: ['slotKey', 'title', 'edition'] },
+      )
+      const bySlot = new Map(copies.map((copy) => [copy.slotKey, copy]))
+      return {
+        renamed: only.flatMap((change) =>
+          change.kind === 'rename' ? [{ from: bySlot.get(change.slotKey)?.title ?? '', to: change.title }] : [],
+        ),
+        permitted: only.filter(({ kind }) => kind === 'permit').length,
+        moved: only.flatMap((change) =>
+          change.kind === 'move'
+            ? [
+                {
+                  title: bySlot.get(change.slotKey)?.title ?? '',
+                  from: bySlot.get(change.slotKey)?.edition ?? 0,
+                  to: change.edition,
+                },
+              ]
+            : [],
+        ),
+      }
+    })
+  }
+
+  private async single(
+    tx: EntityManager,
+    handout: Handout,
+    all: readonly Handout[],
+    { copyIds, renaming, may, newest }: SingleWish,
+  ): Promise<Alteration> {
+    const school = inSchool(tx, handout.schoolId)
+    const copies = await school.find(
+      Copy,
+      { handoutId: Any(all.map(({ id }) => id)) },
+      { select: ['id', 'handoutId', 'slotKey', 'title', 'edition', 'worksheetId', 'setAside'] },
+    )
+    const ids = new Set(copyIds)
+    const chosen = copies.filter(({ id, handoutId, setAside }) => ids.has(id) && handoutId === handout.id && !setAside)
+    const slots = new Set(chosen.map(({ slotKey }) => slotKey))
+    const changes = new Map(
+      chosen.map(({ slotKey, title }) => [
+        slotKey,
+        { ...(renaming && { called: renamed(title, renaming) }), ...(may !== undefined && { may }) },
+      ]),
+    )
+    if (renaming)
+      holdNames(
+        copies.filter(({ handoutId }) => handoutId === handout.id),
+        slots,
+        changes,
+      )
+    const editions = newest
+      ? new Map(
+          (await newestEditions(tx, handout.schoolId, [...new Set(chosen.map(({ worksheetId }) => worksheetId))])).map(
+            ({ worksheetId, number }) => [worksheetId, number],
+          ),
+        )
+      : null
+    const kinds = [
+      ...(renaming ? ['rename'] : []),
+      ...(may !== undefined ? ['permit'] : []),
+      ...(newest ? ['move'] : []),
+    ]
+    return {
+      alter: (statement) => {
+        const named = withSingle(statement, changes, handout.classId)
+        return editions ? withNewest(named, slots, copies, (id) => editions.get(id)) : named
+      },
+      // A number behind another name comes and goes with what is called alike.
+      isMeant: ({ kind, slotKey }) =>
+        kinds.includes(kind) && slots.size > 0 && (kind === 'rename' || slots.has(slotKey)),
+      nothing: newest
+        ? 'These copies are on the newest edition already.'
+        : 'These copies are so already: there is nothing to change.',
+    }
+  }
+
+  /**
    * Alters what was handed out for some copies alone: what else differs from what is there stays as it is.
    * @param how what becomes of a statement, which of the changes that follow are meant, and what to say where there are none
    */
-  private async alterSome(
-    viewer: Viewer,
-    handoutId: string,
-    how: (
-      tx: EntityManager,
-      handout: Handout,
-    ) => Promise<{
-      readonly alter: (statement: Statement) => Statement
-      readonly isMeant: (change: Change) => boolean
-      readonly nothing: string
-    }>,
-  ): Promise<RunSoFar> {
+  private async alterSome(viewer: Viewer, handoutId: string, how: How): Promise<RunSoFar> {
     const begun = await this.source.transaction(async (tx): Promise<Begun[]> => {
-      const { handout, all } = await lockSet(tx, viewer, handoutId)
-      await holdInClass(tx, viewer, handout.classId, 'hand out')
-      if (await this.driver.isRunning(tx, all)) throw running()
-      if (!handout.given) throw conflict('not-handed-out', 'Nothing of this handout is handed out.')
-      const { alter, isMeant, nothing } = await how(tx, handout)
-      const given = alter(handout.given)
+      const { handout, all, alter, given, facts, only } = await this.planSome(tx, viewer, handoutId, how)
       for (const part of all) {
         await writeStatement(tx, { ...part, version: part.version + 1 }, alter(part.statement))
         // In the other classes nothing changes by it: their slips are not edited.
         if (part.given && part.id !== handout.id)
           await inSchool(tx, part.schoolId).update(Handout, { id: part.id }, { given: alter(part.given) })
       }
-      const { changes, facts } = await this.driver.proof(tx, handout, given)
-      const only = changes.filter(isMeant)
-      if (only.length === 0) throw conflict('nothing-to-do', nothing)
       return [
         await this.driver.begin(tx, handout, {
           personId: viewer.personId,
@@ -301,6 +405,19 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
       ]
     })
     return this.followed(viewer, handoutId, begun)
+  }
+
+  private async planSome(tx: EntityManager, viewer: Viewer, handoutId: string, how: How) {
+    const { handout, all } = await lockSet(tx, viewer, handoutId)
+    await holdInClass(tx, viewer, handout.classId, 'hand out')
+    if (await this.driver.isRunning(tx, all)) throw running()
+    if (!handout.given) throw conflict('not-handed-out', 'Nothing of this handout is handed out.')
+    const { alter, isMeant, nothing } = await how(tx, handout, all)
+    const given = alter(handout.given)
+    const { changes, facts } = await this.driver.proof(tx, handout, given)
+    const only = changes.filter(isMeant)
+    if (only.length === 0) throw conflict('nothing-to-do', nothing)
+    return { handout, all, alter, given, facts, only }
   }
 
   /** Hands out a statement that is nobody's slip to look at first: the shelf. In an empty class it waits for who comes in. */
@@ -316,7 +433,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
    * what it begins, or a few seconds.
    * @param pick which of the changes there are
    */
-  async applySome(schoolId: string, handoutId: string, personId: string, pick: Pick): Promise<void> {
+  async applySome(schoolId: string, handoutId: string, personId: string, pick: PickSome): Promise<void> {
     for (let tries = 0; tries < 20; tries++) {
       const begun = await this.source.transaction(async (tx) => {
         const handout = await findHandout(tx, { schoolId }, handoutId, true)
@@ -333,7 +450,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     handout: Handout,
     personId: string,
     given: Statement,
-    pick: Pick,
+    pick: PickSome,
   ): Promise<Begun | 'done' | 'running'> {
     if (await this.driver.isRunning(tx, [handout])) return 'running'
     const { changes, facts } = await this.driver.proof(tx, handout, given)
@@ -482,3 +599,24 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
 
 const running = () =>
   conflict('running', 'This is being handed out at the moment: wait until it is done, then try again.')
+
+/** No copy is called by this what another is called: a number behind it would be nobody's wish. */
+function holdNames(
+  copies: readonly Pick<Copy, 'slotKey' | 'title' | 'setAside'>[],
+  slots: ReadonlySet<string>,
+  changes: ReadonlyMap<string, { readonly called?: string | null }>,
+): void {
+  const taken = new Set(
+    copies.filter(({ slotKey, setAside }) => !setAside && !slots.has(slotKey)).map(({ title }) => title.toLowerCase()),
+  )
+  for (const { called } of changes.values()) {
+    if (called === null || called === undefined) continue
+    const field = 'renaming.text'
+    if (!called) throw malformed([{ code: 'no-title', field, sentence: 'Type what they are called.' }])
+    if (taken.has(called.toLowerCase()))
+      throw malformed([
+        { code: 'same-title', field, sentence: `Two copies would be called “${called}”: say what tells them apart.` },
+      ])
+    taken.add(called.toLowerCase())
+  }
+}

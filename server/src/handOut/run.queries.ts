@@ -146,3 +146,15 @@ export function looksAfter(
     limit,
   )
 }
+
+/** The newest editions of worksheets. Raw: the greatest of many. */
+export function newestEditions(
+  database: Database,
+  schoolId: string,
+  worksheetIds: readonly string[],
+): Promise<{ worksheetId: string; number: number }[]> {
+  return inSchool(database, schoolId).rows<{ worksheetId: string; number: number }>(
+    `SELECT worksheet_id AS "worksheetId", max(number)::int AS number FROM edition WHERE school_id = $1 AND worksheet_id = ANY($2::uuid[]) GROUP BY 1`,
+    worksheetIds,
+  )
+}

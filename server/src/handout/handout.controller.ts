@@ -1,4 +1,4 @@
-import type { UndoProof, Viewer } from '@gavrin/core'
+import { COPY_TITLE_LIMIT, type Permission, RENAMINGS, type Renaming, type UndoProof, type Viewer } from '@gavrin/core'
 import { Body, Controller, Delete, Get, HttpCode, Ip, Param, ParseUUIDPipe, Post, Put, Req } from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
 import {
@@ -14,7 +14,9 @@ import {
   MaxLength,
   Max,
   Min,
+  ValidateNested,
 } from 'class-validator'
+import { Type } from 'class-transformer'
 import type { Request } from 'express'
 import { beginSession } from '../account/sessions.js'
 import { OrNull } from '../common/dto.js'
@@ -68,6 +70,34 @@ class TakeBackDto {
   @ApiProperty({ type: [String] }) @Slots() slotKeys: string[]
   /** True: give them again. */
   @ApiProperty() @IsBoolean() back: boolean
+}
+
+/** What holders of a copy can be let do. */
+const HOLDERS_MAY = ['edit', 'comment', 'view'] as const
+
+class RenamingDto {
+  @ApiProperty({ enum: RENAMINGS }) @IsIn(RENAMINGS) how: Renaming['how']
+  @ApiProperty()
+  @IsString()
+  @MaxLength(COPY_TITLE_LIMIT, { message: `A name has up to ${COPY_TITLE_LIMIT} characters.` })
+  text: string
+}
+
+class SingleDto {
+  @ApiProperty({ type: [String] }) @IsArray() @ArrayMaxSize(10_000) @IsUUID(undefined, { each: true }) copyIds: string[]
+  /** Left out: they are called as before. */
+  @ApiProperty({ required: false, type: RenamingDto })
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => RenamingDto)
+  renaming?: RenamingDto
+  /** What their holders may; null: as the slip says; left out: as before. */
+  @ApiProperty({ required: false, enum: HOLDERS_MAY, nullable: true })
+  @IsOptional()
+  @IsIn(HOLDERS_MAY)
+  may?: Permission | null
+  /** They go to the newest edition of their worksheet. */
+  @ApiProperty({ required: false }) @IsOptional() @IsBoolean() newest?: boolean
 }
 
 /** The last moment that a date can be. */
@@ -223,6 +253,24 @@ export class HandoutController {
   @HttpCode(202)
   due(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string, @Body() input: DueDto) {
     return this.runs.dueFor(viewer, handoutId, input.copyIds, input.dueAt)
+  }
+
+  /** What {@link single} would do. */
+  @Post('handouts/:handoutId/single/proof')
+  @HttpCode(200)
+  singleProof(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+    @Body() input: SingleDto,
+  ) {
+    return this.runs.singleProof(viewer, handoutId, input)
+  }
+
+  /** Gives copies something of their own: another name, another permission, the newest edition. */
+  @Post('handouts/:handoutId/single')
+  @HttpCode(202)
+  single(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string, @Body() input: SingleDto) {
+    return this.runs.singleFor(viewer, handoutId, input)
   }
 
   /** Where the class link leads the person who asks. */

@@ -1,7 +1,7 @@
-import { REMINDER_LIMITS, type Viewer } from '@gavrin/core'
+import { LETTERS_ABOUT, type LettersAbout, REMINDER_LIMITS, type Viewer } from '@gavrin/core'
 import { Body, Controller, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
-import { ArrayMaxSize, IsArray, IsString, IsUUID, MaxLength } from 'class-validator'
+import { ArrayMaxSize, IsArray, IsIn, IsOptional, IsString, IsUUID, MaxLength } from 'class-validator'
 import { Asking } from '../access/viewer.js'
 import { ReminderService } from './reminder.service.js'
 
@@ -12,6 +12,8 @@ class RemindersDto {
   @IsString()
   @MaxLength(REMINDER_LIMITS.words, { message: `Write up to ${REMINDER_LIMITS.words} characters.` })
   words: string
+  /** What is missing, if nothing is said. */
+  @ApiProperty({ enum: LETTERS_ABOUT, required: false }) @IsOptional() @IsIn(LETTERS_ABOUT) about?: LettersAbout
 }
 
 @ApiTags('reminders')
@@ -22,13 +24,21 @@ export class ReminderController {
   /** Who would be reminded, who not and why, and how it reads. By POST, for a list of copies may be longer than an address. */
   @Post('proof')
   @HttpCode(200)
-  proof(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string, @Body() input: RemindersDto) {
-    return this.reminders.proof(viewer, handoutId, input.copyIds, input.words)
+  proof(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+    @Body() { copyIds, words, about = 'missing' }: RemindersDto,
+  ) {
+    return this.reminders.proof(viewer, handoutId, { copyIds, words, about })
   }
 
   @Post()
   @HttpCode(200)
-  send(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string, @Body() input: RemindersDto) {
-    return this.reminders.send(viewer, handoutId, input.copyIds, input.words)
+  send(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+    @Body() { copyIds, words, about = 'missing' }: RemindersDto,
+  ) {
+    return this.reminders.send(viewer, handoutId, { copyIds, words, about })
   }
 }

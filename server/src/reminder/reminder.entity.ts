@@ -1,4 +1,4 @@
-import type { RemindedOf } from '@gavrin/core'
+import type { LetterOf } from '@gavrin/core'
 import { Check, Column, Entity, ForeignKey, Index, JoinColumn, ManyToOne, PrimaryColumn, type Relation } from 'typeorm'
 import { Person } from '../access/access.entity.js'
 import { MOMENT, schoolKey } from '../database/columns.js'
@@ -6,7 +6,10 @@ import { Copy } from '../kept/kept.entity.js'
 
 /** A reminder that was sent to somebody about a copy, as it was written. */
 @Entity('reminder')
-@Check('reminder_of_check', `reminded_of = ANY (ARRAY['not begun'::text, 'not submitted'::text, 'overdue'::text])`)
+@Check(
+  'reminder_of_check',
+  `reminded_of = ANY (ARRAY['not begun'::text, 'not submitted'::text, 'overdue'::text, 'question answered'::text, 'message'::text])`,
+)
 @Index('reminder_by_person', ['personId', 'at', 'schoolId'])
 @Index('reminder_by_message', ['messageId', 'schoolId'])
 @ForeignKey('Message', ['schoolId', 'messageId'], ['schoolId', 'id'], { name: 'reminder_school_id_message_id_fkey' })
@@ -24,7 +27,7 @@ export class Reminder {
   at: number
 
   @Column('text', { name: 'reminded_of' })
-  of: RemindedOf
+  of: LetterOf
 
   /** The message by which it goes out. */
   @Column('uuid', { name: 'message_id' })

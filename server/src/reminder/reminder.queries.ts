@@ -79,3 +79,18 @@ export function takeDueSoon(
     copyIds,
   )
 }
+
+/** Who asked something in these copies that was answered since they looked. Raw: the last of many, of three tables. */
+export function answeredUnseen(
+  database: Database,
+  schoolId: string,
+  copyIds: readonly string[],
+): Promise<{ copyId: string; personId: string }[]> {
+  return inSchool(database, schoolId).rows<{ copyId: string; personId: string }>(
+    `SELECT DISTINCT t.copy_id AS "copyId", t.person_id AS "personId" FROM comment_thread t
+       JOIN comment a ON a.school_id = t.school_id AND a.thread_id = t.id AND a.by_staff AND a.deleted_at IS NULL
+       LEFT JOIN comment_seen s ON s.school_id = t.school_id AND s.copy_id = t.copy_id AND s.person_id = t.person_id
+      WHERE t.school_id = $1 AND t.copy_id = ANY($2::uuid[]) AND t.kind = 'question' AND a.at > coalesce(s.at, '-infinity')`,
+    copyIds,
+  )
+}

@@ -1,6 +1,7 @@
 import {
   type BoardRow,
-  type RemindedOf,
+  type LetterOf,
+  type LettersAbout,
   type Viewer,
   REMINDER_LIMITS,
   cleanText,
@@ -14,7 +15,7 @@ import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource, type EntityManager } from 'typeorm'
 import { Class, Person, School } from '../access/access.entity.js'
 import { holdInClass } from '../access/classRole.js'
-import { conflict, isDatabaseAway } from '../common/problemDetails.js'
+import { conflict, isDatabaseAway, malformed } from '../common/problemDetails.js'
 import type { Settings } from '../common/settings.js'
 import { SETTINGS } from '../common/tokens.js'
 import { inSchool, oneAtATime } from '../database/inSchool.js'
@@ -23,17 +24,31 @@ import { MailService } from '../mail/mail.service.js'
 import { findHandout } from '../slip/handoutSet.js'
 import type { Handout } from '../slip/slip.entity.js'
 import { Reminder } from './reminder.entity.js'
-import { type ReminderPersonRow, copiesToRemind, dueSoon, reminderPeople, takeDueSoon } from './reminder.queries.js'
+import {
+  type ReminderPersonRow,
+  answeredUnseen,
+  copiesToRemind,
+  dueSoon,
+  reminderPeople,
+  takeDueSoon,
+} from './reminder.queries.js'
 
 /** How often it is looked for copies that are due within a day, in milliseconds. */
 const CLOCK = 60_000
+
+/** Whom a teacher writes to, of what, and what is said besides. */
+export interface LettersWished {
+  readonly copyIds: readonly string[]
+  readonly words: string
+  readonly about: LettersAbout
+}
 
 interface Letter {
   readonly copyId: string
   readonly personId: string
   readonly name: string
   readonly address: string
-  readonly of: RemindedOf
+  readonly of: LetterOf
   readonly subject: string
   readonly text: string
 }
@@ -62,9 +77,14 @@ export class ReminderService implements OnApplicationBootstrap, BeforeApplicatio
   }
 
   /** Who would be reminded of these copies, who not and why, and how it reads. */
-  async proof(viewer: Viewer, handoutId: string, copyIds: readonly string[], words: string) {
+  async proof(viewer: Viewer, handoutId: string, { copyIds, words, about }: LettersWished) {
     const handout = await this.held(this.source.manager, viewer, handoutId)
-    const { letters, passed, people } = await this.plan(this.source.manager, handout, copyIds, words, viewer.personId)
+    const { letters, passed, people } = await this.plan(
+      this.source.manager,
+      handout,
+      { copyIds, words, about },
+      viewer.personId,
+    )
     return {
       goes: letters.map(({ personId, name, of }) => ({ personId, name, of })),
       passed: passed.map(({ personId, why }) => ({ personId, name: people.get(personId) ?? '', why })),
@@ -76,14 +96,15 @@ export class ReminderService implements OnApplicationBootstrap, BeforeApplicatio
   async send(
     viewer: Viewer,
     handoutId: string,
-    copyIds: readonly string[],
-    words: string,
+    { copyIds, words, about }: LettersWished,
   ): Promise<{ sent: number; passed: number }> {
+    if (about === 'message' && !cleanWords(words))
+      throw malformed([{ code: 'no-words', field: 'words', sentence: 'Write what you want to say.' }])
     return this.source.transaction(async (tx) => {
       // Two who press at once: the second finds that the first has sent.
       await oneAtATime(tx, `reminders ${handoutId}`)
       const handout = await this.held(tx, viewer, handoutId)
-      const { letters, passed } = await this.plan(tx, handout, copyIds, words, viewer.personId)
+      const { letters, passed } = await this.plan(tx, handout, { copyIds, words, about }, viewer.personId)
       if (letters.length === 0) throw conflict('nobody', 'Nobody of them is reminded now: see why beside their names.')
       await this.post(tx, handout, letters, viewer.personId)
       return { sent: letters.length, passed: passed.length }
@@ -93,8 +114,7 @@ export class ReminderService implements OnApplicationBootstrap, BeforeApplicatio
   private async plan(
     tx: EntityManager,
     handout: Handout,
-    copyIds: readonly string[],
-    words: string,
+    { copyIds, words, about: kind }: LettersWished,
     senderId: string | null,
   ) {
     const { schoolId } = handout
@@ -104,15 +124,24 @@ export class ReminderService implements OnApplicationBootstrap, BeforeApplicatio
     const ids = [...new Set(wanted.flatMap(({ holders }) => holders.map(({ personId }) => personId)))]
     const people = new Map((await reminderPeople(tx, schoolId, handout.id, ids)).map((one) => [one.personId, one]))
     const copies = new Map((await copiesToRemind(tx, schoolId, handout.id, copyIds)).map((copy) => [copy.copyId, copy]))
+    const answered = new Set(
+      kind === 'question answered'
+        ? (await answeredUnseen(tx, schoolId, copyIds)).map(({ copyId, personId }) => `${copyId} ${personId}`)
+        : [],
+    )
     const now = Date.now()
     const { goes, passed } = planReminders(
       wanted,
-      (personId) => {
-        const person = people.get(personId)
-        return { hasEmail: Boolean(person?.email), lastAt: person?.lastAt ?? null, today: person?.today ?? 0 }
+      {
+        factsOf: (personId) => {
+          const person = people.get(personId)
+          return { hasEmail: Boolean(person?.email), lastAt: person?.lastAt ?? null, today: person?.today ?? 0 }
+        },
+        isOpen: (copyId) => (copies.get(copyId)?.opensAt ?? 0) <= now,
+        isAnswered: ({ copyId, personId }) => answered.has(`${copyId} ${personId}`),
       },
-      (copyId) => (copies.get(copyId)?.opensAt ?? 0) <= now,
       now,
+      kind,
     )
     const about = await this.about(tx, handout, senderId)
     const byCopy = new Map(wanted.map((row) => [row.copyId, row]))
@@ -194,7 +223,7 @@ export class ReminderService implements OnApplicationBootstrap, BeforeApplicatio
         const taken = await takeDueSoon(tx, schoolId, copyIds)
         const handout = await findHandout(tx, { schoolId }, handoutId)
         const own = taken.map(({ copyId }) => copyId)
-        const { letters } = await this.plan(tx, handout, own, '', null)
+        const { letters } = await this.plan(tx, handout, { copyIds: own, words: '', about: 'missing' }, null)
         if (letters.length > 0) await this.post(tx, handout, letters, null)
       })
   }

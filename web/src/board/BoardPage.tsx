@@ -16,6 +16,7 @@ import { inkName } from '../ui/inks'
 import type { SignedIn } from '../frame/session'
 import { exactTime, leftInWords, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
+import { BoardActed } from './BoardActed'
 import { BoardActs, TakeBackOne } from './BoardActs'
 import { BoardSelection } from './BoardSelection'
 import { BoardStrip } from './BoardStrip'
@@ -36,7 +37,7 @@ import { GuestsDialog } from './GuestsDialog'
 import './board.css'
 import { Button } from 'react-bootstrap'
 import { useStored } from '../ui/useStored'
-import { type Acted, ActedLine } from '../pens/ActedLine'
+import type { Acted } from '../ui/ActedLine'
 import type { AnswerGridProps } from './AnswerGrid'
 import type { Answers } from '../contract'
 
@@ -232,7 +233,7 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
         <span className="page-acts">
           {may && (
             <>
-              <ReminderButton handout={handout} rows={rows} now={now} />
+              <ReminderButton handout={handout} rows={rows} />
               <PensButton handout={handout} rows={rows} done={setActed} />
               <BoardActs handout={handout} rows={board.rows} />
               <Link className="btn btn-outline-dark" to={`/class/${handout.classId}/slip/${handout.id}`}>
@@ -252,7 +253,7 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
         <DifferencesLine handoutId={handout.id} classId={handout.classId} />
       )}
       {may && <GuestsLine handoutId={handout.id} count={board.guestsToMatch} />}
-      {acted && <ActedLine key={acted.id} acted={acted} handoutId={handout.id} close={() => setActed(null)} />}
+      {acted && <BoardActed key={acted.id} acted={acted} handoutId={handout.id} close={() => setActed(null)} />}
       {give.error && <Notice kind="bad">{sentenceOf(give.error)}</Notice>}
       {board.rows.length > 0 && (
         <BoardTools
@@ -370,7 +371,6 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
         <BoardSelection
           handout={handout}
           rows={selection.rows}
-          now={now}
           clear={selection.clear}
           watch={() => setWatched(selection.rows.map(({ copyId }) => copyId))}
           done={setActed}

@@ -4,6 +4,7 @@ import {
   type OverviewLine,
   copyInWords,
   fullName,
+  gathered,
   inOfHandout,
   isOverdue,
   listName,
@@ -30,8 +31,6 @@ type Line = OverviewLine<Overview['students'][number]>
 
 /** How often it is read again while it is looked at, in milliseconds. */
 const AGAIN = 20_000
-const NO_UNIT = 'none'
-
 /** A class at a glance: its students by its handouts, each copy a mark. */
 export function OverviewPage() {
   const { classId = '' } = useParams()
@@ -54,19 +53,19 @@ export function OverviewPage() {
   )
 }
 
-/** Handouts under their units, in the order of these; those of none, or of one that is gone, at the end. */
-function byUnit(handouts: readonly OverviewHandout[], units: readonly Unit[]) {
-  const known = new Set(units.map(({ id }) => id))
-  const parts = units.map(({ id, name }) => ({
-    id: id ?? '',
-    name,
-    handouts: handouts.filter(({ unitId }) => unitId === id),
-  }))
-  const others = handouts.filter(({ unitId }) => unitId === null || !known.has(unitId))
-  return [
-    ...parts,
-    { id: NO_UNIT, name: parts.some((part) => part.handouts.length > 0) ? 'In no unit' : '', handouts: others },
-  ].filter((part) => part.handouts.length > 0)
+/** The handouts of a unit; of none where it has no name. */
+interface Part {
+  readonly unit: string | null
+  readonly handouts: readonly OverviewHandout[]
+}
+
+/** Handouts under their units, in the order of these; those of none at the end. */
+function byUnit(handouts: readonly OverviewHandout[], units: readonly Unit[]): Part[] {
+  const order = new Map(units.map(({ name }, at) => [name, at]))
+  const place = (unit: string | null) => (unit === null ? Infinity : (order.get(unit) ?? units.length))
+  return [...gathered(handouts, ({ unit }) => unit)]
+    .map(([unit, own]) => ({ unit, handouts: own }))
+    .toSorted((a, b) => (place(a.unit) === place(b.unit) ? 0 : place(a.unit) - place(b.unit)))
 }
 
 function All({ opened, overview }: { readonly opened: ClassOpened; readonly overview: Overview }) {
@@ -76,7 +75,7 @@ function All({ opened, overview }: { readonly opened: ClassOpened; readonly over
   const [onlyMissing, setOnlyMissing] = useState(false)
   const [byMissing, setByMissing] = useState(false)
   const all = byUnit(overview.handouts, opened.units)
-  const chosen = all.find(({ id }) => id === search.get('unit'))
+  const chosen = all.find(({ unit }) => unit !== null && unit === search.get('unit'))
   const parts = chosen ? [chosen] : all
   const handouts = parts.flatMap((part) => part.handouts)
   const lines = useMemo(() => {
@@ -87,7 +86,7 @@ function All({ opened, overview }: { readonly opened: ClassOpened; readonly over
     })
     return byMissing ? found.toSorted((a, b) => b.missing.length - a.missing.length) : found
     // oxlint-disable-next-line react-hooks/exhaustive-deps -- the handouts are those of the unit
-  }, [overview, chosen?.id, find, onlyMissing, byMissing, now])
+  }, [overview, chosen?.unit, find, onlyMissing, byMissing, now])
 
   if (overview.handouts.length === 0)
     return (
@@ -106,15 +105,11 @@ function All({ opened, overview }: { readonly opened: ClassOpened; readonly over
           <Form.Select
             size="sm"
             aria-label="Unit"
-            value={chosen?.id ?? ''}
+            value={chosen?.unit ?? ''}
             onChange={({ target }) => setSearch(target.value ? { unit: target.value } : {}, { replace: true })}
           >
             <option value="">All units</option>
-            {all.map(({ id, name }) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
+            {all.map(({ unit }) => unit !== null && <option key={unit}>{unit}</option>)}
           </Form.Select>
         )}
         <Form.Check
@@ -131,26 +126,26 @@ function All({ opened, overview }: { readonly opened: ClassOpened; readonly over
           <SaveTableMenu
             path={`classes/${opened.id}/overview/out`}
             body={
-              (chosen && chosen.id !== NO_UNIT
-                ? { unitId: chosen.id }
+              (chosen?.unit
+                ? { unit: chosen.unit }
                 : {}) satisfies Bodies['POST classes/{classId}/overview/out/{format}']
             }
           />
         </span>
       </div>
-      {chosen && <h2 className="only-print">{chosen.name}</h2>}
+      {chosen && <h2 className="only-print">{chosen.unit}</h2>}
       {lines.length === 0 ? (
         <p className="soft">{find ? 'Nobody is called so.' : 'Nobody misses anything.'}</p>
       ) : (
         <div className="overview-scroll">
           <table className="grid overview-table">
             <thead>
-              {parts.some(({ name }) => name !== '') && !chosen && (
+              {parts.some(({ unit }) => unit !== null) && !chosen && (
                 <tr>
                   <td className="overview-name" />
-                  {parts.map(({ id, name, handouts: own }) => (
-                    <th key={id} scope="colgroup" colSpan={own.length} className="overview-unit">
-                      <bdi>{name}</bdi>
+                  {parts.map(({ unit, handouts: own }) => (
+                    <th key={unit} scope="colgroup" colSpan={own.length} className="overview-unit">
+                      <bdi>{unit ?? 'In no unit'}</bdi>
                     </th>
                   ))}
                   <td colSpan={2} />
@@ -229,7 +224,7 @@ function StudentLine({
   now,
 }: {
   readonly line: Line
-  readonly parts: ReturnType<typeof byUnit>
+  readonly parts: readonly Part[]
   readonly now: number
 }) {
   return (

@@ -32,6 +32,7 @@ const LABELS: Record<BlankName, string> = {
   'letting in': 'Letting classmates in',
   name: 'Name of the copies',
   'taken back': 'Taken back',
+  'single copies': 'Copies with something of their own',
   writing: 'What was written',
   'after due': 'After the due time',
   reminding: 'A day before it is due',
@@ -101,6 +102,8 @@ export function blankWords(name: BlankName, value: unknown, facts: SlipFacts): s
       return writeTyped(item.pattern)
     case 'taken back':
       return item.without.length === 0 ? 'nothing' : `${item.without.length} copies`
+    case 'single copies':
+      return Object.keys(item.single).length === 0 ? 'none' : `${Object.keys(item.single).length} copies`
     case 'writing':
       return item.carry
     case 'after due':

@@ -2,7 +2,7 @@ import type { BoardRow } from '@gavrin/core'
 import { type ComponentType, Suspense, lazy, useState } from 'react'
 import { Button } from 'react-bootstrap'
 
-import type { Acted } from './ActedLine'
+import type { Acted } from '../ui/ActedLine'
 import type { PensDialogProps } from './PensDialog'
 
 const PensDialog = lazy<ComponentType<PensDialogProps>>(() => import('./PensDialog'))

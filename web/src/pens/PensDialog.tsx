@@ -7,7 +7,8 @@ import { Notice } from '../ui/Notice'
 import { sentenceOf, api } from '../ui/api'
 import { exactTime, shortTime } from '../ui/time'
 import { useNow } from '../ui/useNow'
-import type { Acted } from './ActedLine'
+import { undoPens } from './undoPens'
+import type { Acted } from '../ui/ActedLine'
 import { ExtraTimeLines } from './ExtraTimeLines'
 import { PensLog } from './PensLog'
 import { useExtraTime } from './queries'
@@ -63,7 +64,8 @@ export default function PensDialog({ handout, rows, done, close }: PensDialogPro
     onSuccess: (moved) => {
       // Somebody else was there first: the dialog stays, and says how it is now.
       if (moved.id === null) return
-      done({ id: moved.id, words: saidOf(act, moved, minutes) })
+      const { id } = moved
+      done({ id, words: saidOf(act, moved, minutes), undo: () => undoPens(handout.id, id) })
       close()
     },
   })

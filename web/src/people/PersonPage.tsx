@@ -140,8 +140,9 @@ function Missing({ copies, now }: { readonly copies: readonly CopyHeld[]; readon
               </Link>{' '}
               <span className={isOverdue(copy, now) ? 'bad' : 'soft'} title={exactTime(copy.dueAt!)}>
                 {isOverdue(copy, now) ? 'was due' : 'due'} {timeInWords(copy.dueAt!, now)}
-              </span>{' '}
+              </span>
               <span className="soft">
+                {' · '}
                 {copy.state}, {copy.answered} of {copy.spaces} answered
               </span>
             </li>

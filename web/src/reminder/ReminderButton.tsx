@@ -1,4 +1,4 @@
-import { type BoardRow, remindedOf } from '@gavrin/core'
+import type { BoardRow } from '@gavrin/core'
 import { type ComponentType, Suspense, lazy, useState } from 'react'
 import { Button } from 'react-bootstrap'
 import type { ReminderDialogProps } from './ReminderDialog'
@@ -8,23 +8,21 @@ const ReminderDialog = lazy<ComponentType<ReminderDialogProps>>(() => import('./
 interface Props {
   readonly handout: { readonly id: string; readonly classId: string }
   readonly rows: readonly BoardRow[]
-  readonly now: number
   readonly small?: boolean
 }
 
-/** Opens whom of these copies can be reminded. */
-export function ReminderButton({ handout, rows, now, small }: Props) {
+/** Opens whom of these copies can be written to. */
+export function ReminderButton({ handout, rows, small }: Props) {
   const [isOpen, setIsOpen] = useState(false)
-  const missing = rows.some((row) => remindedOf(row, now) !== null)
   return (
     <>
       <Button
         variant="outline-dark"
         {...(small && { size: 'sm' as const })}
-        disabled={!missing}
+        disabled={rows.length === 0}
         onClick={() => setIsOpen(true)}
       >
-        Remind …
+        Write to them …
       </Button>
       {isOpen && (
         <Suspense>

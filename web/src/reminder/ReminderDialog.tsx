@@ -1,5 +1,7 @@
 import {
   type BoardRow,
+  LETTERS_ABOUT,
+  type LettersAbout,
   type NotReminded,
   REMINDED_OF,
   REMINDER_LIMITS,
@@ -27,11 +29,18 @@ type Proof = Answers['POST handouts/{handoutId}/reminders/proof']
 type Wish = Bodies['POST handouts/{handoutId}/reminders']
 
 const WHY: Readonly<Record<NotReminded, string>> = {
+  'no answer to see': 'no answer to a question waits for',
   'nothing is missing': 'nothing is missing, or pens are down, for',
   'not open yet': 'it is not open yet for',
   'no e-mail': 'no e-mail is known of',
   'reminded already': 'reminded of it less than a day ago:',
   'reminded often': `reminded ${REMINDER_LIMITS.aDay} times within a day:`,
+}
+
+const ABOUT: Readonly<Record<LettersAbout, string>> = {
+  missing: 'what is missing',
+  'question answered': 'an answered question of theirs',
+  message: 'something I want to say',
 }
 
 const people = (count: number) => `${count} ${count === 1 ? 'student' : 'students'}`
@@ -46,11 +55,14 @@ export default function ReminderDialog({ handout, rows, close }: ReminderDialogP
     // Those who are behind most, unless all are chosen anyway.
     return first.slice(0, 1)
   })
+  const [about, setAbout] = useState<LettersAbout>(kinds.length > 0 ? 'missing' : 'message')
   const [words, setWords] = useState('')
   const settled = useDeferredValue(words)
   const wish: Wish = {
+    about,
     copyIds: rows
       .filter((row) => {
+        if (about !== 'missing') return true
         const kind = remindedOf(row, now)
         return kind !== null && kinds.includes(kind)
       })
@@ -76,15 +88,15 @@ export default function ReminderDialog({ handout, rows, close }: ReminderDialogP
   return (
     <Modal show onHide={close} size="lg" aria-labelledby="reminder-title">
       <Modal.Header closeButton>
-        <Modal.Title id="reminder-title">Remind students</Modal.Title>
+        <Modal.Title id="reminder-title">Write to students</Modal.Title>
       </Modal.Header>
       {send.data ? (
         <>
           <Modal.Body>
             <p role="status">
-              {send.data.sent === 1 ? 'One reminder goes' : `${send.data.sent} reminders go`} out by mail. The{' '}
-              <Link to={`/class/${handout.classId}/mail`}>mailroom</Link> shows how each went; who submits before it
-              goes out does not get it.
+              {send.data.sent === 1 ? 'One message goes' : `${send.data.sent} messages go`} out by mail. The{' '}
+              <Link to={`/class/${handout.classId}/mail`}>mailroom</Link> shows how each went
+              {about === 'missing' && '; who submits before it goes out does not get it'}.
             </p>
           </Modal.Body>
           <Modal.Footer>
@@ -100,7 +112,17 @@ export default function ReminderDialog({ handout, rows, close }: ReminderDialogP
         >
           <Modal.Body className="reminder-dialog">
             <div>
-              <fieldset>
+              <Form.Group controlId="reminder-about" className="mb-2">
+                <Form.Label>About</Form.Label>
+                <Form.Select value={about} onChange={({ target }) => setAbout(target.value as LettersAbout)}>
+                  {LETTERS_ABOUT.map((one) => (
+                    <option key={one} value={one}>
+                      {ABOUT[one]}
+                    </option>
+                  ))}
+                </Form.Select>
+              </Form.Group>
+              <fieldset hidden={about !== 'missing'}>
                 <legend>Whose copy is</legend>
                 {REMINDED_OF.map((kind) => {
                   const count = of(kind).length
@@ -120,7 +142,7 @@ export default function ReminderDialog({ handout, rows, close }: ReminderDialogP
                 })}
               </fieldset>
               <Form.Group controlId="reminder-words" className="mt-2">
-                <Form.Label>What you want to say besides</Form.Label>
+                <Form.Label>{about === 'message' ? 'What you want to say' : 'What you want to say besides'}</Form.Label>
                 <Form.Control
                   as="textarea"
                   rows={4}
@@ -131,7 +153,7 @@ export default function ReminderDialog({ handout, rows, close }: ReminderDialogP
               </Form.Group>
               {[...passed].map(([why, who]) => (
                 <p key={why} className="soft reminder-passed" title={who.map(({ name }) => name).join(', ')}>
-                  Not reminded, {WHY[why]}{' '}
+                  Not written to, {WHY[why]}{' '}
                   <bdi>{who.length <= 3 ? who.map(({ name }) => name).join(', ') : people(who.length)}</bdi>.
                 </p>
               ))}
@@ -146,14 +168,22 @@ export default function ReminderDialog({ handout, rows, close }: ReminderDialogP
                   <pre>{proof.data.example.text}</pre>
                 </>
               ) : (
-                <p className="soft">{proof.isLoading ? 'One moment …' : 'Nobody is reminded like this.'}</p>
+                <p className="soft">{proof.isLoading ? 'One moment …' : 'Nobody is written to like this.'}</p>
               )}
             </div>
             {(send.error ?? proof.error) && <Notice kind="bad">{sentenceOf(send.error ?? proof.error)}</Notice>}
           </Modal.Body>
           <Modal.Footer>
-            <Button type="submit" disabled={goes.length === 0 || send.isPending || proof.isPlaceholderData}>
-              Remind {people(goes.length)}
+            <Button
+              type="submit"
+              disabled={
+                goes.length === 0 ||
+                send.isPending ||
+                proof.isPlaceholderData ||
+                (about === 'message' && words.trim() === '')
+              }
+            >
+              {about === 'missing' ? 'Remind' : 'Write to'} {people(goes.length)}
             </Button>
           </Modal.Footer>
         </Form>
