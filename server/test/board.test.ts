@@ -307,6 +307,29 @@ describe('single students', () => {
   })
 })
 
+test('of a copy that several share it is told who wrote how much, and of others nothing', async () => {
+  const of = await school.classOf(2)
+  const { handoutId, copyId } = await shared(of)
+  const { copies } = await school.handedOut(of)
+  const [first, second] = await school.peopleOf(of)
+  const ana = await school.signInByEmail(of.emails[0]!)
+  const ben = await school.signInByEmail(of.emails[1]!)
+  await write(ana, copyId, 'line', 'one')
+  await write(ana, copyId, 'line', ' two')
+  await write(ana, copyId, 'line', ' three')
+  await write(ben, copyId, 'line', ' four')
+  await write(ana, copies.get(of.emails[0]!)!, 'line', 'alone')
+  const { body } = await of.teacher.http.get(`/api/handouts/${handoutId}/writers`).expect(200)
+  const writers = body as { copyId: string; personId: string; changes: number; of: number }[]
+  expect(writers.toSorted((a, b) => b.changes - a.changes)).toMatchObject([
+    { copyId, personId: first, changes: 3, of: 4 },
+    { copyId, personId: second, changes: 1, of: 4 },
+  ])
+  const helper = await helping(of, 'named helper', [second!])
+  const helped = (await helper.http.get(`/api/handouts/${handoutId}/writers`).expect(200)).body as typeof writers
+  expect(helped.map(({ personId }) => personId)).toEqual([second])
+})
+
 describe('the overview of a class', () => {
   interface Overview {
     students: { personId: string }[]

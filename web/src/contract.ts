@@ -150,6 +150,17 @@ export type BoardHead = {
 /** A student of the class who holds no copy of a handout. */
 export type LeftOut = { readonly personId: string; readonly first: string; readonly last: string }
 
+/** How much somebody has written in a copy. */
+export type WriterIn = {
+  readonly copyId: string
+  readonly personId: string
+  /** How many changes are theirs, and of how many of all. */
+  readonly changes: number
+  readonly of: number
+  /** Milliseconds since 1970. */
+  readonly lastAt: number
+}
+
 /** One answer to a question, as it stands. */
 export type AnswerGiven = {
   readonly copyId: string
@@ -1795,6 +1806,7 @@ export interface Answers {
       readonly has: readonly { readonly itemId: string; readonly own: null | OwnCopy; readonly hasWritten: boolean }[]
     }[]
   }
+  'GET handouts/{handoutId}/writers': WriterIn[]
   'GET health': { readonly status: 'well' }
   'GET join/{code}': JoinFace
   'POST join/{code}': undefined

@@ -191,6 +191,7 @@ describe('the board', () => {
         select={() => undefined}
         selectAll={() => undefined}
         give={null}
+        writers={null}
       />,
       { wrapper: Around },
     )

@@ -48,6 +48,12 @@ export class BoardController {
     return this.boards.overTime(viewer, handoutId, span)
   }
 
+  /** Who has written how much in copies that several share. */
+  @Get(':handoutId/writers')
+  writers(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string) {
+    return this.boards.writers(viewer, handoutId)
+  }
+
   /** All answers to one question of a worksheet that was given out. */
   @Get(':handoutId/answers/:worksheetId/:space')
   answers(

@@ -97,6 +97,26 @@ export function writtenInSteps(
   )
 }
 
+/** How much somebody has written in a copy. */
+export interface WriterIn {
+  readonly copyId: string
+  readonly personId: string
+  /** How many changes are theirs, and of how many of all. */
+  readonly changes: number
+  readonly of: number
+  /** Milliseconds since 1970. */
+  readonly lastAt: number
+}
+
+/** Who has written how much in some copies. Raw: counts of many rows. */
+export function writersIn(source: DataSource, schoolId: string, copyIds: readonly string[]): Promise<WriterIn[]> {
+  return inSchool(source, schoolId).rows<WriterIn>(
+    `SELECT copy_id AS "copyId", person_id AS "personId", count(*)::int AS changes, (sum(count(*)) OVER (PARTITION BY copy_id))::int AS of, ${ms('max(at)')} AS "lastAt"
+       FROM live_update WHERE school_id = $1 AND copy_id = ANY($2::uuid[]) GROUP BY copy_id, person_id`,
+    copyIds,
+  )
+}
+
 /** What is kept of one answer in a copy: a snapshot, or a change after it. */
 export interface AnswerPiece {
   readonly copyId: string

@@ -36,6 +36,7 @@ import {
   leftOutOf,
   looksOf,
   sheetsGiven,
+  writersIn,
   writtenInSteps,
 } from './board.queries.js'
 
@@ -122,6 +123,19 @@ export class BoardService {
       key: shown.withChecks ? keyWords(space) : '',
       answers,
     }
+  }
+
+  /** Who has written how much in the copies that several share, of those that somebody is shown. */
+  async writers(viewer: Viewer, handoutId: string) {
+    const { shown } = await this.held(viewer, handoutId)
+    const rows = rowsFor(await boardRows(this.source, viewer.schoolId, handoutId), shown)
+    const shared = rows.filter(({ holders, setAside }) => holders.length > 1 && !setAside)
+    const writers = await writersIn(
+      this.source,
+      viewer.schoolId,
+      shared.map(({ copyId }) => copyId),
+    )
+    return writers.filter(({ personId }) => !shown.students || shown.students.has(personId))
   }
 
   /** How the copies that somebody is shown went on over time: their states, and how much was written in each. */

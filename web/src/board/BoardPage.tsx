@@ -28,6 +28,7 @@ import { useGive } from './useGive'
 import { useBoardPeople } from './useBoardPeople'
 import { useBoardView, type BoardSort, type Only, type Strip } from './useBoardView'
 import { useLooked } from './useLooked'
+import { useWriters } from './useWriters'
 import { useSelection } from './useSelection'
 import { boardOut } from './boardOut'
 import type { TimeViewProps } from './TimeView'
@@ -169,6 +170,9 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
   const may = opened.data !== undefined && mayInClass(opened.data.role, 'hand out').may
   const selection = useSelection(listed)
   const give = useGive(handout.id)
+  const [byPerson, setByPerson] = useStored('board by person', false)
+  const areShared = rows.some(({ holders }) => holders.length > 1)
+  const writers = useWriters(handout.id, areShared && byPerson)
   const [acted, setActed] = useState<Acted | null>(null)
   const [watched, setWatched] = useState<readonly string[] | null>(null)
   const sheet = search.get('sheet') ?? sheets[0]?.worksheetId
@@ -276,15 +280,22 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
           setWished={setWished}
           moved={moved}
           anew={anew}
+          byPerson={areShared && view === 'table' ? byPerson : null}
+          setByPerson={setByPerson}
           save={
-            <SaveTableMenu
-              {...boardOut(handout.id, {
-                ...(view === 'answers' && sheet && { worksheetId: sheet }),
-                ...((strip !== null || only !== null || find !== '') && {
-                  copyIds: listed.map(({ copyId }) => copyId),
-                }),
-              })}
-            />
+            <>
+              <Button size="sm" variant="outline-dark" onClick={() => window.print()}>
+                Print
+              </Button>
+              <SaveTableMenu
+                {...boardOut(handout.id, {
+                  ...(view === 'answers' && sheet && { worksheetId: sheet }),
+                  ...((strip !== null || only !== null || find !== '') && {
+                    copyIds: listed.map(({ copyId }) => copyId),
+                  }),
+                })}
+              />
+            </>
           }
         />
       )}
@@ -344,6 +355,7 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
                 selected={may ? selection.selected : null}
                 select={selection.select}
                 selectAll={selection.selectAll}
+                writers={areShared && byPerson ? writers : null}
                 give={may ? (student) => give.mutate([student.personId]) : null}
               />
             )}

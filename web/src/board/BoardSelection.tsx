@@ -37,6 +37,10 @@ export function BoardSelection({ handout, rows, clear, watch, done }: Props) {
   const written = there.filter(({ way }) => way !== 'to read')
   if (!opened || !mayInClass(opened.role, 'hand out').may) return null
   const close = () => setShown(null)
+  const setAside = (count: number, what: string) => () => {
+    clear()
+    done({ id: `${what} ${Date.now()}`, words: `${copiesInWords(count)} ${what}.`, undo: 'shown first' })
+  }
   return (
     <div className="selection-bar board-selection" role="region" aria-label="Selected copies">
       <strong>{copiesInWords(rows.length)} selected</strong>
@@ -110,11 +114,25 @@ export function BoardSelection({ handout, rows, clear, watch, done }: Props) {
         <SubmitForThem handoutId={handout.id} rows={written} submitted={shown === 'submit'} close={close} done={done} />
       )}
       {shown === 'say' && <SayOfAll handoutId={handout.id} rows={written} close={close} done={done} />}
-      {shown === 'due' && <DueDialog handout={handout} rows={written} close={close} />}
+      {shown === 'due' && <DueDialog handout={handout} rows={written} close={close} done={done} />}
       {shown === 'aside' && (
-        <TakeBackSome handoutId={handout.id} rows={there} back={false} close={close} done={clear} />
+        <TakeBackSome
+          handoutId={handout.id}
+          rows={there}
+          back={false}
+          close={close}
+          done={setAside(there.length, 'set aside')}
+        />
       )}
-      {shown === 'back' && <TakeBackSome handoutId={handout.id} rows={aside} back close={close} done={clear} />}
+      {shown === 'back' && (
+        <TakeBackSome
+          handoutId={handout.id}
+          rows={aside}
+          back
+          close={close}
+          done={setAside(aside.length, 'brought back')}
+        />
+      )}
     </div>
   )
 }

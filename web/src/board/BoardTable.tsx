@@ -1,10 +1,12 @@
 import { type BoardRow, listName } from '@gavrin/core'
 import { memo } from 'react'
 import { WindowedTable } from '../ui/WindowedTable'
+import { sinceInWords } from '../ui/time'
 import type { BoardColumn, BoardSurroundings } from './boardColumns'
 import { rowName, rowPeople } from './rowName'
 import { RowButton, RowMark } from './RowParts'
 import type { BoardSort } from './useBoardView'
+import { type Writer, writerKey } from './useWriters'
 
 /** A student of the class who has no copy. */
 export interface LeftOutRow {
@@ -28,6 +30,8 @@ interface TableProps {
   readonly select: (copyId: string, withRange: boolean) => void
   readonly selectAll: (on: boolean) => void
   readonly give: ((student: LeftOutRow) => void) | null
+  /** By copy and person: each who shares a copy is a row under it; null: not asked for. */
+  readonly writers: ReadonlyMap<string, Writer> | null
 }
 
 const ROW = 31
@@ -71,15 +75,18 @@ export function BoardTable({
   select,
   selectAll,
   give,
+  writers,
 }: TableProps) {
+  const lines = linesOf(rows, writers !== null)
+
   const index = rows.findIndex(({ copyId }) => copyId === chosen)
   const isAll = rows.length > 0 && selected !== null && rows.every(({ copyId }) => selected.has(copyId))
   return (
     <WindowedTable
       className="board-table"
-      count={rows.length + leftOut.length}
+      count={lines.length + leftOut.length}
       rowHeight={rows.some(({ way }) => way === 'one per group') ? GROUP_ROW : ROW}
-      shown={index}
+      shown={index < 0 ? -1 : lines.findIndex(({ row, person }) => row.copyId === chosen && !person)}
       head={
         <>
           {selected && (
@@ -112,7 +119,19 @@ export function BoardTable({
         </>
       }
       row={(at) => {
-        const row = rows[at]
+        const line = lines[at]
+        const row = line?.row
+        if (row && line.person)
+          return (
+            <PersonRow
+              key={`${row.copyId} ${line.person.personId}`}
+              person={line.person}
+              writer={writers?.get(writerKey({ copyId: row.copyId, personId: line.person.personId }))}
+              now={around.now}
+              columns={columns.length}
+              hasTick={selected !== null}
+            />
+          )
         if (row)
           return (
             <Row
@@ -123,7 +142,7 @@ export function BoardTable({
               isSelected={selected ? selected.has(row.copyId) : null}
             />
           )
-        const student = leftOut[at - rows.length]!
+        const student = leftOut[at - lines.length]!
         return (
           <tr key={student.personId} className="left-out-row">
             {selected && <td className="tick-cell" />}
@@ -143,6 +162,56 @@ export function BoardTable({
         )
       }}
     />
+  )
+}
+
+interface Line {
+  readonly row: BoardRow
+  /** Somebody who shares the copy; null: the copy itself. */
+  readonly person: BoardRow['holders'][number] | null
+}
+
+/** The copies, each who shares one under it where that is asked for. */
+const linesOf = (rows: readonly BoardRow[], withPeople: boolean): Line[] =>
+  rows.flatMap((row): Line[] => [
+    { row, person: null },
+    ...(withPeople && row.holders.length > 1 ? row.holders.map((person) => ({ row, person })) : []),
+  ])
+
+interface PersonRowProps {
+  readonly person: BoardRow['holders'][number]
+  readonly writer: Writer | undefined
+  readonly now: number
+  readonly columns: number
+  readonly hasTick: boolean
+}
+
+/** Somebody who shares a copy, and how much of what is written in it they wrote. */
+function PersonRow({ person, writer, now, columns, hasTick }: PersonRowProps) {
+  const share = writer ? writer.changes / writer.of : 0
+  return (
+    <tr className="person-row">
+      {hasTick && <td className="tick-cell" />}
+      <td className="mark-cell" />
+      <td className="title-cell">
+        <bdi>{listName(person)}</bdi>
+      </td>
+      <td colSpan={columns}>
+        {writer ? (
+          <>
+            <svg className="share-bar" viewBox="0 0 100 1" preserveAspectRatio="none" aria-hidden="true">
+              <rect width={share * 100} height="1" />
+            </svg>{' '}
+            {Math.round(share * 100)} % of the writing{' '}
+            <span className="soft">
+              {writer.changes} of {writer.of} changes, last {sinceInWords(writer.lastAt, now)}
+            </span>
+          </>
+        ) : (
+          <span className="soft">has written nothing in it</span>
+        )}
+      </td>
+    </tr>
   )
 }
 

@@ -36,13 +36,32 @@ interface Props {
   /** How many rows stand elsewhere than they would if they were chosen and sorted now. */
   readonly moved: number
   readonly anew: () => void
+  /** Whether each who shares a copy is a row; null: nobody shares one. */
+  readonly byPerson: boolean | null
+  readonly setByPerson: (on: boolean) => void
   readonly save: ReactNode
 }
 
 /** What stands between the strip of a board and its rows: how it is looked at, finding, what is shown of it. */
 export function BoardTools(props: Props) {
-  const { view, setView, said, find, setFind, only, setOnly, values, columns, wished, setWished, moved, anew, save } =
-    props
+  const {
+    view,
+    setView,
+    said,
+    find,
+    setFind,
+    only,
+    setOnly,
+    values,
+    columns,
+    wished,
+    setWished,
+    moved,
+    anew,
+    byPerson,
+    setByPerson,
+    save,
+  } = props
   const isChosen = find !== '' || only !== null
   return (
     <div className="table-tools board-tools">
@@ -89,6 +108,11 @@ export function BoardTools(props: Props) {
               </div>
             ))}
           </Menu>
+        )}
+        {byPerson !== null && (
+          <Button size="sm" variant="outline-dark" aria-pressed={byPerson} onClick={() => setByPerson(!byPerson)}>
+            Who wrote
+          </Button>
         )}
         {view === 'table' && (
           <Menu label="Columns" small align="end">

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Button, Modal } from 'react-bootstrap'
 import type { Bodies } from '../contract'
 import { copiesInWords } from '../pens/words'
+import type { Acted } from '../ui/ActedLine'
 import { MomentField } from '../ui/MomentField'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
@@ -15,10 +16,11 @@ interface Props {
   readonly handout: { readonly id: string; readonly dueAt: number | null }
   readonly rows: readonly BoardRow[]
   readonly close: () => void
+  readonly done: (acted: Acted) => void
 }
 
 /** Another due time for whoever holds these copies, as an exception in the slip. */
-export function DueDialog({ handout, rows, close }: Props) {
+export function DueDialog({ handout, rows, close, done }: Props) {
   const client = useQueryClient()
   const own = rows.filter(({ holders }) => holders.length <= SHARED_BY_ALL)
   const [first] = useState(() => Math.max(handout.dueAt ?? 0, Date.now()) + DAY)
@@ -36,6 +38,7 @@ export function DueDialog({ handout, rows, close }: Props) {
       } satisfies Bodies['POST handouts/{handoutId}/due']),
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ['board', handout.id] })
+      done({ id: `due ${Date.now()}`, words: `${copiesInWords(own.length)} due at another time.`, undo: 'shown first' })
       close()
     },
   })

@@ -21,6 +21,12 @@ const TITLES: Readonly<Record<SingleOf, string>> = {
   edition: 'Move to the newest edition:',
 }
 
+const DONE: Readonly<Record<SingleOf, string>> = {
+  name: 'renamed',
+  permission: 'with another permission',
+  edition: 'moved to the newest edition',
+}
+
 const RENAMING: readonly { readonly how: Renaming['how']; readonly words: string }[] = [
   { how: 'before', words: 'put before the name' },
   { how: 'after', words: 'put after the name' },
@@ -75,7 +81,7 @@ export function SingleDialog({ of, handoutId, rows, close, done }: Props) {
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ['board', handoutId] })
       const words = countOf(proof.data)
-      done({ id: `single ${Date.now()}`, words: `${copiesInWords(words)} changed.`, undo: 'shown first' })
+      done({ id: `single ${Date.now()}`, words: `${copiesInWords(words)} ${DONE[of]}.`, undo: 'shown first' })
       close()
     },
   })

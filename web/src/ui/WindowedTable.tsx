@@ -1,5 +1,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { type ReactNode, useEffect, useRef } from 'react'
+import { usePrinting } from './usePrinting'
 
 interface Props {
   readonly className?: string
@@ -16,7 +17,7 @@ interface Props {
   readonly shown?: number
 }
 
-/** A table that may be long: only the rows that can be seen are in the page. */
+/** A table that may be long: only the rows that can be seen are in the page, but for printing all of them. */
 export function WindowedTable({ className = '', label, count, rowHeight, head, row, shown = -1 }: Props) {
   const scroller = useRef<HTMLDivElement>(null)
   const virtual = useVirtualizer({
@@ -29,9 +30,11 @@ export function WindowedTable({ className = '', label, count, rowHeight, head, r
   useEffect(() => {
     if (shown >= 0) virtual.scrollToIndex(shown)
   }, [shown, virtual])
+  const isPrinting = usePrinting()
   const items = virtual.getVirtualItems()
-  const before = items[0]?.start ?? 0
-  const after = virtual.getTotalSize() - (items.at(-1)?.end ?? 0)
+  const before = isPrinting ? 0 : (items[0]?.start ?? 0)
+  const after = isPrinting ? 0 : virtual.getTotalSize() - (items.at(-1)?.end ?? 0)
+  const places = isPrinting ? Array.from({ length: count }, (_, index) => index) : items.map(({ index }) => index)
   return (
     <div className="grid-scroll" ref={scroller} {...(label && { tabIndex: 0, role: 'group', 'aria-label': label })}>
       <table className={`grid ${className}`}>
@@ -40,7 +43,7 @@ export function WindowedTable({ className = '', label, count, rowHeight, head, r
         </thead>
         <tbody>
           {before > 0 && <tr aria-hidden="true" style={{ height: before }} />}
-          {items.map(({ index }) => row(index, virtual.measureElement))}
+          {places.map((index) => row(index, virtual.measureElement))}
           {after > 0 && <tr aria-hidden="true" style={{ height: after }} />}
         </tbody>
       </table>
