@@ -22,6 +22,7 @@ const app = await createApp({
   webRoot: null,
   poolSize: 10,
   logs: 'text',
+  webhooksAnywhere: false,
   mail: { smtpUrl: null, from: 'gavrin@bench.example', publicUrl: 'https://bench.example' },
 })
 const handouts = app.get(HandoutService)

@@ -21,6 +21,7 @@ import { LiveModule } from './live/live.module.js'
 import { MailModule } from './mail/mail.module.js'
 import { PensModule } from './pens/pens.module.js'
 import { PeopleModule } from './people/people.module.js'
+import { AutomationModule } from './automation/automation.module.js'
 import { LikenessModule } from './likeness/likeness.module.js'
 import { ReminderModule } from './reminder/reminder.module.js'
 import { SavedCopiesModule } from './savedCopies/savedCopies.module.js'
@@ -74,6 +75,7 @@ export class AppModule {
         CopyModule,
         HistoryModule,
         PensModule,
+        AutomationModule,
         LikenessModule,
         ReminderModule,
         SavedCopiesModule,

@@ -1,5 +1,6 @@
 import { ACCESS_ENTITIES } from './access/access.entity.js'
 import { ACCOUNT_ENTITIES } from './account/account.entity.js'
+import { AUTOMATION_ENTITIES } from './automation/automation.entity.js'
 import { BOARD_ENTITIES } from './board/board.entity.js'
 import { BRING_IN_ENTITIES } from './bringIn/bringIn.entity.js'
 import { CALENDAR_ENTITIES } from './calendar/calendar.entity.js'
@@ -22,6 +23,7 @@ import { WORKSHEET_ENTITIES } from './worksheet/worksheet.entity.js'
 export const ENTITIES = [
   ...ACCESS_ENTITIES,
   ...ACCOUNT_ENTITIES,
+  ...AUTOMATION_ENTITIES,
   ...BOARD_ENTITIES,
   ...BRING_IN_ENTITIES,
   ...CALENDAR_ENTITIES,

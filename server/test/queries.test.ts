@@ -83,11 +83,14 @@ test('who asks in all schools is known', () => {
     // Strangers, known by what they type, by the code or the link they have, or by where they come from.
     'access/access.queries.ts: attemptsOf',
     'access/access.queries.ts: forgetOldAttempts',
+    'access/access.queries.ts: useToken',
     'account/account.queries.ts: candidatesFor',
     'account/account.queries.ts: failuresOf',
     'account/account.queries.ts: forgetFailures',
     'account/account.queries.ts: forgetOldFailures',
     'account/account.queries.ts: peopleOfAddress',
+    // By the clock, to whoever asked to be told.
+    'automation/automation.queries.ts: takeWebhooks',
     'calendar/calendar.queries.ts: personOfAddress',
     // A trigger is of no school.
     'demo/demo.queries.ts: giveInThePast',

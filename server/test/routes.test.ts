@@ -85,6 +85,17 @@ const TABLE: Record<
     answers: changing(200),
   },
   'POST /api/handouts/{handoutId}/likeness/came': { body: () => ({ runs: [] }), answers: changing(200) },
+  'GET /api/events': { answers: only(anyTeacherGets(200)) },
+  'GET /api/tokens': { answers: only(anyTeacherGets(200)) },
+  'POST /api/tokens': { body: () => ({ name: ' ', scopes: ['read'], days: 1 }), answers: only(anyTeacherGets(422)) },
+  'DELETE /api/tokens/{tokenId}': { to: () => ({ tokenId: randomUUID() }), answers: signedIn(404) },
+  'GET /api/webhooks': { answers: only(anyTeacherGets(200)) },
+  'POST /api/webhooks': {
+    body: () => ({ address: 'nowhere', kinds: ['submitted'] }),
+    answers: only(anyTeacherGets(422)),
+  },
+  'POST /api/webhooks/{webhookId}/again': { to: () => ({ webhookId: randomUUID() }), answers: signedIn(404) },
+  'DELETE /api/webhooks/{webhookId}': { to: () => ({ webhookId: randomUUID() }), answers: signedIn(404) },
   'GET /api/saved-copies': { answers: only(anyTeacherGets(200)) },
   'POST /api/saved-copies': {
     // Of a class in which nothing is for whoever asks there are no copies.

@@ -50,6 +50,7 @@ const ComparePage = part(async () => ({ default: (await import('./worksheets/Com
 const KeyPage = part(async () => ({ default: (await import('./worksheets/ReadSheet')).KeyPage }))
 const ReadPage = part(async () => ({ default: (await import('./worksheets/ReadSheet')).ReadPage }))
 const TryPage = part(async () => ({ default: (await import('./worksheets/TryPage')).TryPage }))
+const AutomationPage = part(async () => ({ default: (await import('./automation/AutomationPage')).AutomationPage }))
 const SavedCopiesPage = part(async () => ({ default: (await import('./savedCopies/SavedCopiesPage')).SavedCopiesPage }))
 const WorksheetsPage = part(async () => ({ default: (await import('./worksheets/WorksheetsPage')).WorksheetsPage }))
 const BringInPage = part(async () => ({ default: (await import('./worksheets/bringIn/BringInPage')).BringInPage }))
@@ -81,6 +82,7 @@ const ALL = [
   KeyPage,
   ReadPage,
   TryPage,
+  AutomationPage,
   SavedCopiesPage,
   WorksheetsPage,
   BringInPage,
@@ -126,6 +128,7 @@ export default function TeacherPlaces({ person }: { readonly person: SignedIn })
           <Route path="/class/:classId/handouts/:handoutId" element={<BoardPage person={person} />} />
           <Route path="/class/:classId/handouts/:handoutId/likeness" element={<LikenessPage />} />
           <Route path="/class/:classId/slip/:handoutId?" element={<ComposerPage />} />
+          <Route path="/programs" element={<AutomationPage />} />
           <Route path="/saved-copies" element={<SavedCopiesPage />} />
           <Route path="/worksheets" element={<WorksheetsPage />} />
           <Route path="/worksheets/bring-in" element={<BringInPage />} />

@@ -1061,6 +1061,56 @@ export type ExtraTimeDto = {
   readonly percent: number
 }
 
+/** Something that happened to a copy. */
+export type SchoolEvent = {
+  /** To be read on from. */
+  readonly number: number
+  /** Milliseconds since 1970. */
+  readonly at: number
+  readonly kind:
+    | 'brought back'
+    | 'handed back'
+    | 'handed out'
+    | 'marked'
+    | 'opened'
+    | 'pens down'
+    | 'pens up'
+    | 'set aside'
+    | 'submitted'
+    | 'taken back'
+  readonly classId: string
+  readonly handoutId: string
+  readonly copyId: string
+  /** Who did it; null: the clock. */
+  readonly byPersonId: null | string
+  /** Who holds the copy. */
+  readonly holderIds: readonly string[]
+}
+
+export type TokenDto = {
+  /** What it is for. */
+  readonly name: string
+  readonly scopes: readonly ('copies' | 'hand out' | 'read' | 'rosters' | 'worksheets')[]
+  /** After how many days it ends. */
+  readonly days: number
+}
+
+export type WebhookDto = {
+  readonly address: string
+  readonly kinds: readonly (
+    | 'brought back'
+    | 'handed back'
+    | 'handed out'
+    | 'marked'
+    | 'opened'
+    | 'pens down'
+    | 'pens up'
+    | 'set aside'
+    | 'submitted'
+    | 'taken back'
+  )[]
+}
+
 export type LikenessDto = {
   /** Against one's other classes, and earlier years, too. */
   readonly withOthers: boolean
@@ -1530,6 +1580,7 @@ export interface Answers {
     readonly worksheetId: string
   }[]
   'POST desk/questions/answer': { readonly failed: readonly { readonly threadId: string; readonly sentence: string }[] }
+  'GET events': { readonly events: readonly SchoolEvent[]; readonly next: number }
   'GET find': {
     readonly people: readonly FoundPerson[]
     readonly worksheets: readonly { readonly id: string; readonly title: string; readonly archived: boolean }[]
@@ -1903,8 +1954,51 @@ export interface Answers {
   'GET sign-ups': SignUpListed[]
   'GET sign-ups/{setId}': SignUp
   'POST sign-ups/{setId}': SignUp
+  'GET tokens': {
+    readonly id: string
+    /** What it is for, as its owner calls it. */
+    readonly name: string
+    readonly endsAt: number
+    readonly scopes: readonly ('copies' | 'hand out' | 'read' | 'rosters' | 'worksheets')[]
+    readonly madeAt: number
+    /** When it was used last, to the minute; null: never. */
+    readonly usedAt: null | number
+  }[]
+  'POST tokens': { readonly id: string; readonly token: string }
+  'DELETE tokens/{tokenId}': undefined
   'GET walk-in/{code}': { readonly class: string; readonly title: string; readonly permission: GuestPermission }
   'POST walk-in/{code}': { readonly copyId: null | string }
+  'GET webhooks': {
+    readonly id: string
+    /** Of what it is told. */
+    readonly kinds: readonly (
+      | 'brought back'
+      | 'handed back'
+      | 'handed out'
+      | 'marked'
+      | 'opened'
+      | 'pens down'
+      | 'pens up'
+      | 'set aside'
+      | 'submitted'
+      | 'taken back'
+    )[]
+    readonly madeAt: number
+    readonly address: string
+    /** Times in a row that it did not take what was sent. */
+    readonly failures: number
+    /** When something was sent last; null: never. */
+    readonly lastAt: null | number
+    /** Why it did not take it, the last time; null: it did. */
+    readonly problem: null | string
+    /** When it was given up; null: it is not. */
+    readonly stoppedAt: null | number
+    /** When it is looked for events next. */
+    readonly nextAt: number
+  }[]
+  'POST webhooks': { readonly id: string; readonly secret: string }
+  'DELETE webhooks/{webhookId}': undefined
+  'POST webhooks/{webhookId}/again': undefined
   'GET worksheets': WorksheetListed[]
   'POST worksheets': { readonly id: string }
   'POST worksheets/archive': { readonly changed: number }
@@ -2035,7 +2129,9 @@ export interface Bodies {
   'POST saved-copies': SaveCopiesDto
   'POST session': SignInDto
   'POST sign-ups/{setId}': ChooseDto
+  'POST tokens': TokenDto
   'POST walk-in/{code}': EnterDto
+  'POST webhooks': WebhookDto
   'POST worksheets': CreateWorksheetDto
   'POST worksheets/archive': ArchiveWorksheetsDto
   'POST worksheets/move': MoveWorksheetsDto

@@ -1,4 +1,4 @@
-import type { ClassRole, ExtraTime, SchoolRole } from '@gavrin/core'
+import type { ClassRole, ExtraTime, SchoolRole, Scope } from '@gavrin/core'
 import {
   Check,
   Column,
@@ -284,5 +284,45 @@ export class StrangerAttempt {
   id: string
 }
 
+/** A token with which a program acts in the name of somebody. The token itself is not kept. */
+@Entity('access_token')
+@Index('access_token_by_hash', ['hash'], { unique: true })
+@Index('access_token_by_person', ['personId', 'schoolId'])
+export class AccessToken {
+  @PrimaryColumn('uuid', { name: 'school_id' })
+  schoolId: string
+
+  @PrimaryColumn('uuid')
+  id: string
+
+  @Column('uuid', { name: 'person_id' })
+  personId: string
+
+  /** What it is for, as its owner calls it. */
+  @Column('text')
+  name: string
+
+  /** SHA-256 of the token. */
+  @Column('bytea')
+  hash: Buffer
+
+  @Column('jsonb')
+  scopes: Scope[]
+
+  @Column('timestamptz', { name: 'made_at', transformer: MOMENT })
+  madeAt: number
+
+  @Column('timestamptz', { name: 'ends_at', transformer: MOMENT })
+  endsAt: number
+
+  /** When it was used last, to the minute; null: never. */
+  @Column('timestamptz', { name: 'used_at', nullable: true, transformer: MOMENT })
+  usedAt: number | null
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('access_token_school_id_person_id_fkey', { person_id: 'id' }))
+  person?: Relation<Person>
+}
+
 /** The tables of this room. */
-export const ACCESS_ENTITIES = [School, Person, Class, ClassMember, HelpedStudent, StrangerAttempt]
+export const ACCESS_ENTITIES = [School, Person, Class, ClassMember, HelpedStudent, StrangerAttempt, AccessToken]

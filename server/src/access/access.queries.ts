@@ -1,4 +1,4 @@
-import type { ClassRole, Viewer } from '@gavrin/core'
+import type { ClassRole, Scope, Viewer } from '@gavrin/core'
 import { type Database, anySchool, inSchool } from '../database/inSchool.js'
 
 /** What failed before within the window. */
@@ -52,4 +52,24 @@ export async function roleInSchool(
     personId,
   )
   return person?.role
+}
+
+/** Whose a token is, and what it is for. */
+export interface TokenFound {
+  readonly schoolId: string
+  readonly id: string
+  readonly personId: string
+  readonly scopes: readonly Scope[]
+}
+
+/** Whose a token is, by its hash, and notes that it is used. Raw: across schools; changes a row once a minute. */
+export async function useToken(database: Database, hash: Buffer): Promise<TokenFound | null> {
+  const [found] = await anySchool(database).rows<TokenFound>(
+    `WITH found AS (SELECT school_id, id, person_id, scopes, used_at FROM access_token WHERE hash = $1 AND ends_at > now()),
+       noted AS (UPDATE access_token t SET used_at = now() FROM found f
+                  WHERE t.school_id = f.school_id AND t.id = f.id AND (f.used_at IS NULL OR f.used_at < now() - interval '1 minute'))
+     SELECT school_id AS "schoolId", id, person_id AS "personId", scopes FROM found`,
+    hash,
+  )
+  return found ?? null
 }

@@ -6,6 +6,7 @@ import type { Request } from 'express'
 import { DataSource } from 'typeorm'
 import { ProblemException, notThere } from '../common/problemDetails.js'
 import { roleInSchool } from './access.queries.js'
+import { viewerOfToken } from './tokens.js'
 
 declare module 'express-session' {
   interface SessionData {
@@ -40,7 +41,7 @@ export class SignedInGuard implements CanActivate {
 
   async canActivate(context: ExecutionContext): Promise<boolean> {
     const request = context.switchToHttp().getRequest<ViewerRequest>()
-    const viewer = await viewerOfSession(this.source, request.session)
+    const viewer = (await viewerOfToken(this.source, request)) ?? (await viewerOfSession(this.source, request.session))
     if (viewer) request.viewer = viewer
     else if (!this.reflector.getAllAndOverride<boolean>(OPEN, [context.getHandler(), context.getClass()]))
       throw new ProblemException(401, 'not-signed-in', 'Sign in to go on.')

@@ -17,6 +17,8 @@ export interface Settings {
   readonly poolSize: number
   /** How warnings and errors are logged: an object a line, or as text. */
   readonly logs: 'json' | 'text'
+  /** What happens is told to addresses that are not of the internet too: for tests on one machine. */
+  readonly webhooksAnywhere: boolean
   readonly mail: MailSettings
 }
 
@@ -53,6 +55,7 @@ export function settingsFromEnvironment(env: NodeJS.ProcessEnv = process.env): S
     webRoot: env['WEB_ROOT'] ?? fileURLToPath(new URL('../../../web/dist', import.meta.url)),
     poolSize: Number(env['DATABASE_POOL'] ?? 10),
     logs: (env['LOGS'] ?? (demo ? 'text' : 'json')) === 'json' ? 'json' : 'text',
+    webhooksAnywhere: false,
     mail: {
       smtpUrl: env['SMTP_URL'] ?? (demo ? STAND_IN : null),
       from: env['MAIL_FROM'] ?? 'gavrin@localhost',

@@ -23,6 +23,7 @@ import { ClassRules1766000000000 } from './migrations/1766000000000-ClassRules.j
 import { CopyDocuments1766100000000 } from './migrations/1766100000000-CopyDocuments.js'
 import { Board1766200000000 } from './migrations/1766200000000-Board.js'
 import { Reminders1766300000000 } from './migrations/1766300000000-Reminders.js'
+import { Automation1766600000000 } from './migrations/1766600000000-Automation.js'
 import { Letters1766500000000 } from './migrations/1766500000000-Letters.js'
 import { SavedCopies1766400000000 } from './migrations/1766400000000-SavedCopies.js'
 import { LateDecided1765400000000 } from './migrations/1765400000000-LateDecided.js'
@@ -59,6 +60,7 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       Reminders1766300000000,
       SavedCopies1766400000000,
       Letters1766500000000,
+      Automation1766600000000,
     ],
     synchronize: false,
     // PostgreSQL makes ids by itself.

@@ -224,6 +224,7 @@ export class CopyReader {
 
 /** What happened to a copy. Rows never change. */
 @Entity('copy_journal')
+@Index('copy_journal_by_number', ['number', 'schoolId'])
 export class CopyEntry {
   @PrimaryColumn('uuid', { name: 'school_id' })
   schoolId: string

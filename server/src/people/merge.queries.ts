@@ -1,7 +1,8 @@
 import { Comment, CommentMention, CommentThread, SeenComments } from '../comment/comment.entity.js'
 import type { EntityManager } from 'typeorm'
 import { inSchool } from '../database/inSchool.js'
-import { ClassMember } from '../access/access.entity.js'
+import { AccessToken, ClassMember } from '../access/access.entity.js'
+import { Webhook } from '../automation/automation.entity.js'
 import { GroupMember } from '../group/group.entity.js'
 import { CalendarAddress } from '../calendar/calendar.entity.js'
 import { PeerReading } from '../copy/copy.entity.js'
@@ -165,6 +166,9 @@ export async function mergePeople(
   await inSchool(tx, schoolId).delete(SeenComments, { personId: otherId })
   await inSchool(tx, schoolId).delete(CopyLook, { personId: otherId })
   await inSchool(tx, schoolId).update(Reminder, { personId: otherId }, { personId: keepId })
+  // A token or an address was given out in the name of a record that is no more.
+  await inSchool(tx, schoolId).delete(AccessToken, { personId: otherId })
+  await inSchool(tx, schoolId).delete(Webhook, { personId: otherId })
   await inSchool(tx, schoolId).update(SavedCopies, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(PensAct, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(PensAct, { undoneBy: otherId }, { undoneBy: keepId })

@@ -43,9 +43,14 @@ export function PersonMenu({ person, name }: { readonly person: SignedIn; readon
             </>
           )}
           {person.role === 'teacher' && (
-            <Dropdown.Item as={Link} to="/saved-copies">
-              Copies as documents
-            </Dropdown.Item>
+            <>
+              <Dropdown.Item as={Link} to="/saved-copies">
+                Copies as documents
+              </Dropdown.Item>
+              <Dropdown.Item as={Link} to="/programs">
+                Own programs
+              </Dropdown.Item>
+            </>
           )}
           <Dropdown.Item as={Link} to="/about">
             About Gavrin
