@@ -105,7 +105,7 @@ test('so is a board, however it is looked at, and what is done from it', async (
   await expect(teacher.getByLabel('Who has extra time')).toBeVisible()
   await look(teacher, 'pens')
   await teacher.keyboard.press('Escape')
-  await teacher.getByRole('button', { name: 'Remind …' }).click()
+  await teacher.getByRole('button', { name: 'Write to them …' }).click()
   await expect(teacher.getByRole('dialog').getByText('gets it', { exact: false })).toBeVisible()
   await look(teacher, 'reminders')
   await teacher.keyboard.press('Escape')

@@ -330,6 +330,32 @@ test('of a copy that several share it is told who wrote how much, and of others 
   expect(helped.map(({ personId }) => personId)).toEqual([second])
 })
 
+test('of all classes of a handout, and all its worksheets, the copies are told for each student', async () => {
+  const of = await school.classOf(2)
+  const second = await school.classOf(1, of.teacher)
+  const [one, two] = [(await school.worksheet(of.teacher)).id, (await school.worksheet(of.teacher)).id]
+  const statement = statementFor(of.id, one)
+  const id = await given(of, {
+    ...statement,
+    items: [...statement.items, plainItem('second', two, 1)],
+    classes: [...statement.classes, { classId: second.id, opensAt: null, dueAt: null }],
+  })
+  const { body } = await of.teacher.http.get(`/api/handouts/${id}/students`).expect(200)
+  const read = body as {
+    parts: { classId: string; rows: { worksheetId: string; students: { personId: string }[] }[] }[]
+    sheets: { worksheetId: string }[]
+  }
+  expect(read.parts.map(({ classId, rows }) => [classId, rows.length])).toEqual([
+    [of.id, 4],
+    [second.id, 2],
+  ])
+  expect(read.sheets.map(({ worksheetId }) => worksheetId).toSorted()).toEqual([one, two].toSorted())
+  // Who is on the staff of one of the classes sees that one.
+  const helper = await helping(of, 'helper')
+  const helped = (await helper.http.get(`/api/handouts/${id}/students`).expect(200)).body as typeof read
+  expect(helped.parts.map(({ classId }) => classId)).toEqual([of.id])
+})
+
 describe('the overview of a class', () => {
   interface Overview {
     students: { personId: string }[]

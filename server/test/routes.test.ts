@@ -104,6 +104,7 @@ const TABLE: Record<
   },
   'GET /api/saved-copies/{savedId}/file': { to: () => ({ savedId: randomUUID() }), answers: signedIn(404) },
   'DELETE /api/saved-copies/{savedId}': { to: () => ({ savedId: randomUUID() }), answers: signedIn(404) },
+  'GET /api/handouts/{handoutId}/students': { answers: only(staff(200)) },
   'GET /api/handouts/{handoutId}/writers': { answers: only(staff(200)) },
   'GET /api/classes/{classId}/overview': { answers: only(staff(200)) },
   'POST /api/classes/{classId}/overview/out/{format}': { body: () => ({}), answers: only(staff(200)) },

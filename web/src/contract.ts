@@ -836,8 +836,8 @@ export type TellApartDto = { readonly one: string; readonly two: string }
 export type SignUpListed = {
   readonly group: null | string
   readonly id: string
-  readonly name: string
   readonly state: 'closed' | 'not yet' | 'open' | 'over'
+  readonly name: string
   readonly class: string
   readonly opensAt: null | number
   readonly closesAt: null | number
@@ -1258,12 +1258,12 @@ export interface Answers {
       readonly personIds: readonly string[]
       readonly title: string
       readonly copyId: string
-      readonly handoutId: string
       readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
       readonly pensDown: boolean
       readonly answered: number
       readonly dueAt: null | number
       readonly submittedAt: null | number
+      readonly handoutId: string
       readonly spaces: number
     }[]
   }
@@ -1374,17 +1374,17 @@ export interface Answers {
     readonly setAside: boolean
     readonly way: 'one each' | 'one per group' | 'one together' | 'to read'
     readonly id: string
-    readonly handoutId: string
     readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
     readonly pensDown: boolean
     readonly answered: number
+    readonly words: number
     readonly dueAt: null | number
     readonly submittedAt: null | number
+    readonly handoutId: string
     readonly unit: null | string
     readonly link: null | string
     readonly worksheet: string
     readonly kind: 'handout' | 'shelf'
-    readonly words: number
     readonly class: string
     readonly subject: string
     readonly ink: string
@@ -1786,6 +1786,27 @@ export interface Answers {
   'POST handouts/{handoutId}/repeat': { readonly id: string; readonly number: number }
   'POST handouts/{handoutId}/single': RunSoFar
   'POST handouts/{handoutId}/single/proof': SingleProof
+  'GET handouts/{handoutId}/students': {
+    readonly parts: readonly {
+      readonly rows: readonly {
+        readonly students: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
+        readonly copyId: string
+        readonly worksheetId: string
+        readonly title: string
+        readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
+        readonly pensDown: boolean
+        readonly answered: number
+        readonly spaces: number
+        readonly words: number
+        readonly dueAt: null | number
+        readonly submittedAt: null | number
+      }[]
+      readonly handoutId: string
+      readonly classId: string
+      readonly class: string
+    }[]
+    readonly sheets: readonly { readonly worksheetId: string; readonly title: string }[]
+  }
   'POST handouts/{handoutId}/submitted': {
     readonly done: readonly string[]
     readonly passed: readonly { readonly copyId: string; readonly sentence: string }[]
@@ -1915,14 +1936,14 @@ export interface Answers {
       readonly title: string
       readonly setAside: boolean
       readonly id: string
-      readonly handoutId: string
+      readonly classId: string
       readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
       readonly pensDown: boolean
       readonly answered: number
+      readonly words: number
       readonly dueAt: null | number
       readonly submittedAt: null | number
-      readonly words: number
-      readonly classId: string
+      readonly handoutId: string
       readonly lastActivityAt: null | number
       readonly spaces: number
     }[]

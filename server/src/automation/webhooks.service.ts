@@ -2,6 +2,7 @@ import { type Viewer, mayTeach } from '@gavrin/core'
 import { type BeforeApplicationShutdown, Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { randomBytes, randomUUID } from 'node:crypto'
+import { isIP } from 'node:net'
 import { DataSource } from 'typeorm'
 import { roleInSchool } from '../access/access.queries.js'
 import { hold } from '../access/viewer.js'
@@ -12,6 +13,7 @@ import { inSchool } from '../database/inSchool.js'
 import { Webhook } from './automation.entity.js'
 import { type WebhookDue, takeWebhooks } from './automation.queries.js'
 import type { FeedKind } from './feedKinds.js'
+import { isPublicAddress } from './publicAddress.js'
 import { FeedService } from './feed.service.js'
 import { sendSigned } from './sendSigned.js'
 
@@ -106,6 +108,9 @@ export class WebhooksService implements OnApplicationBootstrap, BeforeApplicatio
     }
     const isPlain = this.settings.webhooksAnywhere && url.protocol === 'http:'
     if (url.protocol !== 'https:' && !isPlain) throw wrong('The address begins with https://.')
+    const host = url.hostname.replace(/^\[|\]$/g, '')
+    if (!this.settings.webhooksAnywhere && isIP(host) !== 0 && !isPublicAddress(host))
+      throw wrong('This address is in a network of its own: only addresses of the internet are told.')
     if (url.username || url.password) throw wrong('Leave name and password out: what is sent is signed.')
     return url.href
   }

@@ -48,6 +48,12 @@ export class BoardController {
     return this.boards.overTime(viewer, handoutId, span)
   }
 
+  /** The copies of all classes of a handout that somebody is shown, for its students side by side. */
+  @Get(':handoutId/students')
+  students(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string) {
+    return this.boards.students(viewer, handoutId)
+  }
+
   /** Who has written how much in copies that several share. */
   @Get(':handoutId/writers')
   writers(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string) {

@@ -19,11 +19,11 @@ import {
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
-import { helpedBy, holdInClass } from '../access/classRole.js'
+import { classRole, helpedBy, holdInClass } from '../access/classRole.js'
 import { notThere } from '../common/problemDetails.js'
 import { inSchool } from '../database/inSchool.js'
 import { type DifferencesNow, differencesNow } from '../handOut/differencesNow.js'
-import { findHandout } from '../slip/handoutSet.js'
+import { findHandout, handoutsOfSet } from '../slip/handoutSet.js'
 import { guestsToMatch } from '../handout/guests.queries.js'
 import { type BoardShown, boardRows, rowsFor } from '../kept/boardRows.js'
 import { DocLoader } from '../kept/docLoader.js'
@@ -123,6 +123,49 @@ export class BoardService {
       key: shown.withChecks ? keyWords(space) : '',
       answers,
     }
+  }
+
+  /** The copies of all classes that a handout was given to, of those that somebody is shown. */
+  async students(viewer: Viewer, handoutId: string) {
+    const { schoolId } = viewer
+    await this.held(viewer, handoutId)
+    const handout = await findHandout(this.source.manager, viewer, handoutId)
+    const parts = []
+    const sheets = new Map<string, string>()
+    for (const { id, classId } of await handoutsOfSet(this.source.manager, handout)) {
+      const { role } = await classRole(this.source, viewer, classId)
+      if (!mayInClass(role, 'see handouts').may) continue
+      const { handout: head, shown } = await this.held(viewer, id)
+      const [rows, given] = await Promise.all([
+        boardRows(this.source, schoolId, id),
+        sheetsGiven(this.source, schoolId, id),
+      ])
+      for (const { worksheetId, title } of given) sheets.set(worksheetId, title)
+      parts.push({
+        ...{ handoutId: id, classId, class: head.class },
+        rows: rowsFor(rows, shown)
+          .filter(({ setAside, way }) => !setAside && way !== 'to read')
+          .map(
+            ({
+              copyId,
+              worksheetId,
+              title,
+              state,
+              pensDown,
+              answered,
+              spaces,
+              words,
+              dueAt,
+              submittedAt,
+              holders,
+            }) => ({
+              ...{ copyId, worksheetId, title, state, pensDown, answered, spaces, words, dueAt, submittedAt },
+              students: holders.map(({ personId, first, last }) => ({ personId, first, last })),
+            }),
+          ),
+      })
+    }
+    return { parts, sheets: [...sheets].map(([worksheetId, title]) => ({ worksheetId, title })) }
   }
 
   /** Who has written how much in the copies that several share, of those that somebody is shown. */

@@ -122,9 +122,7 @@ function NewToken({ done }: { readonly done: (token: Made & { readonly name: str
     },
   })
   const of = (field: string) =>
-    make.error instanceof ApiError
-      ? make.error.errors.find((problem) => problem.field === field)?.sentence
-      : undefined
+    make.error instanceof ApiError ? make.error.errors.find((problem) => problem.field === field)?.sentence : undefined
   const inField = of('name') ?? of('scopes')
   return (
     <Form

@@ -31,6 +31,7 @@ import { useLooked } from './useLooked'
 import { useWriters } from './useWriters'
 import { useSelection } from './useSelection'
 import { boardOut } from './boardOut'
+import type { StudentsViewProps } from './StudentsView'
 import type { TimeViewProps } from './TimeView'
 import type { WatchViewProps } from './WatchView'
 import { WATCHED } from './watched'
@@ -122,8 +123,9 @@ export function BoardPage({ person }: { readonly person: SignedIn }) {
   return <Loaded query={query}>{(board) => <BoardView key={handoutId} board={board} person={person} />}</Loaded>
 }
 
-const VIEWS = ['table', 'answers', 'time'] as const
+const VIEWS = ['table', 'answers', 'students', 'time'] as const
 const TimeView = lazy<ComponentType<TimeViewProps>>(() => import('./TimeView'))
+const StudentsView = lazy<ComponentType<StudentsViewProps>>(() => import('./StudentsView'))
 const WatchView = lazy<ComponentType<WatchViewProps>>(() => import('./WatchView'))
 const AnswerGrid = lazy<ComponentType<AnswerGridProps>>(() => import('./AnswerGrid'))
 
@@ -345,6 +347,8 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
                 {...{ sheets, now, chosen, choose }}
                 isNew={looked.isNewAt}
               />
+            ) : view === 'students' ? (
+              <StudentsView handoutId={handout.id} find={find} now={now} />
             ) : view === 'time' ? (
               <TimeView handout={handout} rows={listed} {...{ now, chosen, choose }} />
             ) : (

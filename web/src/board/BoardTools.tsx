@@ -8,6 +8,7 @@ import { type Only, onlyInWords } from './useBoardView'
 const VIEWS = [
   { view: 'table', label: 'Table' },
   { view: 'answers', label: 'Answer grid' },
+  { view: 'students', label: 'By student' },
   { view: 'time', label: 'Over time' },
 ] as const
 
