@@ -65,6 +65,8 @@ await main(async () => {
     await teacher.getByRole('button', { name: 'Select nobody' }).click()
     await teacher.getByRole('link', { name: 'Groups' }).click()
     await shot(teacher, 'groups', teacher.getByRole('region', { name: 'Crane' }))
+    await teacher.getByRole('link', { name: 'Overview' }).click()
+    await shot(teacher, 'overview', teacher.getByRole('columnheader', { name: 'Tides and harbours' }))
     await teacher.getByLabel('Find anything').fill('dabrowska')
     await teacher.getByRole('option').first().click()
     await shot(teacher, 'person', teacher.getByText('Quayside safety'))
@@ -83,14 +85,6 @@ await main(async () => {
     await teacher.getByRole('link', { name: 'Harbour front page' }).click()
     await teacher.locator('.gap-node').first().click()
     await shot(teacher, 'worksheet-editor', teacher.getByRole('heading', { name: '4 · Gap in a sentence' }))
-    await teacher.getByRole('link', { name: 'Worksheets', exact: true }).click()
-    await teacher.getByRole('link', { name: 'Bring in' }).click()
-    await teacher
-      .getByLabel('File to bring in')
-      .setInputFiles(join(ROOT, 'samples', 'worksheets', 'knots-in-a-hurry.jpg'))
-    await teacher.getByRole('button', { name: 'Straighten' }).click()
-    await teacher.getByRole('button', { name: 'Read the text' }).click()
-    await shot(teacher, 'photograph', teacher.getByRole('button', { name: 'Read again' }))
     await teacher.getByRole('link', { name: 'Worksheets', exact: true }).click()
 
     await teacher.getByRole('link', { name: 'New handout' }).click()
@@ -133,6 +127,9 @@ await main(async () => {
     await shot(teacher, 'one-question', teacher.locator('.heap'))
     await teacher.getByRole('button', { name: 'Over time' }).click()
     await shot(teacher, 'over-time', teacher.locator('.apexcharts-series'))
+    await teacher.getByRole('button', { name: 'More' }).click()
+    await teacher.getByRole('link', { name: 'Likeness between copies' }).click()
+    await shot(teacher, 'likeness', teacher.getByText(/came in one piece/))
 
     // A group in its copy: two of them and their teacher, with what was said of it.
     const questions = await (await teacher.context().request.get('/api/desk/questions')).json()
@@ -156,10 +153,6 @@ await main(async () => {
     await one.getByText(/^Saved \d/).waitFor()
     await one.evaluate(() => document.documentElement.scrollTo(0, 0))
     await shot(one, 'group-copy', one.locator('.other-caret'))
-
-    const phone = await pageOf('zofia.dabrowska', { viewport: { width: 390, height: 800 } })
-    await phone.getByRole('link', { name: /Reading a tide table/ }).click()
-    await shot(phone, 'copy-phone', phone.getByText('All saved'))
   } finally {
     await browser.close()
     await application.stop()

@@ -101,6 +101,7 @@ export function openApiDocument(app: INestApplication): OpenAPIObject {
     .setDescription('Worksheets given out from a class roster and followed. Errors are problem details (RFC 9457).')
     .setVersion('1')
     .addCookieAuth('gavrin.session')
+    .addBearerAuth()
     .build()
   return describeAnswers(SwaggerModule.createDocument(app, about), readContract())
 }

@@ -146,6 +146,20 @@ describe('likeness', () => {
       .expect(404)
   })
 
+  test('a copy into which more was put than can be read is left out, and said; the others are compared', async () => {
+    const { of, id, copyIds, people } = await alike()
+    for (const at of [0, 1, 2]) await write(people[at]!, copyIds[at]!, 'line', SHARED)
+    await school.source.query(
+      `INSERT INTO live_update (school_id, copy_id, space, seq, person_id, at, bytes) VALUES ($1, $2, 'more', 1, $3, now(), $4)`,
+      [school.schoolId, copyIds[2], people[2]!.viewer.personId, Buffer.alloc(4_000_001)],
+    )
+    let found: Found
+    do found = await compared(of.teacher, id)
+    while (found.compared.own < 3)
+    expect(found.compared.unread).toBe(1)
+    expect(found.pairs.map(({ a, b }) => [a, b].toSorted())).toEqual([copyIds.slice(0, 2).toSorted()])
+  })
+
   test('what is too long, or too much, is refused in a sentence', async () => {
     const { of, id } = await alike()
     const send = (beside: object[]) =>

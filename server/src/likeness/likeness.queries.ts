@@ -43,6 +43,25 @@ export function copiesCompared(
   )
 }
 
+/** How much there is to read of the answers of copies, in bytes. Raw: sums of many rows. */
+export function sizesOf(
+  source: DataSource,
+  schoolId: string,
+  copyIds: readonly string[],
+): Promise<{ copyId: string; size: number }[]> {
+  return inSchool(source, schoolId).rows<{ copyId: string; size: number }>(
+    `WITH snapshot AS (SELECT copy_id, space, seq, length(bytes) AS size FROM live_snapshot WHERE school_id = $1 AND copy_id = ANY($2::uuid[]))
+     SELECT p.copy_id AS "copyId", sum(p.size)::float8 AS size FROM (
+       SELECT copy_id, size FROM snapshot
+        UNION ALL
+       SELECT u.copy_id, length(u.bytes) FROM live_update u
+         LEFT JOIN snapshot s ON s.copy_id = u.copy_id AND s.space = u.space
+        WHERE u.school_id = $1 AND u.copy_id = ANY($2::uuid[]) AND u.seq > coalesce(s.seq, 0)) AS p
+      GROUP BY p.copy_id`,
+    copyIds,
+  )
+}
+
 /** All that is kept of the answers of copies, in order. Raw: two tables of many rows. */
 export function piecesOf(
   source: DataSource,

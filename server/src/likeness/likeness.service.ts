@@ -20,10 +20,14 @@ import { copyOf } from '../kept/copyRecord.js'
 import { findHandout } from '../slip/handoutSet.js'
 import { type ThreadCall, ThreadTasks } from '../tasks/threadTasks.js'
 import { Edition } from '../worksheet/worksheet.entity.js'
-import { type CopyCompared, copiesCompared, logWithTimes, matesIn, piecesOf } from './likeness.queries.js'
+import { type CopyCompared, copiesCompared, logWithTimes, matesIn, piecesOf, sizesOf } from './likeness.queries.js'
 import { LOG_LIMIT, type howTheyCame, type likenessOf } from './likenessThread.js'
 
-export const LIKENESS_LIMITS = { own: 1_200, others: 1_200, beside: 10, letters: 100_000, runs: 24 } as const
+export const LIKENESS_LIMITS = {
+  ...{ own: 1_200, others: 1_200, beside: 10, letters: 100_000, runs: 24 },
+  /** What is kept of the answers of all copies, and of one. */
+  ...{ bytes: 100_000_000, bytesOfCopy: 4_000_000 },
+} as const
 
 const THREAD = new URL('./likenessThread.js', import.meta.url).href
 const COMPARE: ThreadCall<typeof likenessOf> = { module: THREAD, name: 'likenessOf' }
@@ -62,12 +66,9 @@ export class LikenessService {
     const own = await copiesCompared(this.source, schoolId, handoutId, { which: 'own', most: LIKENESS_LIMITS.own })
     const others = withOthers ? await this.othersOf(viewer, handoutId) : []
     const copies = [...own, ...others]
+    const read = await this.readable(schoolId, copies)
     const [pieces, contents, people] = await Promise.all([
-      piecesOf(
-        this.source,
-        schoolId,
-        copies.map(({ copyId }) => copyId),
-      ),
+      piecesOf(this.source, schoolId, read),
       this.contentsOf(schoolId, copies),
       this.peopleOf(
         schoolId,
@@ -89,7 +90,7 @@ export class LikenessService {
     const byId = new Map(copies.map((copy) => [copy.copyId, copy]))
     return {
       /** How many were compared: of this handout, of others, and of those some whose answers could not be read in time. */
-      compared: { own: own.length, others: others.length, unread: found.unread.length },
+      compared: { own: own.length, others: others.length, unread: found.unread.length + copies.length - read.length },
       pairs: found.pairs,
       /** What the texts beside them are called. */
       beside: beside.map(({ name }) => name),
@@ -170,6 +171,19 @@ export class LikenessService {
         may.set(classId, mayInClass(role, 'compare copies', archived).may)
       }
     return found.filter(({ classId }) => may.get(classId)).slice(0, LIKENESS_LIMITS.others)
+  }
+
+  /** The copies that can be read together: beyond a size they are not, whatever was put into them. */
+  private async readable(schoolId: string, copies: readonly CopyCompared[]): Promise<string[]> {
+    const ids = copies.map(({ copyId }) => copyId)
+    const sizes = new Map((await sizesOf(this.source, schoolId, ids)).map(({ copyId, size }) => [copyId, size]))
+    let left: number = LIKENESS_LIMITS.bytes
+    return ids.filter((id) => {
+      const size = sizes.get(id) ?? 0
+      if (size > Math.min(left, LIKENESS_LIMITS.bytesOfCopy)) return false
+      left -= size
+      return true
+    })
   }
 
   private async contentsOf(schoolId: string, copies: readonly CopyCompared[]) {

@@ -50,11 +50,62 @@ async function open(): Promise<IDBPDatabase<UnsentStore>> {
   })
 }
 
+/** Changes that the database has not said it has. */
+const onTheirWay = new Set<UnsentUpdate & { readonly copy: string }>()
+const LEFT = 'gavrin.unsent'
+
+const toBase64 = (bytes: Uint8Array) => btoa(Array.from(bytes, (byte) => String.fromCharCode(byte)).join(''))
+const fromBase64 = (text: string) => Uint8Array.from(atob(text), (sign) => sign.charCodeAt(0))
+
+/**
+ * The page is going, and a database that is still writing may not get to its end: what is on its way to it is left where it is
+ * written at once. Who opens a copy next finds it there too; what stands in both is the same change.
+ */
+function leaveBehind(): void {
+  if (onTheirWay.size === 0) return
+  try {
+    const left = [...onTheirWay].map(({ copy, space, bytes }) => ({ copy, space, bytes: toBase64(bytes) }))
+    localStorage.setItem(LEFT, JSON.stringify([...leftBehind(), ...left]))
+  } catch {
+    // A browser that keeps nothing, or no more.
+  }
+}
+// Not where pages are drawn on the server.
+globalThis.addEventListener?.('pagehide', leaveBehind)
+
+interface Left {
+  readonly copy: string
+  readonly space: string
+  readonly bytes: string
+}
+
+function leftBehind(): Left[] {
+  try {
+    return JSON.parse(localStorage.getItem(LEFT) ?? '[]') as Left[]
+  } catch {
+    return []
+  }
+}
+
+/** What a page left behind as it went is put into the database. */
+async function takeUp(db: IDBPDatabase<UnsentStore>): Promise<void> {
+  const left = leftBehind()
+  if (left.length === 0) return
+  const write = db.transaction('unsent', 'readwrite')
+  for (const { copy, space, bytes } of left) void write.store.add({ copy, space, bytes: fromBase64(bytes) })
+  await write.done
+  const [now, taken] = [leftBehind(), new Set(left.map((one) => JSON.stringify(one)))]
+  const others = now.filter((one) => !taken.has(JSON.stringify(one)))
+  if (others.length > 0) localStorage.setItem(LEFT, JSON.stringify(others))
+  else localStorage.removeItem(LEFT)
+}
+
 /** In this browser's database. */
 export const browserKeeping: Keeping = {
   async unsent(copy) {
     const db = await database()
     if (!db) return []
+    await takeUp(db).catch(() => undefined)
     const [keys, values] = await Promise.all([
       db.getAllKeysFromIndex('unsent', 'copy', copy),
       db.getAllFromIndex('unsent', 'copy', copy),
@@ -66,8 +117,12 @@ export const browserKeeping: Keeping = {
   },
 
   async keep(copy, { space, bytes }) {
+    const one = { copy, space, bytes }
+    onTheirWay.add(one)
     const db = await database()
-    return db ? db.add('unsent', { copy, space, bytes }).catch(() => null) : null
+    const key = db ? await db.add('unsent', one).catch(() => null) : null
+    onTheirWay.delete(one)
+    return key
   },
 
   async drop(keys) {
@@ -80,6 +135,7 @@ export const browserKeeping: Keeping = {
   async copies(personId) {
     const db = await database()
     if (!db) return []
+    await takeUp(db).catch(() => undefined)
     const names = new Set((await db.getAll('unsent')).map(({ copy }) => copy))
     return [...names].filter((name) => name.startsWith(`${personId}/`)).map((name) => name.slice(personId.length + 1))
   },
