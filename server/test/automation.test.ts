@@ -16,6 +16,8 @@ let school: TestSchool
 let of: TestClass
 beforeAll(async () => {
   school = await TestSchool.open({ by: async (opening) => (here = await openHere(opening)) })
+  // What is sent here is sent when a test says so, and not by the clock too.
+  await here.app.get(WebhooksService).beforeApplicationShutdown()
   of = await school.classOf(2)
 })
 afterAll(() => school.close())
@@ -91,8 +93,10 @@ describe('a token', () => {
 
   test('makes no more requests than others can be served with', async () => {
     const { token } = await tokenOf(of.teacher)
-    const all = await Promise.all(Array.from({ length: 160 }, () => by(token).get('tokens')))
-    expect(all.filter(({ status }) => status === 429).length).toBeGreaterThan(0)
+    const all: Awaited<ReturnType<ReturnType<typeof by>['get']>>[] = []
+    // However slow the machine: more than it lets through, at once.
+    for (let rounds = 0; rounds < 10 && !all.some(({ status }) => status === 429); rounds++)
+      all.push(...(await Promise.all(Array.from({ length: 160 }, () => by(token).get('tokens')))))
     expect(
       Number((all.find(({ status }) => status === 429)!.body as { retryAfter: number }).retryAfter),
     ).toBeGreaterThan(0)

@@ -160,6 +160,15 @@ describe('submitting for them', () => {
     await live.message((message) => message.type === 'permission' && message.permission !== 'edit')
     live.close()
     expect(await stateOf(people[1]!, handed.copyIds[1]!)).toBe('submitted')
+    // Whose it is reads who did it; who submitted their own reads nothing of it.
+    const by = async (at: number) =>
+      (
+        (await people[at]!.http.get(`/api/copies/${handed.copyIds[at]!}`).expect(200)).body as {
+          handingIn: object | null
+        }
+      ).handingIn
+    expect(await by(1)).toMatchObject({ kind: 'submitted', isStaff: true, isSelf: false })
+    expect(await by(2)).toBeNull()
     await enter(handed, entered.done, false).expect(200)
     expect(await stateOf(people[1]!, handed.copyIds[1]!)).toBe('taken back')
     await write(people[1]!, handed.copyIds[1]!, 'line', 'one word more')

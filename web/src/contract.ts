@@ -1452,6 +1452,7 @@ export interface Answers {
       readonly at: number
       readonly by: string
       readonly isSelf: boolean
+      readonly isStaff: boolean
     }
     readonly permission: 'comment' | 'edit' | 'none' | 'view'
     readonly reason: string

@@ -28,7 +28,7 @@ afterEach(() => {
 })
 
 describe('that a shared copy is submitted', () => {
-  const byMira = { kind: 'submitted', at: NOW, by: 'Mira Holm', isSelf: false } as const
+  const byMira = { kind: 'submitted', at: NOW, by: 'Mira Holm', isSelf: false, isStaff: false } as const
 
   test('is told to the others for a minute, who may say “not yet”; then it is a plain line', () => {
     let taken = 0
@@ -43,6 +43,11 @@ describe('that a shared copy is submitted', () => {
   })
 
   test('is told to who submitted it too, and to nobody who only reads it', () => {
+    // A teacher who submits for them asks nothing.
+    expect(shown({ handingIn: { ...byMira, isStaff: true } }, 'submitted').textContent).toContain('by Mira Holm')
+    expect(shown({ handingIn: { ...byMira, kind: 'taken back', isStaff: true } }, 'taken back').textContent).toContain(
+      'has taken this copy back',
+    )
     expect(shown({ handingIn: { ...byMira, isSelf: true } }, 'submitted').textContent).toContain(
       'You have submitted this copy for all of you.',
     )

@@ -153,18 +153,20 @@ export class CopyService {
     }
   }
 
-  /** Who of several holders submitted a copy for all of them, or took it back; null where there is one, or nothing of that is so now. */
+  /** Who submitted a copy for others, or took it back: one of several holders, or a teacher for them; null where nobody did. */
   private async handingIn(
     viewer: Viewer,
     copy: CopyRecord,
-  ): Promise<{ kind: 'submitted' | 'taken back'; at: number; by: string; isSelf: boolean } | null> {
+  ): Promise<{ kind: 'submitted' | 'taken back'; at: number; by: string; isSelf: boolean; isStaff: boolean } | null> {
     const { state, guestIs } = copy.facts
     const holders = new Set([...copy.facts.holders.keys()].map((id) => guestIs.get(id) ?? id))
     // Guests are not told who is in the class.
-    if (holders.size < 2 || viewer.role === 'guest' || (copy.submittedAt === null && state !== 'taken back'))
-      return null
+    if (viewer.role === 'guest' || (copy.submittedAt === null && state !== 'taken back')) return null
     const [last] = await lastHandingIn(this.source, viewer.schoolId, copy.copyId)
-    return last ? { kind: last.kind, at: last.at, by: fullName(last), isSelf: last.personId === viewer.personId } : null
+    if (!last) return null
+    const isStaff = !holders.has(guestIs.get(last.personId) ?? last.personId)
+    if (holders.size < 2 && !isStaff) return null
+    return { kind: last.kind, at: last.at, by: fullName(last), isSelf: last.personId === viewer.personId, isStaff }
   }
 
   /** What stands at the head of a copy: its instructions, how it is marked, and the cover note to this person. */

@@ -217,6 +217,11 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
   const firstWatched = watched ? listed.findIndex(({ copyId }) => copyId === watched[0]) : -1
   const lastWatched = watched ? listed.findIndex(({ copyId }) => copyId === watched.at(-1)) : -1
   const choose = useCallback((id: string) => setChosen((before) => (before === id ? null : id)), [])
+  /** What is chosen by its state is seen in the table, where lines are students. */
+  const chooseStrip = (to: Strip | null) => {
+    setStrip(to)
+    if (view === 'students') setSearch({}, { replace: true })
+  }
   const questions = rows.reduce((sum, row) => sum + row.questions, 0)
   const middle = medianOf(rows.map(({ answered }) => answered))
   return (
@@ -249,7 +254,7 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
           )}
         </span>
       </div>
-      <BoardStrip rows={board.rows} leftOut={leftOut.length} now={now} strip={strip} choose={setStrip} />
+      <BoardStrip rows={board.rows} leftOut={leftOut.length} now={now} strip={strip} choose={chooseStrip} />
       {away && (
         <Notice kind="look">
           The live connection is away; what you see may be some seconds old. It comes back by itself.
@@ -400,7 +405,7 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
           {watchedRows
             ? ' · ← → go on to others, Esc closes'
             : chosen === null
-              ? ' · choose a row to see it being written'
+              ? view !== 'students' && ' · choose a row to see it being written'
               : ' · ↑ ↓ flip through the copies, n next new, q next question, Esc closes'}
         </p>
       )}

@@ -81,7 +81,7 @@ export function BoardTools(props: Props) {
           </Button>
         )}
         <FindField label="Find a copy" value={find} change={setFind} />
-        {only ? (
+        {view === 'students' ? null : only ? (
           <Button size="sm" variant="outline-dark" onClick={() => setOnly(null)}>
             {onlyInWords(only)} <span aria-hidden="true">×</span>
             <span className="visually-hidden">Show all again</span>

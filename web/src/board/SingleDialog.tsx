@@ -183,7 +183,7 @@ function ProofLines({ proof, all }: { readonly proof: Proof; readonly all: numbe
       {proof.permitted > 0 && (
         <p>
           {copiesInWords(proof.permitted)} {proof.permitted === 1 ? 'is' : 'are'} changed at once, also where somebody
-          has it open. What is written stays.
+          has one open. What is written stays.
         </p>
       )}
       {first && (

@@ -64,7 +64,7 @@ export function SubmitForThem({ handoutId, rows, submitted, close, done }: Props
             ? 'They are submitted as they stand now; nobody writes in them any more, until they are taken back. Their students see who submitted them.'
             : 'Their students can write in them again, as far as pens are up and the due time lets them.'}
         </p>
-        {submitted && empty > 0 && <p>{copiesInWords(empty)} of them: nothing is written.</p>}
+        {submitted && empty > 0 && <p>In {copiesInWords(empty)} of them nothing is written.</p>}
         {rest > 0 && (
           <p className="soft">
             {copiesInWords(rest)} {rest === 1 ? 'stays' : 'stay'} as {rest === 1 ? 'it is' : 'they are'}:{' '}

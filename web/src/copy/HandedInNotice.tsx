@@ -23,7 +23,8 @@ interface Props {
 export function HandedInNotice({ data, state, mayTakeBack, takeBack, isTaking }: Props) {
   const { handingIn, submittedAt, dueAt, isHolder } = data
   const now = useNow(handingIn ? 1_000 : 30_000)
-  if (state === 'submitted' && handingIn?.kind === 'submitted' && isHolder && mayTakeBack && now < handingIn.at + ASKED)
+  const isAsked = handingIn?.kind === 'submitted' && !handingIn.isStaff && now < handingIn.at + ASKED
+  if (state === 'submitted' && isAsked && isHolder && mayTakeBack)
     return (
       <div className="handed-in-now">
         <Notice kind="look">
@@ -66,7 +67,15 @@ export function HandedInNotice({ data, state, mayTakeBack, takeBack, isTaking }:
     return (
       <div className="handed-in-now">
         <Notice kind="look">
-          <bdi>{handingIn.by}</bdi> said “not yet”: this copy is not submitted. Submit it when all of you are done.
+          {handingIn.isStaff ? (
+            <>
+              <bdi>{handingIn.by}</bdi> has taken this copy back: it is not submitted, and can be written in again.
+            </>
+          ) : (
+            <>
+              <bdi>{handingIn.by}</bdi> said “not yet”: this copy is not submitted. Submit it when all of you are done.
+            </>
+          )}
         </Notice>
       </div>
     )
