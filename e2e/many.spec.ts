@@ -82,6 +82,7 @@ test('several copies at once: another name, submitted for them, one comment on a
 
   await test.step('each student a line', async () => {
     await teacher.getByRole('button', { name: 'By student' }).click()
+    await teacher.getByRole('searchbox', { name: 'Find a copy' }).fill('Sørensen')
     await expect(
       teacher.getByRole('row', { name: /Sørensen, Aksel/ }).getByRole('link', { name: /Knots|\d of 3/ }),
     ).toBeVisible()
