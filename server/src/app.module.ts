@@ -18,6 +18,7 @@ import { HistoryModule } from './history/history.module.js'
 import { HealthModule } from './health/health.module.js'
 import { JoinModule } from './join/join.module.js'
 import { LiveModule } from './live/live.module.js'
+import { MarkingModule } from './marking/marking.module.js'
 import { MailModule } from './mail/mail.module.js'
 import { PensModule } from './pens/pens.module.js'
 import { PeopleModule } from './people/people.module.js'
@@ -74,6 +75,7 @@ export class AppModule {
         CalendarModule,
         CopyModule,
         HistoryModule,
+        MarkingModule,
         PensModule,
         AutomationModule,
         LikenessModule,

@@ -11,6 +11,8 @@ import { SLIP_ENTITIES } from './slip/slip.entity.js'
 import { JOIN_ENTITIES } from './join/join.entity.js'
 import { KEPT_ENTITIES } from './kept/kept.entity.js'
 import { MAIL_ENTITIES } from './mail/mail.entity.js'
+import { MARK_ENTITIES } from './kept/mark.entity.js'
+import { MARKING_ENTITIES } from './marking/marking.entity.js'
 import { MEDIA_ENTITIES } from './media/media.entity.js'
 import { PENS_ENTITIES } from './pens/pens.entity.js'
 import { PEOPLE_ENTITIES } from './people/people.entity.js'
@@ -34,6 +36,8 @@ export const ENTITIES = [
   ...JOIN_ENTITIES,
   ...KEPT_ENTITIES,
   ...MAIL_ENTITIES,
+  ...MARK_ENTITIES,
+  ...MARKING_ENTITIES,
   ...MEDIA_ENTITIES,
   ...PENS_ENTITIES,
   ...PEOPLE_ENTITIES,

@@ -19,7 +19,7 @@ const FLOORS = [
   ['slip'],
   ['handOut'],
   ['handout'],
-  ['copy', 'comment', 'history', 'calendar', 'pens', 'reminder', 'savedCopies', 'likeness', 'automation'],
+  ['copy', 'comment', 'history', 'calendar', 'pens', 'reminder', 'savedCopies', 'likeness', 'marking', 'automation'],
   ['live', 'board', 'people', 'find'],
   ['web', 'health', 'demo'],
   ['.'],

@@ -43,6 +43,8 @@ const ClassesPage = part(async () => ({ default: (await import('./desk/ClassesPa
 const EditorPage = part(async () => ({ default: (await import('./editor/EditorPage')).EditorPage }))
 const MailroomPage = part(async () => ({ default: (await import('./mail/MailroomPage')).MailroomPage }))
 const OfficePage = part(async () => ({ default: (await import('./people/OfficePage')).OfficePage }))
+const MarkingPage = part(async () => ({ default: (await import('./marking/MarkingPage')).MarkingPage }))
+const MarkBookPage = part(async () => ({ default: (await import('./markBook/MarkBookPage')).MarkBookPage }))
 const LikenessPage = part(async () => ({ default: (await import('./likeness/LikenessPage')).LikenessPage }))
 const PersonPage = part(async () => ({ default: (await import('./people/PersonPage')).PersonPage }))
 const AboutPage = part(async () => ({ default: (await import('./worksheets/AboutPage')).AboutPage }))
@@ -75,6 +77,8 @@ const ALL = [
   EditorPage,
   MailroomPage,
   OfficePage,
+  MarkingPage,
+  MarkBookPage,
   LikenessPage,
   PersonPage,
   AboutPage,
@@ -127,6 +131,8 @@ export default function TeacherPlaces({ person }: { readonly person: SignedIn })
           <Route path="/class/:classId/handouts" element={<HandoutsPage />} />
           <Route path="/class/:classId/handouts/:handoutId" element={<BoardPage person={person} />} />
           <Route path="/class/:classId/handouts/:handoutId/likeness" element={<LikenessPage />} />
+          <Route path="/class/:classId/handouts/:handoutId/marking" element={<MarkingPage person={person} />} />
+          <Route path="/class/:classId/marks" element={<MarkBookPage />} />
           <Route path="/class/:classId/slip/:handoutId?" element={<ComposerPage />} />
           <Route path="/programs" element={<AutomationPage />} />
           <Route path="/saved-copies" element={<SavedCopiesPage />} />

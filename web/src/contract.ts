@@ -9,6 +9,7 @@ import type {
   BoardSpace,
   BundleClass,
   ClassRole,
+  CopyMark,
   DecidedPart,
   DocumentKind,
   Existing,
@@ -17,6 +18,11 @@ import type {
   GroupPair,
   GuestPermission,
   LikePair,
+  MarkBack,
+  MarkBookRules,
+  MarkParts,
+  MarkedSpace,
+  MarkingWay,
   Matching,
   NamePattern,
   NotReminded,
@@ -282,9 +288,16 @@ export type PhotoWorkDto = { readonly version: number; readonly work: object }
 
 export type FinishDto = { readonly title: string; readonly content: object; readonly folderId: null | string }
 
-export type SayOfAllDto = { readonly text: string; readonly of: readonly QuestionDto[] }
+export type SayOfAllDto = {
+  readonly of: readonly SayOfDto[]
+  readonly text: string
+  /** A remark is unseen until it is handed back; left out: a comment. */
+  readonly kind?: 'comment' | 'remark'
+}
 
-export type QuestionDto = {
+export type SayOfDto = {
+  /** The address of the answer that it is about; left out: the whole copy. */
+  readonly space?: string
   readonly copyId: string
   readonly threadId: string
   /** The id of the answer to it, which the page chooses. */
@@ -292,6 +305,13 @@ export type QuestionDto = {
 }
 
 export type SaidOfDto = { readonly of: readonly QuestionDto[] }
+
+export type QuestionDto = {
+  readonly copyId: string
+  readonly threadId: string
+  /** The id of the answer to it, which the page chooses. */
+  readonly commentId: string
+}
 
 export type CommentDto = {
   readonly text: string
@@ -882,6 +902,7 @@ export type KeptStep = {
     | 'given'
     | 'guest matched'
     | 'guest not matched'
+    | 'hand-back withdrawn'
     | 'handed back'
     | 'late writing'
     | 'late writing left out'
@@ -1039,6 +1060,81 @@ export type JoinFace = {
 }
 
 export type AskDto = { readonly first: string; readonly last: string; readonly email: string }
+
+/** A handout as a column of a mark book. Times in milliseconds since 1970. */
+export type HandoutColumn = {
+  readonly id: string
+  readonly number: number
+  readonly title: string
+  readonly unit: null | string
+  readonly dueAt: null | number
+}
+
+export type MarkBookRulesDto = {
+  readonly missing: 'nothing' | 'zero'
+  /** Only so many of the best count in each unit; null: all. */
+  readonly best: null | number
+  /** By the ids of handouts and columns; left out: 1. */
+  readonly weights: { readonly [key: string]: number }
+}
+
+export type WithMarksDto = {
+  /** Its marks go with it. */
+  readonly withMarks: boolean
+}
+
+export type PaperMarksDto = { readonly marks: readonly PaperMarkDto[] }
+
+export type PaperMarkDto = {
+  readonly personId: string
+  /** As it stood on the page. */
+  readonly was: PaperCellDto
+  readonly to: PaperCellDto
+}
+
+export type PaperCellDto = {
+  /** In hundredths of a point; null: none. */
+  readonly total: null | number
+  readonly excused: boolean
+}
+
+export type MarkWishesDto = { readonly marks: readonly MarkWishDto[] }
+
+export type MarkWishDto = {
+  readonly copyId: string
+  /** What of it is one holder's alone; null: the whole copy's. */
+  readonly personId: null | string
+  /** Each with what stood there before. */
+  readonly changes: readonly object[]
+  /** The marking of the copy is done, or not; left out: as it is. */
+  readonly done?: boolean
+}
+
+export type HandBackDto = {
+  /** Left out: all. */
+  readonly copyIds?: readonly string[]
+  /** To each student, with tokens such as `{first name}`. */
+  readonly message: string
+  readonly byMail: boolean
+}
+
+export type HandBackNowDto = {
+  /** Of the proof that was looked at. */
+  readonly fingerprint: string
+  /** Left out: all. */
+  readonly copyIds?: readonly string[]
+  /** To each student, with tokens such as `{first name}`. */
+  readonly message: string
+  readonly byMail: boolean
+}
+
+export type CopiesDto = { readonly copyIds: readonly string[] }
+
+export type StockRemarkDto = {
+  /** By which it is called up. */
+  readonly short: string
+  readonly text: string
+}
 
 export type MovePensDto = {
   readonly copyIds: readonly string[]
@@ -1251,6 +1347,50 @@ export interface Answers {
   'POST classes/{classId}/join/new-code': { readonly code: string }
   'GET classes/{classId}/mail': MailroomLine[]
   'POST classes/{classId}/mail/again': { readonly sent: number }
+  'GET classes/{classId}/mark-book': {
+    readonly rules: MarkBookRules
+    readonly mayMark: boolean
+    readonly students: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
+    readonly handouts: readonly HandoutColumn[]
+    readonly paper: readonly {
+      readonly id: string
+      readonly name: string
+      /** The name of its unit; null: none. */
+      readonly unit: null | string
+      /** Out of how many, in hundredths of a point. */
+      readonly most: number
+    }[]
+    readonly copies: readonly {
+      /** Of the answer spaces that are answered, 0 to 1. */
+      readonly share: number
+      readonly personId: string
+      readonly copyId: string
+      readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
+      readonly dueAt: null | number
+      readonly submittedAt: null | number
+      /** How many hold it. */
+      readonly holders: number
+      readonly handoutId: string
+      readonly most: null | number
+      readonly total: null | number
+      readonly step: null | string
+      readonly excused: boolean
+      /** What was typed over the sum of the whole copy's mark; null: nothing. */
+      readonly typed: null | number
+      /** It is marked, and may not be handed back yet. */
+      readonly isDone: boolean
+    }[]
+    readonly paperMarks: readonly {
+      readonly columnId: string
+      readonly personId: string
+      readonly total: null | number
+      readonly excused: boolean
+    }[]
+  }
+  'PUT classes/{classId}/mark-book/columns/{columnId}': undefined
+  'PUT classes/{classId}/mark-book/columns/{columnId}/marks': undefined
+  'POST classes/{classId}/mark-book/columns/{columnId}/remove': undefined
+  'PUT classes/{classId}/mark-book/rules': undefined
   'GET classes/{classId}/overview': {
     readonly students: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
     readonly handouts: readonly OverviewHandout[]
@@ -1421,8 +1561,10 @@ export interface Answers {
     readonly marking:
       | null
       | { readonly kind: 'ungraded' }
+      | { readonly kind: 'not marked' }
       | { readonly kind: 'points'; readonly points: number }
-      | { readonly kind: 'scale'; readonly steps: readonly string[] }
+      | { readonly kind: 'spaces' }
+      | { readonly kind: 'scale'; readonly steps: readonly string[]; readonly from?: readonly number[] }
     readonly rubric: readonly RubricRow[]
     readonly unit: null | string
     readonly note: null | NoteText
@@ -1453,6 +1595,12 @@ export interface Answers {
       readonly by: string
       readonly isSelf: boolean
       readonly isStaff: boolean
+    }
+    readonly handedBack: null | {
+      readonly at: number
+      readonly mark: MarkBack
+      readonly message: string
+      readonly lookedAt: null | number
     }
     readonly permission: 'comment' | 'edit' | 'none' | 'view'
     readonly reason: string
@@ -1516,6 +1664,7 @@ export interface Answers {
     readonly isOwn: boolean
   }[]
   'POST copies/{copyId}/files': { readonly id: string; readonly name: string }
+  'POST copies/{copyId}/handed-back/looked': undefined
   'GET copies/{copyId}/hint': { readonly hint: string }
   'GET copies/{copyId}/history': CopyHistory
   'POST copies/{copyId}/history/bring-back': { readonly changed: readonly BroughtBack[] }
@@ -1689,6 +1838,29 @@ export interface Answers {
       readonly has: readonly { readonly itemId: string; readonly own: null | OwnCopy; readonly hasWritten: boolean }[]
     }[]
   }
+  'POST handouts/{handoutId}/hand-back': { readonly handedBack: number; readonly students: number }
+  'POST handouts/{handoutId}/hand-back/proof': {
+    readonly fingerprint: string
+    readonly lines: readonly {
+      readonly mark: string
+      readonly hasMail: boolean
+      readonly copyId: string
+      readonly personId: string
+      /** As they are called in a message. */
+      readonly first: string
+      readonly name: string
+      readonly title: string
+      readonly does: 'hand back' | 'hand back again' | 'not marked' | 'not submitted' | 'nothing new'
+      /** As it was handed back before, in words; null: it was not. */
+      readonly before: null | string
+      readonly newRemarks: number
+      readonly message: string
+    }[]
+  }
+  'POST handouts/{handoutId}/hand-back/withdraw': {
+    readonly withdrawn: number
+    readonly seen: readonly { readonly copyId: string; readonly title: string }[]
+  }
   'GET handouts/{handoutId}/hand-out': RunSoFar
   'POST handouts/{handoutId}/hand-out': RunSoFar
   'POST handouts/{handoutId}/hand-out/retry': RunSoFar
@@ -1714,11 +1886,11 @@ export interface Answers {
     }[]
   }
   'POST handouts/{handoutId}/likeness/came': (null | {
+    /** Changes in which letters came, from the first to the last. */
+    readonly changes: number
     /** When the first and the last of them came, in milliseconds since 1970. */
     readonly began: number
     readonly ended: number
-    /** Changes in which letters came, from the first to the last. */
-    readonly changes: number
     /** The most letters that came in one change, at once. */
     readonly largest: number
     /** Most of it was not there before one change, and all there after: brought in, not typed. */
@@ -1726,6 +1898,61 @@ export interface Answers {
     readonly by: string
   })[]
   'PUT handouts/{handoutId}/looked/{copyId}': undefined
+  'GET handouts/{handoutId}/marks': {
+    readonly way: MarkingWay
+    readonly mayMark: boolean
+    readonly copies: readonly {
+      readonly back: readonly { readonly personId: string; readonly at: number; readonly lookedAt: null | number }[]
+      readonly holders: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
+      readonly spaces: readonly MarkedSpace[]
+      readonly daysLate: number
+      readonly parts: MarkParts
+      /** What of the mark is one holder's alone. */
+      readonly own: { readonly [key: string]: MarkParts }
+      readonly mark: CopyMark
+      readonly version: number
+      /** Who changed it last, and when; null: nobody has marked it. */
+      readonly changed: null | { readonly by: string; readonly at: number }
+      readonly doneAt: null | number
+      readonly worksheetId: string
+      readonly title: string
+      readonly copyId: string
+      readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
+      readonly dueAt: null | number
+      readonly submittedAt: null | number
+      readonly edition: number
+      /** The marking of its newest submission is done. */
+      readonly isDone: boolean
+      /** How many remarks on it were not handed back. */
+      readonly newRemarks: number
+    }[]
+  }
+  'PUT handouts/{handoutId}/marks': {
+    readonly copies: readonly {
+      readonly holders: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
+      readonly spaces: readonly MarkedSpace[]
+      readonly daysLate: number
+      readonly parts: MarkParts
+      /** What of the mark is one holder's alone. */
+      readonly own: { readonly [key: string]: MarkParts }
+      readonly mark: CopyMark
+      readonly version: number
+      /** Who changed it last, and when; null: nobody has marked it. */
+      readonly changed: null | { readonly by: string; readonly at: number }
+      readonly doneAt: null | number
+      readonly worksheetId: string
+      readonly title: string
+      readonly copyId: string
+      readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
+      readonly dueAt: null | number
+      readonly submittedAt: null | number
+      readonly edition: number
+      /** The marking of its newest submission is done. */
+      readonly isDone: boolean
+      /** How many remarks on it were not handed back. */
+      readonly newRemarks: number
+    }[]
+  }
   'GET handouts/{handoutId}/mine': {
     readonly classId: string
     readonly title: string
@@ -1779,7 +2006,7 @@ export interface Answers {
     readonly goes: readonly {
       readonly personId: string
       readonly name: string
-      readonly of: 'message' | 'not begun' | 'not submitted' | 'overdue' | 'question answered'
+      readonly of: 'handed back' | 'message' | 'not begun' | 'not submitted' | 'overdue' | 'question answered'
     }[]
     readonly passed: readonly { readonly personId: string; readonly name: string; readonly why: NotReminded }[]
     readonly example: null | { readonly to: string; readonly subject: string; readonly text: string }
@@ -1976,13 +2203,21 @@ export interface Answers {
   'GET sign-ups': SignUpListed[]
   'GET sign-ups/{setId}': SignUp
   'POST sign-ups/{setId}': SignUp
+  'GET stock-remarks': {
+    readonly id: string
+    readonly text: string
+    /** By which it is called up. */
+    readonly short: string
+  }[]
+  'DELETE stock-remarks/{remarkId}': undefined
+  'PUT stock-remarks/{remarkId}': undefined
   'GET tokens': {
     readonly id: string
     /** What it is for, as its owner calls it. */
     readonly name: string
     readonly endsAt: number
-    readonly scopes: readonly ('copies' | 'hand out' | 'read' | 'rosters' | 'worksheets')[]
     readonly madeAt: number
+    readonly scopes: readonly ('copies' | 'hand out' | 'read' | 'rosters' | 'worksheets')[]
     /** When it was used last, to the minute; null: never. */
     readonly usedAt: null | number
   }[]
@@ -1992,6 +2227,7 @@ export interface Answers {
   'POST walk-in/{code}': { readonly copyId: null | string }
   'GET webhooks': {
     readonly id: string
+    readonly madeAt: number
     /** Of what it is told. */
     readonly kinds: readonly (
       | 'brought back'
@@ -2005,7 +2241,6 @@ export interface Answers {
       | 'submitted'
       | 'taken back'
     )[]
-    readonly madeAt: number
     readonly address: string
     /** Times in a row that it did not take what was sent. */
     readonly failures: number
@@ -2093,6 +2328,10 @@ export interface Bodies {
   'PUT classes/{classId}/join': JoinTimesDto
   'POST classes/{classId}/join/decide': DecideDto
   'POST classes/{classId}/mail/again': SomeMessagesDto
+  'PUT classes/{classId}/mark-book/columns/{columnId}': ColumnDto
+  'PUT classes/{classId}/mark-book/columns/{columnId}/marks': PaperMarksDto
+  'POST classes/{classId}/mark-book/columns/{columnId}/remove': WithMarksDto
+  'PUT classes/{classId}/mark-book/rules': MarkBookRulesDto
   'POST classes/{classId}/overview/out/{format}': OverviewOutDto
   'PATCH classes/{classId}/roster': CellEditsDto
   'POST classes/{classId}/roster': SaveRosterDto
@@ -2126,10 +2365,14 @@ export interface Bodies {
   'POST handouts/{handoutId}/comments/take-back': SaidOfDto
   'POST handouts/{handoutId}/due': DueDto
   'POST handouts/{handoutId}/give': GiveDto
+  'POST handouts/{handoutId}/hand-back': HandBackNowDto
+  'POST handouts/{handoutId}/hand-back/proof': HandBackDto
+  'POST handouts/{handoutId}/hand-back/withdraw': CopiesDto
   'POST handouts/{handoutId}/hand-out': HandOutDto
   'POST handouts/{handoutId}/hand-out/retry': RetryDto
   'POST handouts/{handoutId}/likeness': LikenessDto
   'POST handouts/{handoutId}/likeness/came': CameInDto
+  'PUT handouts/{handoutId}/marks': MarkWishesDto
   'POST handouts/{handoutId}/pens': MovePensDto
   'POST handouts/{handoutId}/reminders': RemindersDto
   'POST handouts/{handoutId}/reminders/proof': RemindersDto
@@ -2151,6 +2394,7 @@ export interface Bodies {
   'POST saved-copies': SaveCopiesDto
   'POST session': SignInDto
   'POST sign-ups/{setId}': ChooseDto
+  'PUT stock-remarks/{remarkId}': StockRemarkDto
   'POST tokens': TokenDto
   'POST walk-in/{code}': EnterDto
   'POST webhooks': WebhookDto

@@ -180,7 +180,6 @@ describe('a copy', () => {
     expect(may(holder, 'student', { state: 'submitted' }, 'take back', DUE)).toBe(false)
     expect(may(holder, 'student', { state: 'submitted', dueAt: null }, 'take back', DUE)).toBe(true)
     expect(may(holder, 'student', { state: 'submitted', pensDown: true }, 'take back')).toBe(false)
-    expect(may(holder, 'student', { state: 'marked' }, 'take back')).toBe(false)
     for (const role of ['lead', 'co-teacher', 'helper'] as const)
       for (const act of ['write', 'submit', 'take back'] as const)
         expect(may(viewer('t', 's1', 'teacher'), role, { state: 'submitted' }, act)).toBe(false)
@@ -203,7 +202,7 @@ describe('a copy', () => {
       DUE,
       'This copy is submitted and stands still. Only your teacher can open it again.',
     ],
-    ['marked', { state: 'marked' }, 100, 'This copy is being marked. Only your teacher can open it again.'],
+    ['handed back', { state: 'handed back' }, 100, 'This copy was marked and handed back. Only your teacher can open it again.'],
     [
       'set aside',
       { setAside: true },
@@ -355,7 +354,7 @@ describe('a copy', () => {
           )
           if (role === 'none' && !copy.holders.has(person)) expect(permission).toBe('none')
           if (
-            ['submitted', 'marked', 'handed back'].includes(copy.state) ||
+            ['submitted', 'handed back'].includes(copy.state) ||
             copy.pensDown ||
             copy.setAside ||
             copy.way === 'to read' ||
@@ -391,6 +390,8 @@ test('a class: teachers do all, helpers look, students see only that it is there
     'see handouts': ['lead', 'co-teacher', 'helper', 'named helper'],
     'see the proof': ['lead', 'co-teacher', 'helper'],
     'compare copies': ['lead', 'co-teacher'],
+    mark: ['lead', 'co-teacher'],
+    'see marks': ['lead', 'co-teacher', 'helper', 'named helper'],
     'change the roster': ['lead', 'co-teacher'],
     'change groups': ['lead', 'co-teacher'],
     'hand out': ['lead', 'co-teacher'],

@@ -21,9 +21,10 @@ export function mayBegin(reader: Reader, kind: KeptThread['kind']): Ruling {
   const { viewer, role, copy, now } = reader
   const access = copyAccess(viewer, role, copy, now)
   if (access.permission === 'none') return NOT_THERE
+  if (kind === 'remark' && !isOfStaff(role)) return denied('staff', 'Remarks are made by the staff of the class.')
   if (kind === 'comment' && isKeptFromOthers(reader))
     return denied('class', 'In this class students do not comment on what others write: ask your teacher.')
-  if (kind === 'comment')
+  if (kind !== 'question')
     return includes(access.permission, 'comment') ? allowed(access.code) : denied(access.code, readOnly(access.code))
   if (isOfStaff(role)) return denied('staff', 'A question goes to the staff of the class: write a comment.')
   // Whoever a copy was given to may ask about it, though they may not comment in it.
@@ -65,6 +66,8 @@ export function mayWithThread(reader: Reader, thread: KeptThread, act: ThreadAct
   if (permission === 'view' && !copy.viewersReadComments && !isOwn && isGivenToView(reader)) return NOT_THERE
   if (thread.staffOnly && !isOwn && !isOfStaff(role)) return NOT_THERE
   if (!maySeeWhatIsSaidOf(reader, thread.anchor)) return NOT_THERE
+  if (thread.kind === 'remark' && !isOfStaff(role) && !(thread.isReleased && copy.holders.has(viewer.personId)))
+    return NOT_THERE
   if (act === 'see') return allowed('see')
   // What the staff began is answered by whoever may comment at all.
   const withStaff = { ...reader, copy: { ...copy, classmatesComment: copy.classmatesComment || isByStaff(thread) } }

@@ -116,7 +116,6 @@ function whatChanges(code: string, viewer: Viewer, role: ClassRole, copy: CopyFa
         : 'Only your teacher can open it again.'
     case 'pens-down':
       return 'Only your teacher can let you write again.'
-    case 'marked':
     case 'handed-back':
       return 'Only your teacher can open it again.'
     case 'set-aside':
@@ -170,7 +169,6 @@ function standing(permission: Permission, copy: CopyFacts, now: number): CopyAcc
       reason: 'This is the original, to read: nobody writes in it.',
     }
   if (copy.state === 'submitted') return still('submitted', 'This copy is submitted and stands still.')
-  if (copy.state === 'marked') return still('marked', 'This copy is being marked.')
   if (copy.state === 'handed back') return still('handed-back', 'This copy was marked and handed back.')
   if (copy.pensDown) return still('pens-down', 'Pens are down: your teacher has stopped writing in this copy.')
   if (pensDownAsSet(copy, now))

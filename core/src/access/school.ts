@@ -9,6 +9,10 @@ export type ClassAction =
   | 'see the proof'
   /** Look for what is alike in copies: each of a pair is somebody's work, so that it is for teachers alone. */
   | 'compare copies'
+  /** Give marks and hand them back. */
+  | 'mark'
+  /** See marks, and remark on copies; who helps only some of theirs. */
+  | 'see marks'
   | 'change the roster'
   | 'change groups'
   | 'hand out'
@@ -23,7 +27,14 @@ export type ClassAction =
   /** Put oneself in a group while its sign-up is open. */
   | 'sign up'
 
-const LOOKS: readonly ClassAction[] = ['see the class', 'see the roster', 'see groups', 'see handouts', 'see the proof']
+const LOOKS: readonly ClassAction[] = [
+  'see the class',
+  'see the roster',
+  'see groups',
+  'see handouts',
+  'see the proof',
+  'see marks',
+]
 const IN_ARCHIVE: readonly ClassAction[] = [...LOOKS, 'compare copies', 'archive the class', 'carry the class']
 
 /**

@@ -240,6 +240,7 @@ const thread = (comments: readonly KeptComment[], more: Partial<KeptThread> = {}
   copyId: 'c',
   kind: 'comment',
   staffOnly: false,
+  isReleased: false,
   anchor: { is: 'copy' },
   personId: comments[0]!.personId,
   doneAt: null,

@@ -1,8 +1,8 @@
 import { type Outcome, fine, refuse } from '../errors/problem.js'
 import type { Anchor } from './anchor.js'
 
-/** A question is to the teacher, and open until it is answered. */
-export type ThreadKind = 'comment' | 'question'
+/** A question is to the teacher, and open until it is answered. A remark belongs to the marking, and is unseen until it is handed back. */
+export type ThreadKind = 'comment' | 'question' | 'remark'
 
 /** Letters of a comment, in UTF-16 units. */
 export const COMMENT_LIMIT = 5_000
@@ -33,6 +33,8 @@ export interface KeptThread {
   readonly kind: ThreadKind
   /** Only the staff of the class sees it, and who began it. */
   readonly staffOnly: boolean
+  /** Of a remark: it was handed back, and nothing of it was changed since. */
+  readonly isReleased: boolean
   readonly anchor: Anchor
   readonly personId: string
   readonly doneAt: number | null

@@ -27,6 +27,8 @@ export interface ThreadSeen {
   readonly version: number
   readonly kind: ThreadKind
   readonly staffOnly: boolean
+  /** Of a remark: those whose copy it is see it. */
+  readonly isReleased: boolean
   readonly anchor: Anchor
   readonly isMine: boolean
   /** A question that is not answered yet. */
@@ -77,6 +79,7 @@ export function threadSeen(thread: KeptThread, reader: Reader): ThreadSeen | nul
     version: thread.version,
     kind: thread.kind,
     staffOnly: thread.staffOnly,
+    isReleased: thread.isReleased,
     anchor: thread.anchor,
     isMine: thread.personId === viewer.personId,
     isWaiting: isWaiting(thread),

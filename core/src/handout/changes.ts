@@ -1,10 +1,9 @@
+import { fingerprintOf } from '../common/fingerprint.js'
 import { type ExistingCopy, type Existing } from './existing.js'
 import { isSame } from '../worksheet/same.js'
 import { type Carried, type CarryWishes, carryOver } from './carry.js'
 import type { Plan, PlannedNotice } from './plan.js'
 import type { PlannedCopy } from './planned.js'
-
-const { imul } = Math
 
 export type Permissions = Pick<PlannedCopy, 'holders' | 'readers' | 'classmatesMay' | 'mayInvite' | 'places'>
 type Times = Pick<PlannedCopy, 'opensAt' | 'dueAt' | 'pensDownAtDue' | 'lateWork'>
@@ -230,47 +229,5 @@ function takenIn(now: Permissions, planned: Permissions): Permissions | null {
   return { ...permissionsOf(now), holders: [...now.holders, ...added], places: [...places, ...opened] }
 }
 
-/**
- * A short fingerprint of a list of changes: what the teacher saw in the proof is what is handed out, or nothing is.
- * Two lanes of FNV-1a (Fowler, Noll, Vo), 32 bits each, over the UTF-16 units of the changes written as text.
- * @returns 16 hexadecimal digits
- */
-export function fingerprintChanges(changes: readonly Change[]): string {
-  let one = 0x811c9dc5
-  let two = 0x050c5d1f
-  const sortedKeys: SortedKeys = new Map()
-  for (const change of changes) {
-    const text = canonical(change, sortedKeys)
-    for (let index = 0; index < text.length; index++) {
-      const unit = text.charCodeAt(index)
-      one = imul(one ^ unit, 0x01000193)
-      two = imul(two ^ unit, 0x01000193)
-    }
-  }
-  return [one, two].map((hash) => (hash >>> 0).toString(16).padStart(8, '0')).join('')
-}
-
-/** Keys in an order of their own, by the keys as they come: sorting them for every change takes longer than all else. */
-type SortedKeys = Map<string, readonly string[]>
-
-function keysOf(object: object, sortedKeys: SortedKeys): readonly string[] {
-  const keys = Object.keys(object)
-  const shape = keys.join()
-  const known = sortedKeys.get(shape)
-  if (known) return known
-  const sorted = keys.sort()
-  if (sortedKeys.size < 1_000) sortedKeys.set(shape, sorted)
-  return sorted
-}
-
-/** The same text for the same value, in whatever order its keys came. */
-function canonical(value: unknown, sortedKeys: SortedKeys): string {
-  if (typeof value === 'string') return JSON.stringify(value)
-  if (Array.isArray(value)) return `[${value.map((one) => canonical(one, sortedKeys)).join()}]`
-  if (typeof value !== 'object' || value === null) return String(value)
-  const object = value as Record<string, unknown>
-  let text = '{'
-  for (const key of keysOf(object, sortedKeys))
-    if (object[key] !== undefined) text += `${key}:${canonical(object[key], sortedKeys)},`
-  return `${text}}`
-}
+/** A short fingerprint of a list of changes: what the teacher saw in the proof is what is handed out, or nothing is. */
+export const fingerprintChanges = (changes: readonly Change[]): string => fingerprintOf(changes)

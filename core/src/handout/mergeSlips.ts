@@ -33,7 +33,7 @@ const WHOLE_BLANKS = {
   exceptions: ['exceptions'],
   joiners: ['joiners'],
   cover: ['cover'],
-  marking: ['marking', 'rubric'],
+  marking: ['marking', 'rubric', 'lateDeduction'],
   unit: ['unit'],
   instructions: ['instructions'],
 } as const satisfies Record<string, readonly (keyof Statement)[]>

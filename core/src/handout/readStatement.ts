@@ -19,6 +19,7 @@ import {
   type Matching,
   type Peers,
   type Ref,
+  type RubricLevel,
   type RubricRow,
   type Statement,
   WAYS,
@@ -66,6 +67,7 @@ export function checkStatement(input: unknown): Outcome<Statement> {
     cover: readCover(raw['cover'], wrong),
     marking: readMarking(raw['marking'], wrong),
     rubric: readRubric(raw['rubric'], wrong),
+    lateDeduction: readLateDeduction(raw['lateDeduction'], wrong),
     unit: readRef(raw['unit'], 'unit', wrong),
     instructions: readNote(raw['instructions'], 'instructions', wrong),
   }
@@ -346,16 +348,19 @@ function readCover(input: unknown, wrong: Wrong): CoverNote | null {
 
 function readMarking(input: unknown, wrong: Wrong): Marking {
   if (input === undefined || input === null) return { kind: 'ungraded' }
-  const { kind, points, steps } = record(input)
+  const { kind, points, steps, from } = record(input)
+  if (kind === 'spaces' || kind === 'not marked') return { kind }
   if (kind === 'points') {
     if (isPoints(points) && points > 0) return { kind, points }
     wrong('marking', `Points are a number from 0 to ${POINTS_LIMIT}.`)
   } else if (kind === 'scale') {
     const read = Array.isArray(steps) ? steps.map((step: unknown) => cleanText(String(step)).slice(0, 60)) : []
     const clean = [...new Set(read.filter(Boolean))]
-    if (clean.length >= 2 && clean.length <= 20) return { kind, steps: clean }
-    wrong('marking', 'A scale has 2 to 20 steps.')
-  } else if (kind !== 'ungraded') wrong('marking', 'A handout is marked by points, by a scale, or not.')
+    if (clean.length < 2 || clean.length > 20) wrong('marking', 'A scale has 2 to 20 steps.')
+    else if (from === undefined || from === null) return { kind, steps: clean }
+    else if (isFalling(from, clean.length)) return { kind, steps: clean, from }
+    else wrong('marking', 'The per cent from which steps are reached fall from 100 at most to 0, one for each step.')
+  } else if (kind !== 'ungraded') wrong('marking', 'A handout is marked by points, by its answer spaces, by a scale, or not.')
   return { kind: 'ungraded' }
 }
 
@@ -366,12 +371,51 @@ function readRubric(input: unknown, wrong: Wrong): RubricRow[] {
     return []
   }
   return input.map((entry: unknown, at): RubricRow => {
-    const { id, name, points } = record(entry)
+    const { id, name, points, levels } = record(entry)
     if (typeof id !== 'string' || !ID.test(id) || typeof name !== 'string' || name.length > TEXT_LIMIT)
       wrong(`rubric.${at}`, 'A row of the rubric has a name.')
     if (!isPoints(points)) wrong(`rubric.${at}`, `Points are a number from 0 to ${POINTS_LIMIT}.`)
-    return { id: String(id), name: cleanText(String(name)), points: Number(points) }
+    const row = { id: String(id), name: cleanText(String(name)), points: Number(points) }
+    const read = readLevels(levels, row.points, () => wrong(`rubric.${at}`, LEVELS_WRONG))
+    return read.length > 0 ? { ...row, levels: read } : row
   })
+}
+
+const LEVEL_LIMIT = 10
+const LEVELS_WRONG = `A row has up to ${LEVEL_LIMIT} levels, each with other points and none with more than the row.`
+
+function readLevels(input: unknown, most: number, wrong: () => void): RubricLevel[] {
+  if (input === undefined || input === null) return []
+  if (!Array.isArray(input) || input.length > LEVEL_LIMIT) {
+    wrong()
+    return []
+  }
+  const read = input.map((entry: unknown): RubricLevel => {
+    const { id, name, points } = record(entry)
+    if (typeof id !== 'string' || !ID.test(id) || typeof name !== 'string' || !isPoints(points) || points > most) wrong()
+    return { id: String(id), name: cleanText(String(name)).slice(0, TEXT_LIMIT), points: Number(points) }
+  })
+  if (new Set(read.map(({ points }) => points)).size < read.length) wrong()
+  return read
+}
+
+const isFalling = (from: unknown, count: number): from is number[] =>
+  Array.isArray(from) &&
+  from.length === count &&
+  from.every(
+    (least: unknown, at) =>
+      Number.isInteger(least) && (least as number) <= 100 && (at === 0 || (least as number) < (from[at - 1] as number)),
+  ) &&
+  from.at(-1) === 0
+
+function readLateDeduction(input: unknown, wrong: Wrong): Statement['lateDeduction'] {
+  if (input === undefined || input === null) return null
+  const { perDay, atLeast } = record(input)
+  const isPercent = (value: unknown, least: number): value is number =>
+    Number.isInteger(value) && (value as number) >= least && (value as number) <= 100
+  if (isPercent(perDay, 1) && isPercent(atLeast, 0)) return { perDay, atLeast }
+  wrong('lateDeduction', 'What late work loses is 1 to 100 per cent a day, and what stays 0 to 100 per cent.')
+  return null
 }
 
 const isPoints = (points: unknown): points is number =>

@@ -156,14 +156,28 @@ export interface CoverNote {
 export interface RubricRow {
   readonly id: string
   readonly name: string
+  /** The most that it is worth. */
+  readonly points: number
+  /** What can be reached in it; missing: any points up to the most. */
+  readonly levels?: readonly RubricLevel[]
+}
+
+/** A level of a row of a rubric: what who reaches it has done, and what that is worth. */
+export interface RubricLevel {
+  readonly id: string
+  readonly name: string
   readonly points: number
 }
 
 export type Marking =
+  /** By a remark alone. */
   | { readonly kind: 'ungraded' }
+  | { readonly kind: 'not marked' }
   | { readonly kind: 'points'; readonly points: number }
-  /** Best first. */
-  | { readonly kind: 'scale'; readonly steps: readonly string[] }
+  /** By the points of the answer spaces, and the rubric. */
+  | { readonly kind: 'spaces' }
+  /** Best first. `from`: from how many per cent each step is reached, falling to 0; missing: a step is given by hand. */
+  | { readonly kind: 'scale'; readonly steps: readonly string[]; readonly from?: readonly number[] }
 
 /** What should exist. A handout is this and nothing else; copies follow from it (see {@link planHandout}). */
 export interface Statement {
@@ -181,6 +195,8 @@ export interface Statement {
   readonly cover: CoverNote | null
   readonly marking: Marking
   readonly rubric: readonly RubricRow[]
+  /** What work that comes late loses of its mark: per cent of the most a day begun, and how many per cent of the sum stay. */
+  readonly lateDeduction: { readonly perDay: number; readonly atLeast: number } | null
   readonly unit: Ref | null
   readonly instructions: NoteText | null
 }
@@ -222,6 +238,7 @@ export const plainStatement = (items: readonly HandoutItem[], classes: readonly 
   cover: null,
   marking: { kind: 'ungraded' },
   rubric: [],
+  lateDeduction: null,
   unit: null,
   instructions: null,
 })

@@ -67,6 +67,19 @@ export interface CopyComments {
   readonly asked: readonly string[]
 }
 
+/** The mark of a copy on its board. */
+export interface BoardMark {
+  /** In hundredths of a point; null: none yet, or not by points. */
+  readonly total: number | null
+  readonly most: number | null
+  readonly step: string | null
+  readonly excused: boolean
+  /** The marking of the copy as it was submitted last is done. */
+  readonly isDone: boolean
+  /** Counts its changes. */
+  readonly version: number
+}
+
 /** One line of the board. */
 export interface BoardRow {
   readonly copyId: string
@@ -112,6 +125,8 @@ export interface BoardRow {
   /** It cannot be opened in time; its teachers can bring it to its last good state. */
   readonly unreadable: boolean
   readonly edition: number
+  /** Null: nothing of it is marked. */
+  readonly mark: BoardMark | null
 }
 
 /** That pens go down by themselves: then, by the clock of the server, which shows this now. Milliseconds since 1970. */

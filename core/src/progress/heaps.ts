@@ -21,7 +21,7 @@ export interface Heap<A extends HeapedAnswer> {
  * The form in which two answers are alike: numbers by what they come to, words without case, the signs around them and how
  * they are spaced; accents are part of a word.
  */
-function alikeForm(text: string): string {
+export function alikeForm(text: string): string {
   const number = readNumberText(text)
   if (number !== null) return `number ${number}`
   const plain = foldText(text)

@@ -9,6 +9,7 @@ export const JOURNAL_KINDS = [
   'pens up',
   'marked',
   'handed back',
+  'hand-back withdrawn',
   'set aside',
   'brought back',
   'late writing',
@@ -68,10 +69,10 @@ export function afterEntry(life: CopyLife, entry: JournalEntry): CopyLife {
       return { ...life, state: 'submitted', submittedAt: entry.at }
     case 'taken back':
       return { ...life, state: 'taken back', submittedAt: null }
-    case 'marked':
-      return { ...life, state: 'marked' }
     case 'handed back':
       return { ...life, state: 'handed back' }
+    case 'hand-back withdrawn':
+      return { ...life, state: life.submittedAt === null ? 'working' : 'submitted' }
     case 'pens down':
       return { ...life, pensDown: true }
     case 'pens up':
@@ -80,6 +81,8 @@ export function afterEntry(life: CopyLife, entry: JournalEntry): CopyLife {
       return { ...life, setAside: true }
     case 'brought back':
       return { ...life, setAside: false }
+    // Only its teachers know of it until it is handed back: see {@link stateForStaff}.
+    case 'marked':
     case 'given':
     case 'late writing':
     case 'brought to last good':
@@ -91,6 +94,10 @@ export function afterEntry(life: CopyLife, entry: JournalEntry): CopyLife {
       return life
   }
 }
+
+/** The state of a copy as the staff of its class see it: whoever holds it is not told that it is marked before it is handed back. */
+export const stateForStaff = (state: CopyState, isMarked: boolean): CopyState =>
+  state === 'submitted' && isMarked ? 'marked' : state
 
 /** The life of a copy from its whole journal. */
 export function lifeFrom(journal: readonly JournalEntry[]): CopyLife {

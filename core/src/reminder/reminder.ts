@@ -8,7 +8,7 @@ export const REMINDED_OF = ['not begun', 'not submitted', 'overdue'] as const
 export type RemindedOf = (typeof REMINDED_OF)[number]
 
 /** What somebody is written to about: what is missing, an answer to a question of theirs, or what a teacher has to say. */
-export const LETTERS_OF = [...REMINDED_OF, 'question answered', 'message'] as const
+export const LETTERS_OF = [...REMINDED_OF, 'question answered', 'message', 'handed back'] as const
 export type LetterOf = (typeof LETTERS_OF)[number]
 
 /** What a teacher writes about, at once: each copy is missing something of its own. */
@@ -153,6 +153,7 @@ export function reminderLetter(
   })
   if (of === 'message')
     return letter(`${handout}: a message${sender && ` from ${sender}`}`, words.trim(), `It is about ${about}.`)
+  if (of === 'handed back') return letter(`${handout}: handed back`, words.trim(), `${about} is handed back.`)
   if (of === 'question answered')
     return letter(`${handout}: your question is answered`, words.trim(), `A question of yours in ${about} is answered.`)
   const missing =

@@ -19,8 +19,8 @@ import { Asking } from '../access/viewer.js'
 import { CommentService } from './comment.service.js'
 
 class BeginsDto {
-  @ApiProperty({ enum: ['comment', 'question'] })
-  @IsIn(['comment', 'question'])
+  @ApiProperty({ enum: ['comment', 'question', 'remark'] })
+  @IsIn(['comment', 'question', 'remark'])
   kind: ThreadKind
 
   /** Of a question: only the staff of the class sees it. */
@@ -96,10 +96,29 @@ class SaidOfDto {
   of: QuestionDto[]
 }
 
-class SayOfAllDto extends SaidOfDto {
+class SayOfDto extends QuestionDto {
+  /** The address of the answer that it is about; left out: the whole copy. */
+  @ApiProperty({ required: false }) @IsOptional() @IsString() @MaxLength(120) space?: string
+}
+
+class SayOfAllDto {
+  @ApiProperty({ type: [SayOfDto] })
+  @IsArray()
+  @ArrayNotEmpty()
+  @ArrayMaxSize(SAID_AT_ONCE)
+  @ValidateNested({ each: true })
+  @Type(() => SayOfDto)
+  of: SayOfDto[]
+
   @IsString()
   @MaxLength(50_000)
   text: string
+
+  /** A remark is unseen until it is handed back; left out: a comment. */
+  @ApiProperty({ enum: ['comment', 'remark'], required: false })
+  @IsOptional()
+  @IsIn(['comment', 'remark'])
+  kind?: 'comment' | 'remark'
 }
 
 @ApiTags('comment')
@@ -107,15 +126,15 @@ class SayOfAllDto extends SaidOfDto {
 export class CommentController {
   constructor(private readonly comments: CommentService) {}
 
-  /** Says the same of several copies of a handout, of each as a whole. */
+  /** Says the same of several copies of a handout: of each as a whole, or of an answer in it. */
   @Post('handouts/:handoutId/comments')
   @HttpCode(200)
   sayOfAll(
     @Asking() viewer: Viewer,
     @Param('handoutId', ParseUUIDPipe) handoutId: string,
-    @Body() { text, of }: SayOfAllDto,
+    @Body() { text, of, kind }: SayOfAllDto,
   ) {
-    return this.comments.sayOfAll(viewer, handoutId, text, of)
+    return this.comments.sayOfAll(viewer, handoutId, { text, kind: kind ?? 'comment' }, of)
   }
 
   @Post('handouts/:handoutId/comments/take-back')

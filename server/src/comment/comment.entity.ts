@@ -6,8 +6,11 @@ import { Copy } from '../kept/kept.entity.js'
 
 /** What was said of one thing: a comment, or a question to the staff, with what answers it. */
 @Entity('comment_thread')
-@Check('comment_thread_kind_check', `kind = ANY (ARRAY['comment'::text, 'question'::text])`)
+@Check('comment_thread_kind_check', `kind = ANY (ARRAY['comment'::text, 'question'::text, 'remark'::text])`)
 @Index('comment_thread_by_copy', ['copyId', 'schoolId'])
+@Index('comment_thread_unreleased', ['copyId', 'schoolId'], {
+  where: "((kind = 'remark'::text) AND (released_at IS NULL))",
+})
 @Index('comment_thread_waiting', ['copyId', 'schoolId'], { where: 'waiting' })
 export class CommentThread {
   @PrimaryColumn('uuid', { name: 'school_id' })
@@ -38,6 +41,10 @@ export class CommentThread {
   /** A question that is not answered yet; follows from its comments. */
   @Column('boolean', { default: false })
   waiting: boolean
+
+  /** When a remark was handed back; null: only the staff sees it. */
+  @Column('timestamptz', { name: 'released_at', nullable: true, transformer: MOMENT })
+  releasedAt: number | null
 
   /** Counts its changes: what a window hears late is told from what is newer. */
   @Column('integer', { default: 0 })

@@ -308,21 +308,21 @@ export class CommentService {
   }
 
   /**
-   * Says the same of several copies, of each as a whole; the ids are chosen by the page, so that sent twice it is there once.
+   * Says the same of several copies, of each as a whole or of an answer in it; the ids are chosen by the page, so that sent twice it is there once.
    * @returns those of which it was not said, each with why
    */
   async sayOfAll(
     viewer: Viewer,
     handoutId: string,
-    text: string,
-    to: readonly SaidOf[],
+    { text, kind }: { readonly text: string; readonly kind: 'comment' | 'remark' },
+    to: readonly (SaidOf & { readonly space?: string | undefined })[],
   ): Promise<{ failed: { copyId: string; sentence: string }[] }> {
     this.slowDown(viewer, 1 + to.length / 8)
     const words = valueOf(commentText(text))
-    return this.ofAll(viewer, handoutId, to, ({ copyId, threadId, commentId }) =>
+    return this.ofAll(viewer, handoutId, to, ({ copyId, threadId, commentId, space }) =>
       this.keep(viewer, copyId, {
         ...{ commentId, threadId, text: words },
-        begins: { kind: 'comment', staffOnly: false, anchor: { is: 'copy' } },
+        begins: { kind, staffOnly: false, anchor: space === undefined ? { is: 'copy' } : { is: 'space', space } },
       }),
     )
   }
@@ -340,11 +340,11 @@ export class CommentService {
     )
   }
 
-  private async ofAll(
+  private async ofAll<S extends SaidOf>(
     viewer: Viewer,
     handoutId: string,
-    all: readonly SaidOf[],
-    work: (one: SaidOf) => Promise<unknown>,
+    all: readonly S[],
+    work: (one: S) => Promise<unknown>,
   ): Promise<{ failed: { copyId: string; sentence: string }[] }> {
     const failed: { copyId: string; sentence: string }[] = []
     for (const one of all)

@@ -134,7 +134,7 @@ export function copiesHeld(database: Database, schoolId: string, personId: strin
               (SELECT count(*)::int FROM comment m JOIN comment_thread t ON t.school_id = m.school_id AND t.id = m.thread_id
                 LEFT JOIN comment_seen s ON s.school_id = m.school_id AND s.copy_id = m.copy_id AND s.person_id = $2
                 WHERE m.school_id = c.school_id AND m.copy_id = c.id AND m.person_id <> $2 AND m.deleted_at IS NULL
-                  AND (NOT t.staff_only OR t.person_id = $2) AND (s.at IS NULL OR m.at > s.at)) AS "newComments",
+                  AND (NOT t.staff_only OR t.person_id = $2) AND (t.kind <> 'remark' OR t.released_at IS NOT NULL) AND (s.at IS NULL OR greatest(m.at, t.released_at) > s.at)) AS "newComments",
               (SELECT count(*)::int FROM comment_mention n JOIN comment m ON m.school_id = n.school_id AND m.id = n.comment_id
                 LEFT JOIN comment_seen s ON s.school_id = m.school_id AND s.copy_id = m.copy_id AND s.person_id = $2
                 WHERE n.school_id = c.school_id AND n.person_id = $2 AND m.copy_id = c.id AND m.person_id <> $2 AND m.deleted_at IS NULL AND (s.at IS NULL OR m.at > s.at)) AS "newMentions"

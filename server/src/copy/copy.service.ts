@@ -31,6 +31,7 @@ import { valueOf } from '../common/checked.js'
 import { ProblemException, conflict, notThere } from '../common/problemDetails.js'
 import { holdInClass } from '../access/classRole.js'
 import { hold } from '../access/viewer.js'
+import { type Back, backOf } from '../kept/mark.queries.js'
 import { DocLoader } from '../kept/docLoader.js'
 import { Events } from '../events/events.js'
 import { Pens } from '../kept/pens.js'
@@ -124,6 +125,7 @@ export class CopyService {
       lateWork: copy.facts.lateWork,
       submittedAt: copy.submittedAt,
       handingIn: await this.handingIn(viewer, copy),
+      handedBack: await this.handedBack(viewer, copy),
       permission: access.permission,
       reason: accessInWords(viewer, role, copy.facts, Date.now()),
       isHolder: copy.facts.holders.has(viewer.personId),
@@ -151,6 +153,16 @@ export class CopyService {
       mayDecideOnLate: mayWithCopy(viewer, role, copy.facts, 'decide on late writing', Date.now()).may,
       ...(await this.aboutHandout(viewer, copy)),
     }
+  }
+
+  /** What this holder of a copy got back, as it was handed back to them; nobody else is shown it here. */
+  private async handedBack(viewer: Viewer, copy: CopyRecord): Promise<Omit<Back, 'copyId' | 'personId'> | null> {
+    if (!copy.facts.holders.has(viewer.personId) || viewer.role === 'guest') return null
+    const back = await backOf(this.source, viewer.schoolId, [copy.copyId])
+    const own = back.find(({ personId }) => personId === viewer.personId)
+    if (!own) return null
+    const { at, mark, message, lookedAt } = own
+    return { at, mark, message, lookedAt }
   }
 
   /** Who submitted a copy for others, or took it back: one of several holders, or a teacher for them; null where nobody did. */

@@ -1,4 +1,13 @@
-import { plainItem, plainStatement, type Viewer, emailKey, mapMedia } from '@gavrin/core'
+import {
+  type RubricLevel,
+  type RubricRow,
+  type Statement,
+  plainItem,
+  plainStatement,
+  type Viewer,
+  emailKey,
+  mapMedia,
+} from '@gavrin/core'
 import type { INestApplication } from '@nestjs/common'
 import { randomUUID } from 'node:crypto'
 import { readFile } from 'node:fs/promises'
@@ -37,6 +46,7 @@ import {
 import { DEMO_WORKSHEETS, type DemoWorksheet } from './worksheets.js'
 import { inSchool } from '../database/inSchool.js'
 import { ClassMember, Person, School } from '../access/access.entity.js'
+import { keepStock, markDemo } from './marked.js'
 import { Handout } from '../slip/slip.entity.js'
 import { KeptGroupSet } from '../group/group.entity.js'
 import { KeptColumn } from '../roster/roster.entity.js'
@@ -73,6 +83,7 @@ export async function loadDemoSchool(app: INestApplication): Promise<boolean> {
     title: string,
     { givenAt, dueAt }: { readonly givenAt: number; readonly dueAt: number | null },
     workOf: ((index: number) => DemoWork) | null,
+    marked: DemoMarking = {},
   ) =>
     giveOut(app, source, {
       viewer: classes.get(classKey)!.lead,
@@ -82,13 +93,23 @@ export async function loadDemoSchool(app: INestApplication): Promise<boolean> {
       dueAt,
       workOf,
       givenAt,
+      marked,
     })
 
-  await give('heron', 'safety', 'Before the harbour walk', { givenAt: now - 8 * DAY, dueAt: dueIn(-3, now) }, (i) =>
-    i % 9 === 4 ? working(0.5) : i % 11 === 7 ? untouched : submitted(),
+  const walk = await give(
+    'heron',
+    'safety',
+    'Before the harbour walk',
+    { givenAt: now - 8 * DAY, dueAt: dueIn(-3, now) },
+    (i) => (i % 9 === 4 ? working(0.5) : i % 11 === 7 ? untouched : submitted()),
+    { marking: { kind: 'points', points: 10 }, rubric: HARBOUR_WALK },
   )
   const herons = { givenAt: now - 2 * DAY, dueAt: dueIn(1, now) }
-  const ofHeron = await give('heron', 'tides', 'Tides at the quay', herons, tidesWork)
+  const ofHeron = await give('heron', 'tides', 'Tides at the quay', herons, tidesWork, {
+    marking: { kind: 'spaces' },
+    rubric: TIDES_RUBRIC,
+    lateDeduction: { perDay: 10, atLeast: 50 },
+  })
   await askTheSame(app, ofHeron.id, now)
   const tides = await give(
     'tern',
@@ -98,19 +119,56 @@ export async function loadDemoSchool(app: INestApplication): Promise<boolean> {
     () => untouched,
   )
   await studentsComeAsGuests(app, classes.get('tern')!, tides, now)
-  await give('dunlin', 'rope', 'Rope test', { givenAt: now - 6 * DAY, dueAt: dueIn(-1, now) }, () => submitted())
+  const ropes = { givenAt: now - 6 * DAY, dueAt: dueIn(-1, now) }
+  await give('dunlin', 'rope', 'Rope test', ropes, () => submitted(), { marking: { kind: 'points', points: 15 } })
   await giveEveryWay(
     app,
     classes,
     { glossary: worksheets.get('glossary')!.id, safety: worksheets.get('safety')!.id, rich },
     now,
   )
+  const { lead } = classes.get('heron')!
+  await keepStock(app, lead)
+  await markDemo(app, lead, walk.id, { most: 40, handBack: true })
+  await markDemo(app, lead, ofHeron.id, { most: 3, handBack: false })
   await source.transaction((tx) => giveInThePast(tx, DEMO_SCHOOL_ID))
   await give('heron', 'lighthouse', LAST_LOADED, { givenAt: now, dueAt: dueIn(6, now) }, null)
   return true
 }
 
 const LAST_LOADED = 'Lighthouse sectors'
+
+const level = (id: string, points: number, name: string): RubricLevel => ({ id, points, name })
+
+const HARBOUR_WALK: readonly RubricRow[] = [
+  { id: 'safe', name: 'Knows what is safe', points: 7 },
+  { id: 'first', name: 'Knows what comes first', points: 3 },
+]
+
+const TIDES_RUBRIC: readonly RubricRow[] = [
+  {
+    id: 'reasons',
+    name: 'Reasons given',
+    points: 3,
+    levels: [
+      level('r0', 0, 'No reason is given'),
+      level('r1', 1, 'Says that it is so'),
+      level('r2', 2, 'Says why, in one step'),
+      level('r3', 3, 'Says why, from the table to the boat'),
+    ],
+  },
+  {
+    id: 'words',
+    name: 'Sea words',
+    points: 3,
+    levels: [
+      level('w0', 0, 'None'),
+      level('w1', 1, 'One or two'),
+      level('w2', 2, 'Most of those learned'),
+      level('w3', 3, 'All of them, each in its place'),
+    ],
+  },
+]
 
 const TIDES = [
   0.45, 1, 0, 0.8, 0.45, 0.2, -1, 0.55, 1, -2, 0.6, 0.35, 0, 1, 0.5, 0.9, 1, 0.1, 0.65, 0.3, 1, 0.45, 0.75, -1, 1, 0.25,
@@ -305,6 +363,9 @@ const UNITS_OF_DEMO: Readonly<Record<string, string>> = {
   'Tides at the quay': 'Tides and harbours',
 }
 
+/** How copies are marked. */
+type DemoMarking = Partial<Pick<Statement, 'marking' | 'rubric' | 'lateDeduction'>>
+
 async function giveOut(
   app: INestApplication,
   source: DataSource,
@@ -317,6 +378,7 @@ async function giveOut(
     /** Null: a draft, not handed out. */
     workOf: ((index: number) => DemoWork) | null
     givenAt: number
+    marked?: DemoMarking
   },
 ): Promise<{ id: string; itemId: string }> {
   const { viewer, classId, title, dueAt, workOf, givenAt } = given
@@ -325,6 +387,7 @@ async function giveOut(
   const statement = {
     ...plainStatement([plainItem(itemId, given.worksheet.id, 1)], [{ classId, opensAt: null, dueAt }]),
     unit: unit ? { id: null, name: unit } : null,
+    ...given.marked,
   }
   if (!workOf) return { id: (await app.get(HandoutService).create(viewer, classId, { title, statement })).id, itemId }
   const id = await handOutDemo(app, { id: classId, lead: viewer }, title, statement, givenAt)

@@ -37,7 +37,10 @@ const bullets = (id: string, ...items: string[]): Block => ({
   },
 })
 const line = (id: string, width: 'short' | 'full' = 'full'): LineSpace => ({ id, kind: 'line', width })
-const passage = (id: string, lines: number): Block => ({ id, kind: 'passage', lines })
+const passage = (id: string, lines: number, points = 0): Block => ({
+  ...{ id, kind: 'passage', lines },
+  ...(points > 0 && { points }),
+})
 const number = (id: string, unit: string): NumberSpace => ({ id, kind: 'number', unit })
 const choice = (id: string, many: boolean, ...options: string[]): ChoiceSpace => ({
   id,
@@ -67,9 +70,9 @@ export const DEMO_WORKSHEETS: readonly DemoWorksheet[] = [
           't-q3',
           '*3.* A boat needs 1.5 m of water over the sill. Between which times can it leave? Say how you know.',
         ),
-        passage('t3', 4),
+        passage('t3', 4, 6),
         print('t-q4', '*4.* Why are the two high waters not equally high?'),
-        passage('t4', 3),
+        passage('t4', 3, 3),
         print('t-q5', '*5.* Spring tides come after'),
         { ...choice('t5', false, 'the first quarter', 'a full moon', 'any windy day'), points: 1, right: ['t5-2'] },
         print('t-q6', '*6.* Which of these make the water higher than the table says?'),

@@ -15,6 +15,8 @@ export interface Happenings {
   'handout changed': InSchool & { readonly handoutId: string; readonly written?: readonly string[] }
   /** Pens of copies of a handout were stopped, or let go on. */
   'pens moved': InSchool & { readonly handoutId: string; readonly copyIds: readonly string[] }
+  /** Marks of copies, by their teachers: whoever has the board open sees it, and nobody else. */
+  'marks changed': InSchool & { readonly handoutId: string; readonly copyIds: readonly string[] }
   /** What is said in a copy: these threads, as they are now. */
   'comments changed': InSchool & {
     readonly handoutId: string

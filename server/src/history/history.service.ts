@@ -5,6 +5,7 @@ import {
   answerSpaces,
   bringParts,
   fullName,
+  isOfStaff,
   maySeeAt,
   mayWithCopy,
   partsBetween,
@@ -70,7 +71,12 @@ export class HistoryService {
       people: people
         .filter(({ id }) => viewer.role !== 'guest' || id === viewer.personId)
         .map((person) => ({ id: person.id, name: fullName(person) })),
-      steps: steps.filter(({ space }) => space === null || this.isShown(viewer, copy, space)),
+      steps: steps.filter(
+        // That it is marked is told with the mark, when it is handed back.
+        ({ kind, space }) =>
+          (kind !== 'marked' || isOfStaff(roleIn(copy, viewer))) &&
+          (space === null || this.isShown(viewer, copy, space)),
+      ),
       mayBringBack: mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'bring answers back', Date.now()).may,
     }
   }

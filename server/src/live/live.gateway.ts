@@ -116,6 +116,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
     })
     events.on('class changed', ({ schoolId, classId, part }) => this.classes.tell(schoolId, classId, part))
     events.on('pens moved', ({ schoolId, handoutId, copyIds }) => this.boards.send(schoolId, handoutId, copyIds))
+    events.on('marks changed', ({ schoolId, handoutId, copyIds }) => this.boards.send(schoolId, handoutId, copyIds))
     events.on('documents changed', ({ schoolId, handoutId, copyId }) => this.boards.send(schoolId, handoutId, [copyId]))
     events.on('late writing decided', ({ copyId }) => this.copies.lateDecided(copyId))
     events.on('comments changed', ({ schoolId, handoutId, copyId, threads }) =>

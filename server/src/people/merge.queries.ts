@@ -10,6 +10,8 @@ import { CopyLook } from '../board/board.entity.js'
 import { SavedCopies } from '../savedCopies/savedCopies.entity.js'
 import { Reminder } from '../reminder/reminder.entity.js'
 import { PensAct } from '../pens/pens.entity.js'
+import { HandedBack, Mark } from '../kept/mark.entity.js'
+import { PaperMark, StockRemark } from '../marking/marking.entity.js'
 import { CopyHolder, CopyReader } from '../kept/kept.entity.js'
 import { AccountLink, Message } from '../mail/mail.entity.js'
 import { GuestMatched, OwnCopyMade, Recipe, WalkInUse } from '../slip/slip.entity.js'
@@ -145,6 +147,32 @@ export async function mergePeople(
     keepId,
     otherId,
   )
+  for (const table of ['mark', 'handed_back']) {
+    const at = table === 'mark' ? '' : 'AND k.at = o.at'
+    await inSchool(tx, schoolId).write(
+      `UPDATE ${table} o SET person_id = $2 WHERE o.school_id = $1 AND o.person_id = $3
+          AND NOT EXISTS (SELECT 1 FROM ${table} k WHERE k.school_id = o.school_id AND k.copy_id = o.copy_id AND k.person_id = $2 ${at})`,
+      keepId,
+      otherId,
+    )
+  }
+  await inSchool(tx, schoolId).write(
+    `UPDATE paper_mark o SET person_id = $2 WHERE o.school_id = $1 AND o.person_id = $3
+        AND NOT EXISTS (SELECT 1 FROM paper_mark k WHERE k.school_id = o.school_id AND k.column_id = o.column_id AND k.person_id = $2)`,
+    keepId,
+    otherId,
+  )
+  await inSchool(tx, schoolId).delete(PaperMark, { personId: otherId })
+  await inSchool(tx, schoolId).update(PaperMark, { changedBy: otherId }, { changedBy: keepId })
+  await inSchool(tx, schoolId).update(Mark, { changedBy: otherId }, { changedBy: keepId })
+  await inSchool(tx, schoolId).update(HandedBack, { handedBy: otherId }, { handedBy: keepId })
+  await inSchool(tx, schoolId).write(
+    `UPDATE stock_remark o SET person_id = $2 WHERE o.school_id = $1 AND o.person_id = $3
+        AND NOT EXISTS (SELECT 1 FROM stock_remark k WHERE k.school_id = o.school_id AND k.person_id = $2 AND k.short = o.short)`,
+    keepId,
+    otherId,
+  )
+  await inSchool(tx, schoolId).delete(StockRemark, { personId: otherId })
   await inSchool(tx, schoolId).update(CommentThread, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(CommentThread, { doneBy: otherId }, { doneBy: keepId })
   await inSchool(tx, schoolId).update(Comment, { personId: otherId }, { personId: keepId })

@@ -8,7 +8,7 @@ import { Copy } from '../kept/kept.entity.js'
 @Entity('reminder')
 @Check(
   'reminder_of_check',
-  `reminded_of = ANY (ARRAY['not begun'::text, 'not submitted'::text, 'overdue'::text, 'question answered'::text, 'message'::text])`,
+  `reminded_of = ANY (ARRAY['not begun'::text, 'not submitted'::text, 'overdue'::text, 'question answered'::text, 'message'::text, 'handed back'::text])`,
 )
 @Index('reminder_by_person', ['personId', 'at', 'schoolId'])
 @Index('reminder_by_message', ['messageId', 'schoolId'])

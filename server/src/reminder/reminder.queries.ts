@@ -22,8 +22,8 @@ export function reminderPeople(
 ): Promise<ReminderPersonRow[]> {
   return inSchool(database, schoolId).rows<ReminderPersonRow>(
     `SELECT p.id AS "personId", p.first_name AS first, p.last_name AS last, p.email,
-            (SELECT ${ms('max(r.at)')} FROM reminder r JOIN copy c ON c.school_id = r.school_id AND c.id = r.copy_id WHERE r.school_id = p.school_id AND r.person_id = p.id AND c.handout_id = $2) AS "lastAt",
-            (SELECT count(*)::int FROM reminder r WHERE r.school_id = p.school_id AND r.person_id = p.id AND r.at > now() - interval '1 day') AS today
+            (SELECT ${ms('max(r.at)')} FROM reminder r JOIN copy c ON c.school_id = r.school_id AND c.id = r.copy_id WHERE r.school_id = p.school_id AND r.person_id = p.id AND c.handout_id = $2 AND r.reminded_of <> 'handed back') AS "lastAt",
+            (SELECT count(*)::int FROM reminder r WHERE r.school_id = p.school_id AND r.person_id = p.id AND r.at > now() - interval '1 day' AND r.reminded_of <> 'handed back') AS today
        FROM person p WHERE p.school_id = $1 AND p.id = ANY($3::uuid[])`,
     handoutId,
     personIds,

@@ -247,6 +247,11 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
               <ReminderButton handout={handout} rows={rows} />
               <PensButton handout={handout} rows={rows} done={setActed} />
               <BoardActs handout={handout} rows={board.rows} />
+              {handout.kind === 'handout' && (
+                <Link className="btn btn-outline-dark" to={`/class/${handout.classId}/handouts/${handout.id}/marking`}>
+                  Mark
+                </Link>
+              )}
               <Link className="btn btn-outline-dark" to={`/class/${handout.classId}/slip/${handout.id}`}>
                 Edit the slip
               </Link>

@@ -5,6 +5,7 @@ import {
   fullName,
   isOverdue,
   lateBy,
+  markInWords,
   membersOf,
   squaresOf,
 } from '@gavrin/core'
@@ -203,6 +204,13 @@ export const COLUMNS: readonly BoardColumn[] = [
       return late === null ? NOTHING : <span className="bad">{spanOf(late)}</span>
     },
     sortBy: (row, { now }) => lateBy(row, now),
+  },
+  {
+    key: 'mark',
+    label: 'Mark',
+    isNumber: true,
+    cell: ({ mark }) => (mark && (mark.isDone || mark.total !== null) ? markInWords(mark) : NOTHING),
+    sortBy: ({ mark }) => mark?.total ?? null,
   },
   {
     key: 'link',

@@ -1,9 +1,22 @@
 import { COMMENT_LIMIT, commentText } from '@gavrin/core'
-import { type KeyboardEvent, type SubmitEvent, useEffect, useId, useRef, useState } from 'react'
+import {
+  type ComponentType,
+  type KeyboardEvent,
+  type SubmitEvent,
+  Suspense,
+  lazy,
+  useEffect,
+  useId,
+  useRef,
+  useState,
+} from 'react'
 import Button from 'react-bootstrap/Button'
 import Form from 'react-bootstrap/Form'
 import type { PersonNamed } from './queries'
+import type { StockRemarksProps } from './StockRemarks'
 import { useNaming } from './useNaming'
+
+const StockRemarks = lazy<ComponentType<StockRemarksProps>>(() => import('./StockRemarks'))
 
 /** Does something once a note has its place in the margin: when it has been drawn there. */
 export function oncePlaced(then: () => void): () => void {
@@ -20,12 +33,23 @@ interface Props {
   readonly people: readonly PersonNamed[]
   /** It can be for the staff alone. */
   readonly mayHide?: boolean
+  /** Stock remarks can be put in. */
+  readonly withStock?: boolean
   readonly done: (text: string, staffOnly: boolean) => void
   readonly leave: () => void
 }
 
 /** A place to write a comment in: it is sent by its button, or with Ctrl and Enter. */
-export function CommentForm({ label, send, text: before = '', people, mayHide = false, done, leave }: Props) {
+export function CommentForm({
+  label,
+  send,
+  text: before = '',
+  people,
+  mayHide = false,
+  withStock = false,
+  done,
+  leave,
+}: Props) {
   const [text, setText] = useState(before)
   const [staffOnly, setStaffOnly] = useState(false)
   const [isTried, setTried] = useState(false)
@@ -109,6 +133,17 @@ export function CommentForm({ label, send, text: before = '', people, mayHide = 
           checked={staffOnly}
           onChange={({ target }) => setStaffOnly(target.checked)}
         />
+      )}
+      {withStock && (
+        <Suspense>
+          <StockRemarks
+            text={text}
+            put={(remark) => {
+              setText(remark)
+              field.current?.focus()
+            }}
+          />
+        </Suspense>
       )}
       <div className="comment-form-acts">
         <Button size="sm" type="submit">

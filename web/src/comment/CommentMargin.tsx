@@ -33,6 +33,8 @@ export interface CommentMarginProps {
   readonly setOpen: (isOpen: boolean) => void
   /** How many there are, and how many of them are new. */
   readonly count: (all: number, fresh: number) => void
+  /** It is beside a copy that is marked: what is said is a remark first, unseen until it is handed back. */
+  readonly isMarking?: boolean
 }
 
 /** What is being written: the first comment on something. */
@@ -44,10 +46,15 @@ interface Writing {
 const WRITING = 'writing'
 /** With which keys a question, or a comment, is begun from where one is writing. */
 const KEYS: Readonly<Record<string, KeptThread['kind']>> = { F8: 'question', F9: 'comment' }
+const WORDS: Readonly<Record<KeptThread['kind'], readonly [on: string, send: string]>> = {
+  comment: ['Comment on', 'Comment'],
+  question: ['Ask about', 'Ask'],
+  remark: ['Remark on', 'Keep the remark'],
+}
 
 /** The margin of a copy: what is said of it, beside what it is said of. */
 export default function CommentMargin(props: CommentMarginProps) {
-  const { data, person, opened, sheet, isOpen, setOpen, count } = props
+  const { data, person, opened, sheet, isOpen, setOpen, count, isMarking = false } = props
   const { copy, view } = opened
   const isBeside = useIsBeside()
   const self = { id: person.id, name: fullName(person), seenAt: null }
@@ -73,7 +80,12 @@ export default function CommentMargin(props: CommentMarginProps) {
     },
     [target, setOpen],
   )
-  useKeys((kind) => (kind === 'question' ? mayAsk : mayComment) && begin(kind))
+  // Beside what is marked the key of a question, which its teachers have no use for, begins a remark.
+  useKeys((kind) =>
+    isMarking && kind === 'question'
+      ? mayComment && begin('remark')
+      : (kind === 'question' ? mayAsk : mayComment) && begin(kind),
+  )
 
   const standing = threads.filter(({ done }) => done === null).length
   const fresh = threads.reduce((sum, { comments }) => sum + comments.filter(({ isNew }) => isNew).length, 0)
@@ -101,10 +113,9 @@ export default function CommentMargin(props: CommentMarginProps) {
       shown: (
         <div className={writing.kind === 'question' ? 'note-written asked' : 'note-written'}>
           <CommentForm
-            label={
-              writing.kind === 'question' ? `Ask about ${writing.target.words}` : `Comment on ${writing.target.words}`
-            }
-            send={writing.kind === 'question' ? 'Ask' : 'Comment'}
+            label={`${WORDS[writing.kind][0]} ${writing.target.words}`}
+            send={WORDS[writing.kind][1]}
+            withStock={writing.kind === 'remark'}
             people={people}
             mayHide={writing.kind === 'question'}
             done={(text, staffOnly) => {
@@ -119,6 +130,7 @@ export default function CommentMargin(props: CommentMarginProps) {
   return (
     <aside className={isOpen ? 'margin open' : 'margin'} aria-label="Comments">
       <div className="margin-head">
+        {isMarking && mayComment && <Begin kind="remark" words="Remark" begin={begin} />}
         {mayComment && <Begin kind="comment" words="Comment" begin={begin} />}
         {mayAsk && <Begin kind="question" words="Ask the teacher" begin={begin} />}
         {(mayComment || mayAsk) && <span className="margin-target soft">about {target.words}</span>}
@@ -128,9 +140,11 @@ export default function CommentMargin(props: CommentMarginProps) {
       </div>
       {threads.length === 0 && !writing && (
         <p className="soft margin-empty">
-          {mayComment || mayAsk
-            ? 'Nothing is said here yet. Mark words or stand in an answer, and say something about it.'
-            : 'Nothing is said here.'}
+          {isMarking
+            ? 'No remarks yet. Mark words in an answer, and remark on them.'
+            : mayComment || mayAsk
+              ? 'Nothing is said here yet. Mark words or stand in an answer, and say something about it.'
+              : 'Nothing is said here.'}
         </p>
       )}
       <Notes notes={notes} places={places} sheet={sheet} />
@@ -166,7 +180,13 @@ function Begin({
     <Button
       size="sm"
       variant="outline-dark"
-      title={kind === 'question' ? 'Key: F8' : 'Key: F9'}
+      title={
+        kind === 'comment'
+          ? 'Key: F9. Seen at once by whoever sees the copy'
+          : kind === 'remark'
+            ? 'Key: F8. Unseen until it is handed back'
+            : 'Key: F8'
+      }
       // What is marked stays marked.
       onMouseDown={(event) => event.preventDefault()}
       onClick={() => begin(kind)}

@@ -22,6 +22,8 @@ interface Props {
   readonly self: PersonNamed
 }
 
+const KINDS = { question: 'Question', comment: 'Comment', remark: 'Remark' } as const
+
 /** What is said of one thing. */
 export function ThreadNote({ thread, about, isGone, isChosen, choose, lookAt, acts, people, self }: Props) {
   const [isUnfolded, setUnfolded] = useState(false)
@@ -60,11 +62,7 @@ export function ThreadNote({ thread, about, isGone, isChosen, choose, lookAt, ac
       </article>
     )
   return (
-    <article
-      className={classes}
-      aria-label={`${kind === 'question' ? 'Question' : 'Comment'} on ${about}`}
-      onFocus={choose}
-    >
+    <article className={classes} aria-label={`${KINDS[kind]} on ${about}`} onFocus={choose}>
       {kind === 'question' && (
         <div className="said-kind">
           {first.isMine ? 'Your question to the teacher' : 'A question'}
@@ -89,6 +87,7 @@ export function ThreadNote({ thread, about, isGone, isChosen, choose, lookAt, ac
                 {place}
               </button>
               {staffOnly && <span>only the staff see it</span>}
+              {kind === 'remark' && first.byStaff && !thread.isReleased && <span>not handed back yet</span>}
             </>
           )}
         </Said>

@@ -110,7 +110,7 @@ export function useMarkedWords(
     if (typeof Highlight === 'undefined') return
     const rangesOf = (which: (thread: ThreadShown) => boolean) =>
       threads.filter((thread) => thread.done === null && which(thread)).flatMap(({ id }) => places.get(id)?.range ?? [])
-    CSS.highlights.set('said-of', new Highlight(...rangesOf(({ kind }) => kind === 'comment')))
+    CSS.highlights.set('said-of', new Highlight(...rangesOf(({ kind }) => kind !== 'question')))
     CSS.highlights.set('asked-of', new Highlight(...rangesOf(({ kind }) => kind === 'question')))
     CSS.highlights.set('looked-at', new Highlight(...rangesOf(({ id }) => id === chosen)))
     return () => {

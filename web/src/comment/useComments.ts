@@ -216,6 +216,7 @@ export function shownThreads(
         version: 0,
         kind: begins.kind,
         staffOnly: begins.staffOnly,
+        isReleased: false,
         anchor: begins.anchor,
         isMine: true,
         isWaiting: begins.kind === 'question',

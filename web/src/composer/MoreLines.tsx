@@ -14,6 +14,7 @@ export function MoreLines(props: WholeProps) {
       </div>
       <CoverPart {...props} />
       <Rubric {...props} />
+      <LateDeduction {...props} />
     </div>
   )
 }
@@ -79,12 +80,18 @@ function CoverPart({ statement, facts, change }: WholeProps) {
   )
 }
 
+const MARKED = {
+  ungraded: 'marked by a remark alone',
+  'not marked': 'not marked',
+  spaces: 'marked by the points of its answer spaces',
+} as const
+
 const markingWords = (marking: Marking) =>
   marking.kind === 'points'
     ? `marked out of ${marking.points}`
     : marking.kind === 'scale'
       ? `marked ${marking.steps[0]} to ${marking.steps.at(-1)}`
-      : 'ungraded'
+      : MARKED[marking.kind]
 
 function MarkingBlank({ statement, change }: WholeProps) {
   const { marking } = statement
@@ -104,14 +111,16 @@ function MarkingBlank({ statement, change }: WholeProps) {
   const scale = read(steps)
   return (
     <Blank stays label={`Marking: ${markingWords(marking)}`} value={markingWords(marking)}>
-      <BlankChoice chosen={marking.kind === 'ungraded'} choose={() => set({ kind: 'ungraded' })}>
-        ungraded
-      </BlankChoice>
+      {(['not marked', 'ungraded', 'spaces'] as const).map((kind) => (
+        <BlankChoice key={kind} chosen={marking.kind === kind} choose={() => set({ kind })}>
+          {MARKED[kind]}
+        </BlankChoice>
+      ))}
       <BlankChoice
         chosen={marking.kind === 'points'}
         choose={() => set({ kind: 'points', points: marking.kind === 'points' ? marking.points : 10 })}
       >
-        marked by points
+        marked out of a number of points
       </BlankChoice>
       {marking.kind === 'points' && (
         <div className="blank-find">
@@ -152,9 +161,54 @@ function MarkingBlank({ statement, change }: WholeProps) {
           <Form.Control.Feedback type="invalid">
             A scale has two steps at least, with commas between.
           </Form.Control.Feedback>
+          <Thresholds marking={marking} set={set} />
         </div>
       )}
     </Blank>
+  )
+}
+
+/** Per cent as they were typed, falling to 0, one for each step; null: they are not. */
+function thresholdsIn(text: string, count: number): number[] | null {
+  const read = text
+    .split(/[,;\s]+/)
+    .filter(Boolean)
+    .map(Number)
+  const isFalling = read.every((one, at) => Number.isInteger(one) && one <= 100 && (at === 0 || one < read[at - 1]!))
+  return read.length === count && isFalling && read.at(-1) === 0 ? read : null
+}
+
+/** From how many per cent each step of a scale is reached; without, a step is given by hand. */
+function Thresholds({
+  marking,
+  set,
+}: {
+  readonly marking: Extract<Marking, { kind: 'scale' }>
+  readonly set: (to: Marking) => void
+}) {
+  const { steps, from } = marking
+  const [text, setText] = useState(from?.join(', ') ?? '')
+  const isRight = thresholdsIn(text, steps.length) !== null
+  return (
+    <>
+      <Form.Control
+        size="sm"
+        className="mt-2"
+        aria-label="From how many per cent each is reached"
+        placeholder={`by hand; or per cent: ${steps.map((_, at) => Math.round(((steps.length - 1 - at) * 100) / steps.length)).join(', ')}`}
+        value={text}
+        isInvalid={text.trim() !== '' && !isRight}
+        onChange={({ target }) => {
+          setText(target.value)
+          const next = thresholdsIn(target.value, steps.length)
+          if (target.value.trim() === '') set({ kind: 'scale', steps })
+          else if (next) set({ kind: 'scale', steps, from: next })
+        }}
+      />
+      <Form.Control.Feedback type="invalid">
+        One number of per cent for each step, falling, the last one 0.
+      </Form.Control.Feedback>
+    </>
   )
 }
 
@@ -163,7 +217,7 @@ function Rubric({ statement, change }: WholeProps) {
   const set = (rows: readonly RubricRow[]) => change({ ...statement, rubric: rows })
   const add = () => set([...rubric, { id: crypto.randomUUID().slice(0, 8), name: '', points: 1 }])
   if (rubric.length === 0)
-    return marking.kind === 'ungraded' ? null : (
+    return marking.kind === 'ungraded' || marking.kind === 'not marked' ? null : (
       <Button variant="link" size="sm" onClick={add}>
         Add a rubric
       </Button>
@@ -173,7 +227,7 @@ function Rubric({ statement, change }: WholeProps) {
     set(rubric.map((row) => (row.id === id ? { ...row, ...alteration } : row)))
   return (
     <div className="slip-part rubric">
-      {rubric.map(({ id, name, points }, at) => (
+      {rubric.map(({ id, name, points, levels = [] }, at) => (
         <div key={id} className="rubric-row">
           <Form.Control
             size="sm"
@@ -200,6 +254,7 @@ function Rubric({ statement, change }: WholeProps) {
           >
             ×
           </Button>
+          <Levels row={{ id, name, points, levels }} number={at + 1} alter={(to) => alter(id, to)} />
         </div>
       ))}
       <Button variant="link" size="sm" onClick={add}>
@@ -217,6 +272,111 @@ function Rubric({ statement, change }: WholeProps) {
           Mark out of {sum}
         </Button>
       )}
+    </div>
+  )
+}
+
+/** The levels of a row: what who reaches each has done, and what it is worth. None: any points up to the most are given. */
+function Levels({
+  row: { name, points: most, levels = [] },
+  number,
+  alter,
+}: {
+  readonly row: RubricRow
+  readonly number: number
+  readonly alter: (to: Partial<RubricRow>) => void
+}) {
+  const set = (next: NonNullable<RubricRow['levels']>) => alter({ levels: next })
+  const used = new Set(levels.map(({ points }) => points))
+  const free = Array.from({ length: Math.floor(most) + 1 }, (_, at) => most - at).find((points) => !used.has(points))
+  return (
+    <div className="rubric-levels">
+      {levels.map((level, at) => (
+        <div key={level.id} className="rubric-level">
+          <Form.Control
+            size="sm"
+            type="number"
+            min={0}
+            max={most}
+            step={0.5}
+            aria-label={`Points of level ${at + 1} of ${name || `row ${number}`}`}
+            value={level.points}
+            onChange={({ target }) => {
+              const points = Math.max(0, Math.min(most, Number(target.value) || 0))
+              set(levels.map((one) => (one.id === level.id ? { ...one, points } : one)))
+            }}
+          />
+          <Form.Control
+            size="sm"
+            aria-label={`Level ${at + 1} of ${name || `row ${number}`}`}
+            placeholder="What who reaches it has done"
+            maxLength={200}
+            value={level.name}
+            onChange={({ target }) =>
+              set(levels.map((one) => (one.id === level.id ? { ...one, name: target.value } : one)))
+            }
+          />
+          <Button
+            variant="link"
+            size="sm"
+            aria-label={`Take level ${at + 1} of row ${number} out`}
+            onClick={() => set(levels.filter((one) => one.id !== level.id))}
+          >
+            ×
+          </Button>
+        </div>
+      ))}
+      {levels.length < 10 && free !== undefined && (
+        <Button
+          variant="link"
+          size="sm"
+          onClick={() => set([...levels, { id: crypto.randomUUID().slice(0, 8), name: '', points: free }])}
+        >
+          {levels.length === 0 ? 'Say what its levels are' : 'Add a level'}
+        </Button>
+      )}
+    </div>
+  )
+}
+
+/** What work that comes late loses. */
+function LateDeduction({ statement, change }: WholeProps) {
+  const { lateDeduction: rule, marking } = statement
+  if (marking.kind === 'ungraded' || marking.kind === 'not marked') return null
+  const set = (to: typeof rule) => change({ ...statement, lateDeduction: to })
+  if (!rule)
+    return (
+      <Button variant="link" size="sm" onClick={() => set({ perDay: 10, atLeast: 50 })}>
+        Late work loses points
+      </Button>
+    )
+  const percent = (text: string, least: number) => Math.max(least, Math.min(100, Math.round(Number(text)) || least))
+  return (
+    <div className="slip-part late-deduction">
+      Late work loses
+      <Form.Control
+        size="sm"
+        type="number"
+        min={1}
+        max={100}
+        aria-label="Per cent that late work loses a day"
+        value={rule.perDay}
+        onChange={({ target }) => set({ ...rule, perDay: percent(target.value, 1) })}
+      />
+      % of the most for each day, and keeps
+      <Form.Control
+        size="sm"
+        type="number"
+        min={0}
+        max={100}
+        aria-label="Per cent that it keeps in any case"
+        value={rule.atLeast}
+        onChange={({ target }) => set({ ...rule, atLeast: percent(target.value, 0) })}
+      />
+      % of its own in any case.
+      <Button variant="link" size="sm" onClick={() => set(null)}>
+        It loses nothing
+      </Button>
     </div>
   )
 }

@@ -160,7 +160,11 @@ const markingWords = (marking: Marking, rubric: readonly RubricRow[]) =>
       ? `out of ${marking.points}`
       : marking.kind === 'scale'
         ? marking.steps.join(', ')
-        : 'ungraded',
+        : marking.kind === 'spaces'
+          ? 'by the points of the answer spaces'
+          : marking.kind === 'ungraded'
+            ? 'by a remark alone'
+            : 'not marked',
     ...(rubric.length > 0 ? [`rubric of ${rubric.length}`] : []),
   ].join(', ')
 

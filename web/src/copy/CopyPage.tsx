@@ -38,6 +38,7 @@ import { PeopleLine, PeopleMarks } from '../presence/PeopleHere'
 import { useWhere } from '../presence/useWhere'
 import { BringToLastGood } from './BringToLastGood'
 import type { CopyDocumentsProps } from './CopyDocuments'
+import { HandedBack, PointsBack } from './HandedBack'
 import { HandedInNotice } from './HandedInNotice'
 import { Invite } from './Invite'
 import { KeptAnswers } from './KeptAnswers'
@@ -362,10 +363,12 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
         {isLearner(person) &&
           expected !== 'edit' &&
           why &&
+          !data.handedBack &&
           !view?.closed &&
           !submitted &&
           !data.asReader &&
           !data.link && <Notice kind="plain">{why}</Notice>}
+        <HandedBack data={data} now={now} />
         {opened && <WritingNotices content={data.content} copy={opened.copy} view={opened.view} />}
         {(data.note || data.instructions) && (
           <section className="copy-instructions" aria-label="From your teacher">
@@ -390,6 +393,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
               toRead={toRead}
               page={setSheet}
               theirs={expected === 'edit' ? others : NOBODYS}
+              {...(data.handedBack && { under: ({ id }: AnswerSpace) => <PointsBack data={data} space={id} /> })}
               answer={(space, label) => {
                 if (!opened) return <AnswerRoom space={space} />
                 const doc = opened.copy.doc(space.id)

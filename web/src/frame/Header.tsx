@@ -20,6 +20,7 @@ export function Header({ person }: { readonly person: SignedIn }) {
   const worksheet = open ? `?worksheet=${open}` : ''
   const office = person.role === 'office'
   const may = current !== undefined && mayInClass(current.role, 'hand out', current.archived).may
+  const seesMarks = current !== undefined && mayInClass(current.role, 'see marks').may
   const mayWrite = current !== undefined && mayInClass(current.role, 'change the roster').may
   return (
     <header className="top">
@@ -69,7 +70,7 @@ export function Header({ person }: { readonly person: SignedIn }) {
             to={at}
             end={false}
             className={({ isActive }) =>
-              isActive && !['handouts', 'slip', 'mailroom'].some((place) => pathname.startsWith(`${at}/${place}`))
+              isActive && !['handouts', 'slip', 'marks', 'mailroom'].some((place) => pathname.startsWith(`${at}/${place}`))
                 ? 'active'
                 : 'inactive'
             }
@@ -86,6 +87,7 @@ export function Header({ person }: { readonly person: SignedIn }) {
             Handouts
           </NavLink>
         )}
+        {current && seesMarks && <NavLink to={`${at}/marks`}>Mark book</NavLink>}
         {current && mayWrite && <NavLink to={`${at}/mailroom`}>Mailroom</NavLink>}
       </nav>
       <span className="top-end">

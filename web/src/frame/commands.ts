@@ -22,6 +22,7 @@ export function commandsFor(current: ClassListed | undefined, isOffice: boolean)
   return [
     ...(may('hand out') ? [{ name: `New handout${of}`, address: `${at}/slip` }] : []),
     ...(may('see handouts') ? [{ name: `Handouts${of}`, address: `${at}/handouts` }] : []),
+    ...(may('see marks') ? [{ name: `Mark book${of}`, address: `${at}/marks` }] : []),
     ...(may('see groups') ? [{ name: `Groups${of}`, address: `${at}/groups` }] : []),
     ...(may('change the roster')
       ? [

@@ -11,6 +11,7 @@ export const STEP_WORDS: Readonly<Record<JournalKind, string>> = {
   'pens up': 'Pens up again',
   marked: 'Marked',
   'handed back': 'Handed back',
+  'hand-back withdrawn': 'Hand-back withdrawn',
   'set aside': 'Set aside',
   'brought back': 'Brought back into use',
   'late writing': 'Something came late',

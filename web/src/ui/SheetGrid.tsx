@@ -11,7 +11,7 @@ const MENU = 44
  * Tab, leave it. Only the rows that can be seen are in the page.
  */
 export function SheetGrid(props: GridProps) {
-  const { label, columns, rows, textOf, selected, select, newRow, rowMenu } = props
+  const { label, columns, rows, textOf, selected = new Set(), select, newRow, rowMenu } = props
   const id = useId()
   const work = useGridWork(props)
   const { here, count, editing, focused, items, before, after } = work
@@ -40,10 +40,10 @@ export function SheetGrid(props: GridProps) {
       <table
         className="grid"
         role="presentation"
-        style={{ width: columns.reduce((sum, { width }) => sum + width, CHECK + (rowMenu ? MENU : 0)) }}
+        style={{ width: columns.reduce((sum, { width }) => sum + width, (select ? CHECK : 0) + (rowMenu ? MENU : 0)) }}
       >
         <colgroup aria-hidden="true">
-          <col style={{ width: CHECK }} />
+          {select && <col style={{ width: CHECK }} />}
           {columns.map(({ key, width }) => (
             <col key={key} style={{ width }} />
           ))}
@@ -51,15 +51,17 @@ export function SheetGrid(props: GridProps) {
         </colgroup>
         <thead role="rowgroup">
           <tr role="row" aria-rowindex={1}>
-            <th role="columnheader" className="grid-check">
-              <input
-                type="checkbox"
-                aria-label="Select everybody shown"
-                checked={all}
-                onChange={() => select(all ? new Set() : new Set(rows.map((row) => row.id)))}
-              />
-            </th>
-            {columns.map(({ key, label: heading, menu, sorted }) => (
+            {select && (
+              <th role="columnheader" className="grid-check">
+                <input
+                  type="checkbox"
+                  aria-label="Select everybody shown"
+                  checked={all}
+                  onChange={() => select(all ? new Set() : new Set(rows.map((row) => row.id)))}
+                />
+              </th>
+            )}
+            {columns.map(({ key, label: heading, under, menu, sorted }) => (
               <th key={key} role="columnheader" scope="col" aria-sort={sorted}>
                 <span className="grid-heading">
                   <span className="grid-heading-text" title={heading}>
@@ -68,6 +70,7 @@ export function SheetGrid(props: GridProps) {
                   </span>
                   {menu}
                 </span>
+                {under && <span className="grid-under">{under}</span>}
               </th>
             ))}
             {rowMenu && (
@@ -92,18 +95,20 @@ export function SheetGrid(props: GridProps) {
                   .join(' ')}
                 {...(row && props.draggable?.(row.id))}
               >
-                <td role="gridcell" className="grid-check">
-                  {row && (
-                    <input
-                      type="checkbox"
-                      tabIndex={-1}
-                      aria-label={`Select ${row.label}`}
-                      checked={selected.has(row.id)}
-                      onChange={() => undefined}
-                      onClick={({ shiftKey }) => work.pick(index, shiftKey)}
-                    />
-                  )}
-                </td>
+                {select && (
+                  <td role="gridcell" className="grid-check">
+                    {row && (
+                      <input
+                        type="checkbox"
+                        tabIndex={-1}
+                        aria-label={`Select ${row.label}`}
+                        checked={selected.has(row.id)}
+                        onChange={() => undefined}
+                        onClick={({ shiftKey }) => work.pick(index, shiftKey)}
+                      />
+                    )}
+                  </td>
+                )}
                 {columns.map(({ key, label: heading }, column) => {
                   const active = here.row === index && here.column === column
                   const trouble = row && props.trouble?.(row.id, key)

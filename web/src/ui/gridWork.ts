@@ -5,6 +5,8 @@ import { type ClipboardEvent, type KeyboardEvent, type ReactNode, useLayoutEffec
 export interface GridColumn {
   readonly key: string
   readonly label: string
+  /** Beneath it, small. */
+  readonly under?: string
   /** In pixels. */
   readonly width: number
   readonly editable: boolean
@@ -46,8 +48,9 @@ export interface GridProps {
   ) => void
   readonly undo: () => void
   readonly redo: () => void
-  readonly selected: ReadonlySet<string>
-  readonly select: (ids: ReadonlySet<string>) => void
+  readonly selected?: ReadonlySet<string>
+  /** Without it rows are not selected. */
+  readonly select?: (ids: ReadonlySet<string>) => void
   readonly mayEdit: boolean
   /** A last row in which somebody new is begun; its label. */
   readonly newRow?: string
@@ -71,12 +74,15 @@ export interface GridPlace {
 /** The height of a row, in pixels. */
 export const GRID_ROW = 32
 
+const NOBODY: ReadonlySet<string> = new Set()
+const NOTHING = () => undefined
+
 /**
  * How a grid is worked in: where one is, what is marked, what is being typed, and what keys, copying and pasting do. Only the rows
  * that can be seen are in the page.
  */
 export function useGridWork(props: GridProps) {
-  const { columns, rows, textOf, change, selected, select, mayEdit, newRow } = props
+  const { columns, rows, textOf, change, selected = NOBODY, select = NOTHING, mayEdit, newRow } = props
   const scroller = useRef<HTMLDivElement>(null)
   const [at, setAt] = useState<GridPlace>({ row: 0, column: 0 })
   const [anchor, setAnchor] = useState<GridPlace | null>(null)

@@ -1,0 +1,222 @@
+import {
+  type HandBackLine,
+  type Viewer,
+  MARK_LIMITS,
+  cleanText,
+  goesBack,
+  handBackFingerprint,
+  markInWords,
+  planHandBack,
+  reminderLetter,
+} from '@gavrin/core'
+import { Inject, Injectable } from '@nestjs/common'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { DataSource, type EntityManager } from 'typeorm'
+import { Class, ClassMember, Person } from '../access/access.entity.js'
+import { holdInClass } from '../access/classRole.js'
+import { conflict, notThere } from '../common/problemDetails.js'
+import type { Settings } from '../common/settings.js'
+import { SETTINGS } from '../common/tokens.js'
+import { inSchool, oneAtATime } from '../database/inSchool.js'
+import { Events } from '../events/events.js'
+import { copyOf } from '../kept/copyRecord.js'
+import { type Back, backOf, noteLooked } from '../kept/mark.queries.js'
+import { Pens } from '../kept/pens.js'
+import { MailService } from '../mail/mail.service.js'
+import { Reminder } from '../reminder/reminder.entity.js'
+import { findHandout } from '../slip/handoutSet.js'
+import type { Handout } from '../slip/slip.entity.js'
+import { type MarkedCopy, markedCopies, reckonAnew, wayOf } from './facts.js'
+import { holdCopies, lastBack, writeBack, writeWithdrawn } from './marking.queries.js'
+
+/** What a teacher wishes to hand back. */
+export interface HandBackWish {
+  /** Left out: all copies of the handout. */
+  readonly copyIds?: readonly string[] | undefined
+  /** To each student, with tokens. */
+  readonly message: string
+  readonly byMail: boolean
+}
+
+/** Handing back: proved first, then all at once; what nobody has looked at can be taken back. */
+@Injectable()
+export class HandBackService {
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    @Inject(SETTINGS) private readonly settings: Settings,
+    private readonly events: Events,
+    private readonly pens: Pens,
+    private readonly mail: MailService,
+  ) {}
+
+  /** Exactly what would go to whom. */
+  async proof(viewer: Viewer, handoutId: string, wish: HandBackWish) {
+    const { handout } = await this.held(this.source.manager, viewer, handoutId)
+    const { lines, withoutMail } = await this.plan(this.source.manager, handout, wish)
+    return {
+      fingerprint: handBackFingerprint(lines),
+      lines: lines.map(({ mark, ...line }) => ({
+        ...line,
+        mark: markInWords(mark),
+        hasMail: !withoutMail.has(line.personId),
+      })),
+    }
+  }
+
+  /** Hands back what the proof showed; anything else, and it says so and does nothing. */
+  async handBack(viewer: Viewer, handoutId: string, wish: HandBackWish & { readonly fingerprint: string }) {
+    const { schoolId } = viewer
+    const { handout } = await this.held(this.source.manager, viewer, handoutId)
+    const ids = (await markedCopies(this.source, handout, wish.copyIds ?? null)).map(({ copyId }) => copyId)
+    // Of copies that are still written in the pens stand still meanwhile.
+    const { done } = await this.pens.holdAllStill(schoolId, ids, async () => ({
+      done: await this.source.transaction(async (tx) => {
+        await oneAtATime(tx, `hand back ${handoutId}`)
+        await this.held(tx, viewer, handoutId)
+        await holdCopies(tx, schoolId, ids)
+        const { lines, addresses } = await this.plan(tx, handout, { ...wish, copyIds: ids })
+        if (handBackFingerprint(lines) !== wish.fingerprint)
+          throw conflict(
+            'changed',
+            'Something has changed since you looked: look at what would go back, and hand it back then.',
+          )
+        const going = lines.filter(goesBack)
+        if (going.length === 0) throw conflict('nothing', 'There is nothing to hand back.')
+        const by = { personId: viewer.personId, at: Date.now() }
+        await writeBack(tx, schoolId, going, by)
+        if (wish.byMail) await this.post(tx, handout, going, { ...by, addresses })
+        return { handedBack: new Set(going.map(({ copyId }) => copyId)).size, students: going.length }
+      }),
+      pens: new Map(),
+    }))
+    await this.events.tell('handout changed', { schoolId, handoutId })
+    return done
+  }
+
+  /** Takes back what was handed back last, where nobody has looked at it yet. */
+  async withdraw(viewer: Viewer, handoutId: string, copyIds: readonly string[]) {
+    const { schoolId, personId } = viewer
+    const done = await this.source.transaction(async (tx) => {
+      const { handout } = await this.held(tx, viewer, handoutId)
+      await oneAtATime(tx, `hand back ${handoutId}`)
+      const own = (await markedCopies(tx, handout, copyIds)).map(({ copyId }) => copyId)
+      await holdCopies(tx, schoolId, own)
+      const last = await lastBack(tx, schoolId, own)
+      const taken = last.filter(({ isSeen }) => !isSeen)
+      if (taken.length > 0) await writeWithdrawn(tx, schoolId, taken, { personId, at: Date.now() })
+      return {
+        withdrawn: taken.length,
+        seen: last.filter(({ isSeen }) => isSeen).map(({ copyId, title }) => ({ copyId, title })),
+      }
+    })
+    if (done.withdrawn > 0) await this.events.tell('handout changed', { schoolId, handoutId })
+    return done
+  }
+
+  /** Somebody has looked at what they got back. */
+  async looked(viewer: Viewer, copyId: string): Promise<void> {
+    const copy = await copyOf(this.source, viewer.schoolId, copyId)
+    if (!copy.facts.holders.has(viewer.personId)) throw notThere()
+    await noteLooked(this.source, viewer.schoolId, copyId, viewer.personId)
+  }
+
+  private async plan(
+    tx: EntityManager,
+    handout: Handout,
+    { copyIds, message }: Pick<HandBackWish, 'copyIds' | 'message'>,
+  ) {
+    const { schoolId } = handout
+    const copies = await markedCopies(tx, handout, copyIds ?? null)
+    await reckonAnew(tx, handout, copies)
+    const back = new Map<string, Record<string, Back['mark']>>()
+    for (const { copyId, personId, mark } of await backOf(
+      tx,
+      schoolId,
+      copies.map((copy) => copy.copyId),
+    ))
+      back.set(copyId, { ...back.get(copyId), [personId]: mark })
+    const here = await inSchool(tx, schoolId).find(
+      ClassMember,
+      { classId: handout.classId, leftAt: null },
+      { select: ['personId'] },
+    )
+    const members = new Set(here.map(({ personId }) => personId))
+    const text = message.slice(0, MARK_LIMITS.remark).split('\n').map(cleanText).join('\n').trim()
+    const lines = planHandBack(
+      wayOf(handout),
+      copies.map((copy) => ({
+        ...copy,
+        isSubmitted: copy.submittedAt !== null,
+        before: back.get(copy.copyId) ?? {},
+      })),
+      text,
+    )
+    const addresses = addressesOf(copies, members)
+    return {
+      lines,
+      addresses,
+      withoutMail: new Set(lines.map(({ personId }) => personId).filter((id) => !addresses.has(id))),
+    }
+  }
+
+  private async post(
+    tx: EntityManager,
+    handout: Handout,
+    lines: readonly HandBackLine[],
+    {
+      personId,
+      at,
+      addresses,
+    }: { readonly personId: string; readonly at: number; readonly addresses: ReadonlyMap<string, string> },
+  ): Promise<void> {
+    const { schoolId, id: handoutId, classId } = handout
+    const [own] = await inSchool(tx, schoolId).find(Class, { id: classId }, { select: ['name'] })
+    const [sender] = await inSchool(tx, schoolId).find(Person, { id: personId }, { select: ['first', 'last'] })
+    const first = new Map<string, HandBackLine>()
+    // Who holds several of the copies gets one mail, about the first.
+    for (const line of lines)
+      if (addresses.has(line.personId) && !first.has(line.personId)) first.set(line.personId, line)
+    if (first.size === 0) return
+    const people = [...first.values()]
+    const messages = await this.mail.postReminders(
+      tx,
+      { schoolId, personId },
+      people.map((line) => ({ personId: line.personId, address: addresses.get(line.personId)! })),
+      { classId, handoutId },
+    )
+    await inSchool(tx, schoolId).insert(
+      Reminder,
+      people.map((line) => ({
+        ...{ copyId: line.copyId, personId: line.personId, at, of: 'handed back' as const },
+        ...reminderLetter('handed back', {
+          first: line.first,
+          handout: handout.title,
+          number: handout.number,
+          className: own?.name ?? '',
+          title: line.title,
+          answered: 0,
+          spaces: 0,
+          due: null,
+          words: line.message,
+          sender: sender ? [sender.first, sender.last].filter(Boolean).join(' ') : '',
+          link: `${this.settings.mail.publicUrl}/copies/${line.copyId}`,
+        }),
+        messageId: messages.get(line.personId)!,
+      })),
+    )
+  }
+
+  private async held(tx: EntityManager, viewer: Viewer, handoutId: string) {
+    const handout = await findHandout(tx, viewer, handoutId)
+    await holdInClass(tx, viewer, handout.classId, 'mark')
+    return { handout }
+  }
+}
+
+/** The addresses of those who are in the class. */
+const addressesOf = (copies: readonly MarkedCopy[], members: ReadonlySet<string>): ReadonlyMap<string, string> =>
+  new Map(
+    copies.flatMap(({ holders }) =>
+      holders.flatMap(({ personId, email }) => (email && members.has(personId) ? [[personId, email] as const] : [])),
+    ),
+  )

@@ -1,0 +1,193 @@
+import {
+  type MarkBookRules,
+  type Viewer,
+  MARK_BOOK_LIMITS,
+  PLAIN_RULES,
+  bookOf,
+  cleanText,
+  isPoints,
+  markBookTable,
+  mayInClass,
+} from '@gavrin/core'
+import { Injectable } from '@nestjs/common'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { Any, DataSource } from 'typeorm'
+import { Class, ClassMember } from '../access/access.entity.js'
+import { helpedBy, holdInClass } from '../access/classRole.js'
+import { conflict, malformed, notThere } from '../common/problemDetails.js'
+import { inSchool } from '../database/inSchool.js'
+import { withSpaces } from '../kept/counted.js'
+import { studentsOf } from '../roster/students.js'
+import { Handout } from '../slip/slip.entity.js'
+import { type OutFile, TABLE_TYPES, type TableFormat, TableOut, fileName } from '../tasks/tableOut.js'
+import { markedCopies, reckonAnew, wayFingerprint, wayOf } from './facts.js'
+import { type HandoutColumn, copiesOfBook, handoutsToReckon, paperMarksOf } from './markBook.queries.js'
+import { MarkBook, PaperColumn, PaperMark } from './marking.entity.js'
+
+/** A mark for something on paper, as it is to be; `was`: as the page showed it. */
+export interface PaperMarkWish {
+  readonly personId: string
+  readonly was: { readonly total: number | null; readonly excused: boolean }
+  readonly to: { readonly total: number | null; readonly excused: boolean }
+}
+
+/** Mark books: students by handouts, and by what was marked on paper. */
+@Injectable()
+export class MarkBookService {
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly tables: TableOut,
+  ) {}
+
+  /** The mark book of a class, with the students that somebody may see. */
+  async book(viewer: Viewer, classId: string) {
+    const { schoolId } = viewer
+    const role = await holdInClass(this.source, viewer, classId, 'see marks')
+    const helped = await helpedBy(this.source, viewer, classId, role)
+    const handouts = await this.handouts(schoolId, classId)
+    const school = inSchool(this.source, schoolId)
+    const [all, copies, [kept], paper, paperMarks] = await Promise.all([
+      studentsOf(this.source, schoolId, classId),
+      copiesOfBook(this.source, schoolId, classId),
+      school.find(MarkBook, { classId }),
+      school.find(PaperColumn, { classId }, { select: ['id', 'name', 'unit', 'most'], order: { madeAt: 'ASC' } }),
+      paperMarksOf(this.source, schoolId, classId),
+    ])
+    const students = all.filter(({ personId, leftAt }) => leftAt === null && (!helped || helped.has(personId)))
+    const shown = new Set(students.map(({ personId }) => personId))
+    return {
+      rules: kept?.rules ?? PLAIN_RULES,
+      mayMark: mayInClass(role, 'mark').may,
+      students: students.map(({ personId, first, last }) => ({ personId, first, last })),
+      handouts,
+      paper,
+      copies: withSpaces(copies.filter(({ personId }) => shown.has(personId))).map(({ answered, spaces, ...copy }) => ({
+        ...copy,
+        /** Of the answer spaces that are answered, 0 to 1. */
+        share: spaces === 0 ? 0 : answered / spaces,
+      })),
+      paperMarks: paperMarks.filter(({ personId }) => shown.has(personId)),
+    }
+  }
+
+  /** The handouts of a class that are marked, with their marks reckoned as their slips say now. */
+  private async handouts(schoolId: string, classId: string): Promise<HandoutColumn[]> {
+    const all = await inSchool(this.source, schoolId).find(
+      Handout,
+      { classId, kind: 'handout' },
+      { order: { number: 'ASC' } },
+    )
+    const marked = all.filter((handout) => handout.handedOutAt !== null && wayOf(handout).kind !== 'not marked')
+    const ways = marked.map((handout) => ({ handoutId: handout.id, fingerprint: wayFingerprint(wayOf(handout)) }))
+    for (const { handoutId } of await handoutsToReckon(this.source, schoolId, ways)) {
+      const handout = marked.find(({ id }) => id === handoutId)!
+      await reckonAnew(this.source, handout, await markedCopies(this.source, handout, null))
+    }
+    return marked.map(({ id, number, title, given, dueAt }) => ({
+      ...{ id, number, title, dueAt },
+      unit: given?.unit?.name ?? null,
+    }))
+  }
+
+  async write(viewer: Viewer, classId: string, format: TableFormat): Promise<OutFile> {
+    const book = await this.book(viewer, classId)
+    const [found] = await inSchool(this.source, viewer.schoolId).find(Class, { id: classId }, { select: ['name'] })
+    const title = `${found!.name}, mark book`
+    return {
+      name: fileName(title, format),
+      type: TABLE_TYPES[format],
+      bytes: await this.tables.write(viewer, format, title, markBookTable(bookOf(book, Date.now()), book.rules)),
+    }
+  }
+
+  /** How the mark book reckons from now on. */
+  async keepRules(viewer: Viewer, classId: string, { missing, best, weights }: MarkBookRules): Promise<void> {
+    await holdInClass(this.source, viewer, classId, 'mark')
+    const entries = Object.entries(weights)
+    const isWeight = (value: unknown) =>
+      typeof value === 'number' &&
+      value >= 0 &&
+      value <= MARK_BOOK_LIMITS.weight &&
+      Number.isInteger(Math.round(value * 1e6) / 1e4)
+    if (entries.length > 10 * MARK_BOOK_LIMITS.columns || !entries.every(([, weight]) => isWeight(weight)))
+      throw malformed([
+        {
+          code: 'weight',
+          field: 'weights',
+          sentence: `A weight is a number from 0 to ${MARK_BOOK_LIMITS.weight} with two decimals at most.`,
+        },
+      ])
+    const rules = { missing, best, weights: Object.fromEntries(entries.filter(([, weight]) => weight !== 1)) }
+    await inSchool(this.source, viewer.schoolId).put(MarkBook, { classId, rules }, ['rules'])
+  }
+
+  /** A column for something on paper: a new one, or another name, unit or most. */
+  async keepColumn(
+    viewer: Viewer,
+    classId: string,
+    columnId: string,
+    { name, unit, most }: { readonly name: string; readonly unit: string | null; readonly most: number },
+  ): Promise<void> {
+    await holdInClass(this.source, viewer, classId, 'mark')
+    const school = inSchool(this.source, viewer.schoolId)
+    const called = cleanText(name)
+    if (!called) throw malformed([{ code: 'empty', field: 'name', sentence: 'Give the column a name.' }])
+    if (!isPoints(most, 1))
+      throw malformed([{ code: 'points', field: 'most', sentence: 'Say out of how many points.' }])
+    const [other] = await school.find(PaperColumn, { id: columnId }, { select: ['classId'] })
+    if (other && other.classId !== classId) throw notThere()
+    if (!other && (await school.count(PaperColumn, { classId })) >= MARK_BOOK_LIMITS.columns)
+      throw conflict('too-many-columns', `A mark book has up to ${MARK_BOOK_LIMITS.columns} columns of one's own.`)
+    const values = { name: called, unit: unit && cleanText(unit), most }
+    if (other) await school.update(PaperColumn, { id: columnId }, values)
+    else await school.insert(PaperColumn, { id: columnId, classId, ...values, madeAt: Date.now() })
+  }
+
+  /** Takes a column out; one with marks only when it is said so. */
+  async removeColumn(viewer: Viewer, classId: string, columnId: string, withMarks: boolean): Promise<void> {
+    await holdInClass(this.source, viewer, classId, 'mark')
+    await this.source.transaction(async (tx) => {
+      const school = inSchool(tx, viewer.schoolId)
+      const [column] = await school.find(PaperColumn, { id: columnId, classId }, { select: ['id'], lock: true })
+      if (!column) throw notThere()
+      if (!withMarks && (await school.exists(PaperMark, { columnId })))
+        throw conflict('has-marks', 'There are marks in this column: they would go with it.')
+      await school.delete(PaperMark, { columnId })
+      await school.delete(PaperColumn, { id: columnId })
+    })
+  }
+
+  /** Marks for something on paper: all of them, or with the first that somebody else has changed meanwhile none. */
+  async markOnPaper(viewer: Viewer, classId: string, columnId: string, marks: readonly PaperMarkWish[]): Promise<void> {
+    await holdInClass(this.source, viewer, classId, 'mark')
+    await this.source.transaction(async (tx) => {
+      const school = inSchool(tx, viewer.schoolId)
+      const [column] = await school.find(PaperColumn, { id: columnId, classId }, { select: ['most'], lock: true })
+      if (!column) throw notThere()
+      const ids = marks.map(({ personId }) => personId)
+      const members = await school.find(
+        ClassMember,
+        { classId, role: 'student', personId: Any(ids) },
+        { select: ['personId'] },
+      )
+      const known = new Set(members.map(({ personId }) => personId))
+      const before = new Map(
+        (await school.find(PaperMark, { columnId, personId: Any(ids) })).map((mark) => [mark.personId, mark]),
+      )
+      for (const { personId, was, to } of marks) {
+        if (!known.has(personId)) throw notThere()
+        const is = before.get(personId)
+        if ((is?.total ?? null) !== was.total || (is?.excused ?? false) !== was.excused)
+          throw conflict('changed-meanwhile', 'This was changed by somebody else meanwhile: look at it again.')
+        if (to.total !== null && !isPoints(to.total))
+          throw malformed([{ code: 'points', field: 'total', sentence: 'Type points as a number, such as 14 or 14½.' }])
+        await school.put(PaperMark, { columnId, personId, ...to, changedAt: Date.now(), changedBy: viewer.personId }, [
+          'total',
+          'excused',
+          'changedAt',
+          'changedBy',
+        ])
+      }
+    })
+  }
+}

@@ -1,0 +1,167 @@
+import { type Viewer, MARK_LIMITS } from '@gavrin/core'
+import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Put } from '@nestjs/common'
+import { ApiProperty, ApiTags } from '@nestjs/swagger'
+import { Type } from 'class-transformer'
+import {
+  ArrayMaxSize,
+  ArrayNotEmpty,
+  IsArray,
+  IsBoolean,
+  IsHexadecimal,
+  IsObject,
+  IsOptional,
+  IsString,
+  IsUUID,
+  MaxLength,
+  ValidateNested,
+} from 'class-validator'
+import { Asking } from '../access/viewer.js'
+import { HandBackService } from './handBack.service.js'
+import { MarkingService } from './marking.service.js'
+import { StockRemarksService } from './stockRemarks.service.js'
+
+/** So many copies at once; a handout rarely has more. */
+const AT_ONCE = 1_000
+
+class MarkWishDto {
+  @ApiProperty() @IsUUID() copyId: string
+  /** What of it is one holder's alone; null: the whole copy's. */
+  @ApiProperty({ type: String, nullable: true }) @IsOptional() @IsUUID() personId: string | null
+  /** Each with what stood there before. */
+  @ApiProperty({ type: [Object] })
+  @IsArray()
+  @ArrayMaxSize(MARK_LIMITS.changes)
+  @IsObject({ each: true })
+  changes: object[]
+  /** The marking of the copy is done, or not; left out: as it is. */
+  @ApiProperty({ required: false }) @IsOptional() @IsBoolean() done?: boolean
+}
+
+class MarkWishesDto {
+  @ApiProperty({ type: [MarkWishDto] })
+  @IsArray()
+  @ArrayNotEmpty()
+  @ArrayMaxSize(AT_ONCE)
+  @ValidateNested({ each: true })
+  @Type(() => MarkWishDto)
+  marks: MarkWishDto[]
+}
+
+class HandBackDto {
+  /** Left out: all. */
+  @ApiProperty({ type: [String], required: false })
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(10_000)
+  @IsUUID(undefined, { each: true })
+  copyIds?: string[]
+  /** To each student, with tokens such as `{first name}`. */
+  @ApiProperty() @IsString() @MaxLength(MARK_LIMITS.remark) message: string
+  @ApiProperty() @IsBoolean() byMail: boolean
+}
+
+class HandBackNowDto extends HandBackDto {
+  /** Of the proof that was looked at. */
+  @ApiProperty() @IsHexadecimal() @MaxLength(16) fingerprint: string
+}
+
+class CopiesDto {
+  @ApiProperty({ type: [String] })
+  @IsArray()
+  @ArrayNotEmpty()
+  @ArrayMaxSize(10_000)
+  @IsUUID(undefined, { each: true })
+  copyIds: string[]
+}
+
+class StockRemarkDto {
+  /** By which it is called up. */
+  @ApiProperty() @IsString() @MaxLength(100) short: string
+  @ApiProperty() @IsString() @MaxLength(MARK_LIMITS.remark) text: string
+}
+
+@ApiTags('marking')
+@Controller()
+export class MarkingController {
+  constructor(
+    private readonly marking: MarkingService,
+    private readonly back: HandBackService,
+    private readonly stock: StockRemarksService,
+  ) {}
+
+  /** The copies of a handout with their marks, and how they are marked. */
+  @Get('handouts/:handoutId/marks')
+  page(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string) {
+    return this.marking.page(viewer, handoutId)
+  }
+
+  /** Changes marks, of one copy or of many. */
+  @Put('handouts/:handoutId/marks')
+  change(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+    @Body() { marks }: MarkWishesDto,
+  ) {
+    return this.marking.change(
+      viewer,
+      handoutId,
+      marks.map(({ personId = null, ...mark }) => ({ ...mark, personId })),
+    )
+  }
+
+  /** Exactly what handing back would do. */
+  @Post('handouts/:handoutId/hand-back/proof')
+  @HttpCode(200)
+  proof(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string, @Body() wish: HandBackDto) {
+    return this.back.proof(viewer, handoutId, wish)
+  }
+
+  @Post('handouts/:handoutId/hand-back')
+  @HttpCode(200)
+  handBack(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+    @Body() wish: HandBackNowDto,
+  ) {
+    return this.back.handBack(viewer, handoutId, wish)
+  }
+
+  /** Takes back what nobody has looked at yet. */
+  @Post('handouts/:handoutId/hand-back/withdraw')
+  @HttpCode(200)
+  withdraw(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+    @Body() { copyIds }: CopiesDto,
+  ) {
+    return this.back.withdraw(viewer, handoutId, copyIds)
+  }
+
+  /** Somebody has looked at what they got back. */
+  @Post('copies/:copyId/handed-back/looked')
+  @HttpCode(204)
+  looked(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {
+    return this.back.looked(viewer, copyId)
+  }
+
+  @Get('stock-remarks')
+  stockRemarks(@Asking() viewer: Viewer) {
+    return this.stock.list(viewer)
+  }
+
+  @Put('stock-remarks/:remarkId')
+  @HttpCode(204)
+  keepStockRemark(
+    @Asking() viewer: Viewer,
+    @Param('remarkId', ParseUUIDPipe) remarkId: string,
+    @Body() remark: StockRemarkDto,
+  ) {
+    return this.stock.keep(viewer, remarkId, remark)
+  }
+
+  @Delete('stock-remarks/:remarkId')
+  @HttpCode(204)
+  removeStockRemark(@Asking() viewer: Viewer, @Param('remarkId', ParseUUIDPipe) remarkId: string) {
+    return this.stock.remove(viewer, remarkId)
+  }
+}

@@ -1,0 +1,120 @@
+import type { MarkBookRules } from '@gavrin/core'
+import { Column, Entity, Index, JoinColumn, ManyToOne, PrimaryColumn, type Relation } from 'typeorm'
+import { Class, Person } from '../access/access.entity.js'
+import { MOMENT, schoolKey } from '../database/columns.js'
+
+/** A remark that a teacher keeps, to be used again. */
+@Entity('stock_remark')
+@Index('stock_remark_by_person', ['personId', 'short', 'schoolId'], { unique: true })
+export class StockRemark {
+  @PrimaryColumn('uuid', { name: 'school_id' })
+  schoolId: string
+
+  @PrimaryColumn('uuid')
+  id: string
+
+  /** Whose it is. */
+  @Column('uuid', { name: 'person_id' })
+  personId: string
+
+  /** By which it is called up. */
+  @Column('text')
+  short: string
+
+  @Column('text')
+  text: string
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('stock_remark_school_id_person_id_fkey', { person_id: 'id' }))
+  person?: Relation<Person>
+}
+
+/** How the mark book of a class reckons. */
+@Entity('mark_book')
+export class MarkBook {
+  @PrimaryColumn('uuid', { name: 'school_id' })
+  schoolId: string
+
+  @PrimaryColumn('uuid', { name: 'class_id' })
+  classId: string
+
+  @Column('jsonb')
+  rules: MarkBookRules
+
+  @ManyToOne(() => Class, { nullable: false })
+  @JoinColumn(schoolKey('mark_book_school_id_class_id_fkey', { class_id: 'id' }))
+  class?: Relation<Class>
+}
+
+/** A column of a mark book for something that was marked on paper. */
+@Entity('paper_column')
+@Index('paper_column_by_class', ['classId', 'schoolId'])
+export class PaperColumn {
+  @PrimaryColumn('uuid', { name: 'school_id' })
+  schoolId: string
+
+  @PrimaryColumn('uuid')
+  id: string
+
+  @Column('uuid', { name: 'class_id' })
+  classId: string
+
+  @Column('text')
+  name: string
+
+  /** The name of its unit; null: none. */
+  @Column('text', { nullable: true })
+  unit: string | null
+
+  /** Out of how many, in hundredths of a point. */
+  @Column('integer')
+  most: number
+
+  @Column('timestamptz', { name: 'made_at', transformer: MOMENT })
+  madeAt: number
+
+  @ManyToOne(() => Class, { nullable: false })
+  @JoinColumn(schoolKey('paper_column_school_id_class_id_fkey', { class_id: 'id' }))
+  class?: Relation<Class>
+}
+
+/** A mark for something on paper. */
+@Entity('paper_mark')
+export class PaperMark {
+  @PrimaryColumn('uuid', { name: 'school_id' })
+  schoolId: string
+
+  @PrimaryColumn('uuid', { name: 'column_id' })
+  columnId: string
+
+  @PrimaryColumn('uuid', { name: 'person_id' })
+  personId: string
+
+  /** In hundredths of a point; null: none. */
+  @Column('integer', { nullable: true })
+  total: number | null
+
+  @Column('boolean', { default: false })
+  excused: boolean
+
+  @Column('timestamptz', { name: 'changed_at', transformer: MOMENT })
+  changedAt: number
+
+  @Column('uuid', { name: 'changed_by' })
+  changedBy: string
+
+  @ManyToOne(() => PaperColumn, { nullable: false })
+  @JoinColumn(schoolKey('paper_mark_school_id_column_id_fkey', { column_id: 'id' }))
+  column?: Relation<PaperColumn>
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('paper_mark_school_id_person_id_fkey', { person_id: 'id' }))
+  person?: Relation<Person>
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('paper_mark_school_id_changed_by_fkey', { changed_by: 'id' }))
+  changer?: Relation<Person>
+}
+
+/** The tables of this room. */
+export const MARKING_ENTITIES = [StockRemark, MarkBook, PaperColumn, PaperMark]

@@ -1,0 +1,18 @@
+import { Module } from '@nestjs/common'
+import { KeptModule } from '../kept/kept.module.js'
+import { MailModule } from '../mail/mail.module.js'
+import { TasksModule } from '../tasks/tasks.module.js'
+import { HandBackService } from './handBack.service.js'
+import { MarkBookController } from './markBook.controller.js'
+import { MarkBookService } from './markBook.service.js'
+import { MarkingController } from './marking.controller.js'
+import { MarkingService } from './marking.service.js'
+import { StockRemarksService } from './stockRemarks.service.js'
+
+/** Marking, handing back, mark books. */
+@Module({
+  imports: [KeptModule, MailModule, TasksModule],
+  controllers: [MarkingController, MarkBookController],
+  providers: [MarkingService, HandBackService, StockRemarksService, MarkBookService],
+})
+export class MarkingModule {}

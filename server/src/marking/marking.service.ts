@@ -1,0 +1,159 @@
+import {
+  type MarkChange,
+  type MarkParts,
+  type Viewer,
+  NO_PARTS,
+  changeParts,
+  checkChange,
+  isComplete,
+  markOf,
+  mayInClass,
+  readMarkChanges,
+} from '@gavrin/core'
+import { Injectable } from '@nestjs/common'
+import { InjectDataSource } from '@nestjs/typeorm'
+import { DataSource } from 'typeorm'
+import { helpedBy, holdInClass } from '../access/classRole.js'
+import { valueOf } from '../common/checked.js'
+import { ProblemException, conflict, notThere } from '../common/problemDetails.js'
+import { Events } from '../events/events.js'
+import { ALL_HOLDERS } from '../kept/mark.entity.js'
+import { backOf } from '../kept/mark.queries.js'
+import { findHandout } from '../slip/handoutSet.js'
+import type { Handout } from '../slip/slip.entity.js'
+import { type MarkedCopy, countedBy, markedCopies, reckonAnew, reckoned, wayFingerprint, wayOf } from './facts.js'
+import { type MarkToKeep, enterMarked, holdCopies, keepMarks } from './marking.queries.js'
+
+/** What is to become of the mark of a copy, or of what in it is one holder's alone. */
+export interface MarkWish {
+  readonly copyId: string
+  /** Null: of all who hold it. */
+  readonly personId: string | null
+  readonly changes: readonly unknown[]
+  /** The marking of the copy is done, or not; left out: as it is. */
+  readonly done?: boolean | undefined
+}
+
+/** Marks of copies: parts that are changed one by one, and what they come to. */
+@Injectable()
+export class MarkingService {
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly events: Events,
+  ) {}
+
+  /** The copies of a handout with their marks, and how they are marked. */
+  async page(viewer: Viewer, handoutId: string) {
+    const handout = await findHandout(this.source.manager, viewer, handoutId)
+    const role = await holdInClass(this.source, viewer, handout.classId, 'see marks')
+    const students = await helpedBy(this.source, viewer, handout.classId, role)
+    const all = await markedCopies(this.source, handout, null)
+    await reckonAnew(this.source, handout, all)
+    const copies = students ? all.filter(({ holders }) => holders.some(({ personId }) => students.has(personId))) : all
+    const back = await backOf(
+      this.source,
+      viewer.schoolId,
+      copies.map(({ copyId }) => copyId),
+    )
+    return {
+      way: wayOf(handout),
+      mayMark: mayInClass(role, 'mark').may,
+      copies: copies.map((copy) => ({
+        ...marked(copy),
+        back: back
+          .filter(({ copyId }) => copyId === copy.copyId)
+          .map(({ personId, at, lookedAt }) => ({ personId, at, lookedAt })),
+      })),
+    }
+  }
+
+  /** Changes marks, of one copy or of many at once: all of it, or with the first that cannot be nothing. */
+  async change(viewer: Viewer, handoutId: string, wishes: readonly MarkWish[]) {
+    const { schoolId, personId } = viewer
+    const read = wishes.map((wish) => ({
+      ...wish,
+      changes: wish.changes.length === 0 ? [] : valueOf(readMarkChanges(wish.changes)),
+    }))
+    const copyIds = [...new Set(read.map(({ copyId }) => copyId))]
+    const changed = await this.source.transaction(async (tx) => {
+      const handout = await findHandout(tx, viewer, handoutId)
+      await holdInClass(tx, viewer, handout.classId, 'mark')
+      await holdCopies(tx, schoolId, copyIds)
+      const copies = new Map((await markedCopies(tx, handout, copyIds)).map((copy) => [copy.copyId, copy]))
+      const by = { personId, at: Date.now() }
+      const kept: MarkToKeep[] = []
+      const finished: string[] = []
+      for (const copyId of copyIds) {
+        const copy = copies.get(copyId)
+        if (!copy) throw notThere()
+        const own = read.filter((wish) => wish.copyId === copyId)
+        kept.push(...changedMarks(handout, copy, own, by.at))
+        if (own.some(({ done }) => done) && !copy.isDone) finished.push(copyId)
+      }
+      await keepMarks(tx, schoolId, kept, by)
+      if (finished.length > 0) await enterMarked(tx, schoolId, finished, by)
+      return markedCopies(tx, handout, copyIds)
+    })
+    await this.events.tell('marks changed', { schoolId, handoutId, copyIds })
+    return { copies: changed.map(marked) }
+  }
+}
+
+/** A copy with its mark, as its teachers are shown it. */
+function marked({ kept: _, holders, ...copy }: MarkedCopy) {
+  return { ...copy, holders: holders.map(({ email: __, ...holder }) => holder) }
+}
+
+/** What is to be kept of a copy after changes of its mark: its own, and what of it is one holder's alone, for this follows from the other. */
+function changedMarks(
+  handout: Handout,
+  copy: MarkedCopy,
+  wishes: readonly (Omit<MarkWish, 'changes'> & { readonly changes: readonly MarkChange[] })[],
+  now: number,
+): MarkToKeep[] {
+  const way = wayOf(handout)
+  let { parts } = copy
+  const own = new Map(Object.entries(copy.own))
+  const touched = new Set<string>()
+  let { doneAt } = copy
+  for (const { personId, changes, done } of wishes) {
+    if (personId !== null && !copy.holders.some((holder) => holder.personId === personId)) throw notThere()
+    for (const change of changes) {
+      if (personId !== null && (change.of === 'space' || change.of === 'criterion'))
+        throw conflict('not-own', 'Points for answers and for the rubric are the whole copy’s.')
+      valueOf(checkChange(way, copy.spaces, change))
+      const next = changed(personId === null ? parts : (own.get(personId) ?? NO_PARTS), change)
+      if (personId === null) parts = next
+      else {
+        own.set(personId, next)
+        touched.add(personId)
+      }
+    }
+    if (done === true && personId === null) {
+      const mark = markOf(way, copy.spaces, parts, copy.daysLate)
+      if (!isComplete(way, mark)) throw conflict('not-complete', lacking(mark.open))
+      doneAt = now
+    } else if (done === false) doneAt = null
+  }
+  const by = countedBy(wayFingerprint(way), copy)
+  const row = (personId: string, rowParts: MarkParts, alone: MarkParts | null): MarkToKeep => ({
+    ...{ copyId: copy.copyId, personId, parts: rowParts, countedBy: by },
+    ...reckoned(way, copy, parts, alone),
+    doneAt: personId === ALL_HOLDERS ? doneAt : null,
+  })
+  return [row(ALL_HOLDERS, parts, null), ...[...own].map(([personId, alone]) => row(personId, alone, alone))]
+}
+
+function changed(parts: MarkParts, change: MarkChange): MarkParts {
+  const outcome = changeParts(parts, change)
+  if (outcome.ok) return outcome.value
+  const [problem] = outcome.problems
+  throw new ProblemException(409, problem!.code, problem!.sentence)
+}
+
+const lacking = (open: number) =>
+  open === 0
+    ? 'Give the mark first.'
+    : open === 1
+      ? 'One part has no points yet: give them, or type the whole mark.'
+      : `${open} parts have no points yet: give them, or type the whole mark.`

@@ -1,0 +1,459 @@
+import {
+  type MarkCell,
+  type Points,
+  bookOf,
+  fullName,
+  isIn,
+  lateBy,
+  lineMean,
+  listName,
+  markSpread,
+  percentOf,
+  pointsInWords,
+} from '@gavrin/core'
+import { type ReactNode, useMemo, useState } from 'react'
+import { Button, Dropdown, Form } from 'react-bootstrap'
+import { Link, useParams } from 'react-router'
+import { type ClassOpened, useClass } from '../class/queries'
+import { Chart } from '../ui/Chart'
+import { FindField } from '../ui/FindField'
+import { Loaded } from '../ui/Loaded'
+import { Menu } from '../ui/Menu'
+import { Notice } from '../ui/Notice'
+import { SaveTableMenu } from '../ui/SaveTableMenu'
+import { SheetGrid } from '../ui/SheetGrid'
+import { SheetMark } from '../ui/SheetMark'
+import { useNow } from '../ui/useNow'
+import { useStored } from '../ui/useStored'
+import { ColumnDialog } from './ColumnDialog'
+import { RulesDialog } from './RulesDialog'
+import { type BookCopy, type BookRead, type CellEdit, readCell, useCellEdits, useMarkBook, valueOf } from './queries'
+import './markBook.css'
+
+/** The mark book of a class: students by handouts, and by what was marked on paper. */
+export function MarkBookPage() {
+  const { classId = '' } = useParams()
+  const opened = useClass(classId)
+  const book = useMarkBook(classId)
+  return (
+    <Loaded query={opened}>
+      {(found) => (
+        <main className="mark-book-page">
+          <div className="page-head">
+            <h1>Mark book</h1>
+            <span className="soft">
+              <bdi>{found.name}</bdi>
+              {found.subject && `, ${found.subject}`}
+            </span>
+          </div>
+          <Loaded query={book}>{(read) => <Book opened={found} read={read} />}</Loaded>
+        </main>
+      )}
+    </Loaded>
+  )
+}
+
+const percentInWords = (percent: number): string => `${Math.round(percent / 10) / 10} %`
+
+function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: BookRead }) {
+  const now = useNow(60_000)
+  const [unit, setUnit] = useState('')
+  const [find, setFind] = useState('')
+  const [inPercent, setInPercent] = useStored('marks in per cent', false)
+  const [isRules, setRules] = useState(false)
+  const [column, setColumn] = useState<string | 'new' | null>(null)
+  const [looked, setLooked] = useState<{ readonly of: 'column' | 'student'; readonly id: string } | null>(null)
+  const [trouble, setTrouble] = useState<ReadonlyMap<string, { typed: string; sentence: string }>>(new Map())
+  const book = useMemo(() => bookOf(read, now), [read, now])
+  const edits = useCellEdits(opened.id, read)
+  const units = [...new Set(book.columns.flatMap((one) => one.unit ?? []))]
+  const columns = book.columns.filter((one) => unit === '' || one.unit === unit)
+  const words = find.toLocaleLowerCase().split(/\s+/).filter(Boolean)
+  const students = book.students.filter((student) =>
+    words.every((word) => fullName(student).toLocaleLowerCase().includes(word)),
+  )
+  const means = useMemo(
+    () =>
+      new Map(
+        book.students.map(({ personId }) => [
+          personId,
+          lineMean(columns, (id) => book.cellOf(personId, id), read.rules),
+        ]),
+      ),
+    // oxlint-disable-next-line react-hooks/exhaustive-deps -- the columns are those of the unit
+    [book, unit, read.rules],
+  )
+  const paper = new Set(read.paper.map(({ id }) => id))
+  const editable = (personId: string, columnId: string) =>
+    paper.has(columnId) ||
+    (book.copiesOf(personId, columnId).length === 1 && book.copiesOf(personId, columnId)[0]!.holders === 1)
+  const change = (typed: readonly { rowId: string | null; column: string; value: string }[]) => {
+    const kept: CellEdit[] = []
+    const wrong = new Map(trouble)
+    for (const { rowId, column: columnId, value } of typed) {
+      if (rowId === null || !columns.some(({ id }) => id === columnId)) continue
+      const key = `${rowId} ${columnId}`
+      const to = readCell(value)
+      if ('sentence' in to) wrong.set(key, { typed: value, sentence: to.sentence })
+      else if (!editable(rowId, columnId))
+        wrong.set(key, { typed: value, sentence: whyNot(book.copiesOf(rowId, columnId)) })
+      else {
+        wrong.delete(key)
+        const was = valueOf(book.cellOf(rowId, columnId))
+        if (was.total !== to.total || was.excused !== to.excused) kept.push({ personId: rowId, columnId, was, to })
+      }
+    }
+    setTrouble(wrong)
+    if (kept.length > 0) edits.edit(kept)
+  }
+  /** Which it is, out of how many, and how often it counts. */
+  const headOf = (columnId: string, number: string) => {
+    const mosts = book.students.flatMap(({ personId }) => markIn(book.cellOf(personId, columnId)))
+    const most = Math.max(0, ...mosts.map((mark) => mark.most))
+    const weight = read.rules.weights[columnId] ?? 1
+    return [number || 'on paper', most > 0 && pointsInWords(most), weight !== 1 && `×${weight}`]
+      .filter(Boolean)
+      .join(' · ')
+  }
+  if (book.columns.length === 0)
+    return (
+      <div className="empty">
+        <h2>Nothing to mark yet</h2>
+        <p>Each handout that is marked becomes a column here. What was marked on paper gets a column of its own.</p>
+        {read.mayMark && <Button onClick={() => setColumn('new')}>A column for marks on paper</Button>}
+        {column === 'new' && <ColumnDialog classId={opened.id} column={null} close={() => setColumn(null)} />}
+      </div>
+    )
+  return (
+    <div className="mark-book">
+      <div className="overview-tools no-print">
+        <FindField label="Find a student" value={find} change={setFind} />
+        {units.length > 0 && (
+          <Form.Select size="sm" aria-label="Unit" value={unit} onChange={({ target }) => setUnit(target.value)}>
+            <option value="">All units</option>
+            {units.map((one) => (
+              <option key={one}>{one}</option>
+            ))}
+          </Form.Select>
+        )}
+        <Form.Check
+          type="switch"
+          id="marks-in-percent"
+          label="per cent"
+          checked={inPercent}
+          onChange={({ target }) => setInPercent(target.checked)}
+        />
+        <span className="overview-acts">
+          {read.mayMark && (
+            <>
+              <Button size="sm" variant="outline-dark" onClick={() => setColumn('new')}>
+                A column for marks on paper
+              </Button>
+              <Button size="sm" variant="outline-dark" onClick={() => setRules(true)}>
+                What counts
+              </Button>
+            </>
+          )}
+          <Button size="sm" variant="outline-dark" onClick={() => window.print()}>
+            Print
+          </Button>
+          <SaveTableMenu path={`classes/${opened.id}/mark-book/out`} body={{}} />
+        </span>
+      </div>
+      {edits.problem && (
+        <Notice kind="bad">
+          {edits.problem}{' '}
+          <Button variant="link" onClick={edits.forget}>
+            Close
+          </Button>
+        </Notice>
+      )}
+      <SheetGrid
+        label="Mark book"
+        columns={[
+          { key: 'name', label: 'Student', width: 220, editable: false },
+          ...columns.map(({ id, number, title }) => ({
+            key: id,
+            label: title,
+            under: headOf(id, number),
+            width: 118,
+            editable: read.mayMark,
+            menu: (
+              <ColumnMenu
+                {...{ opened, columnId: id, title }}
+                isPaper={paper.has(id)}
+                alter={() => setColumn(id)}
+                look={() => setLooked({ of: 'column', id })}
+              />
+            ),
+          })),
+          { key: 'mean', label: 'So far', width: 92, editable: false },
+        ]}
+        rows={students.map((student) => ({ id: student.personId, label: fullName(student) }))}
+        textOf={(personId, columnId) => {
+          if (columnId === 'name') return listName(book.students.find((one) => one.personId === personId)!)
+          if (columnId === 'mean') {
+            const percent = means.get(personId)?.percent
+            return percent === null || percent === undefined ? '' : percentInWords(percent)
+          }
+          const cell = book.cellOf(personId, columnId)
+          return cell.is === 'mark' ? pointsInWords(cell.total) : cell.is === 'excused' ? 'excused' : ''
+        }}
+        show={(personId, columnId) =>
+          columnId === 'name' ? (
+            <button
+              type="button"
+              className="btn btn-link btn-sm p-0 book-name"
+              onClick={() => setLooked({ of: 'student', id: personId })}
+            >
+              <bdi>{listName(book.students.find((one) => one.personId === personId)!)}</bdi>
+            </button>
+          ) : columnId === 'mean' ? null : (
+            <Cell
+              cell={book.cellOf(personId, columnId)}
+              copies={book.copiesOf(personId, columnId)}
+              inPercent={inPercent}
+              counts={means.get(personId)?.counts.includes(columnId) ?? false}
+              now={now}
+            />
+          )
+        }
+        trouble={(personId, columnId) => trouble.get(`${personId} ${columnId}`)}
+        change={change}
+        undo={edits.undo}
+        redo={edits.redo}
+        mayEdit={read.mayMark}
+      />
+      <p className="soft book-foot no-print">
+        {students.length} {students.length === 1 ? 'student' : 'students'} · type points over a cell, or “excused”; Ctrl
+        Z takes it back · {read.rules.missing === 'zero' ? 'missing counts as 0' : 'missing does not count'}
+        {read.rules.best !== null && ` · the best ${read.rules.best} of each unit count`}
+      </p>
+      {looked && (
+        <Looked
+          key={looked.id}
+          {...{ looked, book, read, columns }}
+          close={() => setLooked(null)}
+          classId={opened.id}
+        />
+      )}
+      {isRules && <RulesDialog classId={opened.id} read={read} columns={book.columns} close={() => setRules(false)} />}
+      {column !== null && (
+        <ColumnDialog
+          classId={opened.id}
+          column={read.paper.find(({ id }) => id === column) ?? null}
+          close={() => setColumn(null)}
+        />
+      )}
+    </div>
+  )
+}
+
+const whyNot = (copies: readonly BookCopy[]): string =>
+  copies.length === 0
+    ? 'There is no copy to mark here.'
+    : copies.length > 1
+      ? 'There are several copies here: mark them on the marking page.'
+      : 'Several hold this copy: mark it on the marking page.'
+
+function ColumnMenu({
+  opened,
+  columnId,
+  title,
+  isPaper,
+  alter,
+  look,
+}: {
+  readonly opened: ClassOpened
+  readonly columnId: string
+  readonly title: string
+  readonly isPaper: boolean
+  readonly alter: () => void
+  readonly look: () => void
+}) {
+  return (
+    <Menu label="" name={`More on ${title}`} variant="link" small align="end">
+      {isPaper ? (
+        <Dropdown.Item as="button" type="button" onClick={alter}>
+          Change this column …
+        </Dropdown.Item>
+      ) : (
+        <>
+          <Dropdown.Item as={Link} to={`/class/${opened.id}/handouts/${columnId}/marking`}>
+            Mark its copies
+          </Dropdown.Item>
+          <Dropdown.Item as={Link} to={`/class/${opened.id}/handouts/${columnId}`}>
+            Its board
+          </Dropdown.Item>
+        </>
+      )}
+      <Dropdown.Item as="button" type="button" onClick={look}>
+        How its marks are spread
+      </Dropdown.Item>
+    </Menu>
+  )
+}
+
+function Cell({
+  cell,
+  copies,
+  inPercent,
+  counts,
+  now,
+}: {
+  readonly cell: MarkCell
+  readonly copies: readonly BookCopy[]
+  readonly inPercent: boolean
+  readonly counts: boolean
+  readonly now: number
+}): ReactNode {
+  const isLate = copies.some((copy) => isIn(copy) && lateBy(copy, now) !== null)
+  const late = isLate && <span className="book-late">late</span>
+  switch (cell.is) {
+    case 'mark':
+      return (
+        <span
+          className={counts ? 'book-cell' : 'book-cell not-counted'}
+          title={counts ? undefined : 'It does not count'}
+        >
+          {late}
+          <span className="slab" title={`${pointsInWords(cell.total)} of ${pointsInWords(cell.most)}`}>
+            {inPercent ? percentInWords(percentOf(cell.total, cell.most)) : pointsInWords(cell.total)}
+          </span>
+        </span>
+      )
+    case 'words':
+      return (
+        <span className="book-cell">
+          {late}
+          <bdi>{copies.find(({ step }) => step)?.step ?? 'remark'}</bdi>
+        </span>
+      )
+    case 'excused':
+      return <span className="book-cell soft">excused</span>
+    case 'missing':
+      return <span className="book-cell book-missing">missing</span>
+    case 'open':
+      return (
+        <span className="book-cell">
+          {late}
+          {copies.map(({ copyId, state, share }) => (
+            <SheetMark key={copyId} state={state} share={share} />
+          ))}
+        </span>
+      )
+  }
+}
+
+/** How the marks of a column are spread, or how those of a student went. */
+function Looked({
+  looked,
+  book,
+  read,
+  columns,
+  classId,
+  close,
+}: {
+  readonly looked: { readonly of: 'column' | 'student'; readonly id: string }
+  readonly book: ReturnType<typeof bookOf<BookRead['students'][number], BookCopy>>
+  readonly read: BookRead
+  readonly columns: readonly { readonly id: string; readonly title: string; readonly number: string }[]
+  readonly classId: string
+  readonly close: () => void
+}) {
+  const column = book.columns.find(({ id }) => id === looked.id)
+  const student = book.students.find(({ personId }) => personId === looked.id)
+  const marks =
+    looked.of === 'column' ? book.students.flatMap(({ personId }) => markIn(book.cellOf(personId, looked.id))) : []
+  const { counts, median } = markSpread(marks, 10)
+  const line = student
+    ? columns.flatMap(({ id, title, number }) => {
+        const [mark] = markIn(book.cellOf(student.personId, id))
+        return mark ? [{ x: number || title, y: percentOf(mark.total, mark.most) / 100, title }] : []
+      })
+    : []
+  const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
+  const text = { colors: token('--soft'), fontFamily: 'inherit', fontSize: '12px' }
+  const common = {
+    animations: { enabled: false },
+    toolbar: { show: false },
+    zoom: { enabled: false },
+    fontFamily: 'inherit',
+    background: 'transparent',
+  }
+  const yaxis = (formatter: (value: number) => string) => ({ labels: { style: text, formatter } })
+  const grid = { borderColor: token('--rule-soft') }
+  return (
+    <section className="book-looked no-print" aria-label={column?.title ?? (student && fullName(student))}>
+      <div className="book-looked-head">
+        {student ? (
+          <>
+            <h2>
+              <bdi>{fullName(student)}</bdi>
+            </h2>
+            <Link to={`/person/${student.personId}`}>All their work</Link>
+          </>
+        ) : (
+          <h2>
+            <bdi>{column?.title}</bdi>
+          </h2>
+        )}
+        <span className="soft">
+          {student
+            ? `${line.length} ${line.length === 1 ? 'mark' : 'marks'}`
+            : `${marks.length} marked${median === null ? '' : ` · median ${percentInWords(median)}`}`}
+        </span>
+        <Button size="sm" variant="link" onClick={close}>
+          Close
+        </Button>
+      </div>
+      {student ? (
+        line.length === 0 ? (
+          <p className="soft">No marks yet.</p>
+        ) : (
+          <Chart
+            height={190}
+            label={`Marks of ${fullName(student)}: ${line.map(({ title, y }) => `${title} ${Math.round(y)} per cent`).join(', ')}`}
+            options={{
+              chart: { type: 'line', height: 190, ...common },
+              series: [{ name: 'per cent', data: line.map(({ x, y }) => ({ x, y })) }],
+              colors: [token('--answer')],
+              stroke: { width: 2 },
+              markers: { size: 5 },
+              yaxis: { min: 0, max: 100, tickAmount: 4, ...yaxis((value) => `${Math.round(value)} %`) },
+              xaxis: { labels: { style: text } },
+              grid,
+            }}
+          />
+        )
+      ) : marks.length === 0 ? (
+        <p className="soft">
+          Nothing is marked yet.{' '}
+          {!read.paper.some(({ id }) => id === looked.id) && (
+            <Link to={`/class/${classId}/handouts/${looked.id}/marking`}>Mark its copies</Link>
+          )}
+        </p>
+      ) : (
+        <Chart
+          height={190}
+          label={`How ${marks.length} marks are spread: ${counts.map((of, at) => `${of} from ${at * 10} per cent`).join(', ')}`}
+          options={{
+            chart: { type: 'bar', height: 190, ...common },
+            series: [
+              { name: 'students', data: counts.map((of, at) => ({ x: `${at * 10}–${at * 10 + 10} %`, y: of })) },
+            ],
+            colors: [token('--mark-part')],
+            plotOptions: { bar: { columnWidth: '80%' } },
+            dataLabels: { enabled: false },
+            yaxis: { ...yaxis((value) => String(Math.round(value))), forceNiceScale: true },
+            xaxis: { labels: { style: text } },
+            grid,
+          }}
+        />
+      )}
+    </section>
+  )
+}
+
+const markIn = (cell: MarkCell): { readonly total: Points; readonly most: Points }[] =>
+  cell.is === 'mark' ? [{ total: cell.total, most: cell.most }] : []

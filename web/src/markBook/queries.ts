@@ -1,0 +1,159 @@
+import { type MarkCell, type Points, bookOf, readPoints } from '@gavrin/core'
+import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useCallback, useRef, useState } from 'react'
+import type { Answers, Bodies } from '../contract'
+import { api, sentenceOf } from '../ui/api'
+
+export type BookRead = Answers['GET classes/{classId}/mark-book']
+export type BookCopy = BookRead['copies'][number]
+
+const bookKey = (classId: string): readonly string[] => ['class', classId, 'mark book']
+
+/** How often it is read again while it is looked at, in milliseconds. */
+const AGAIN = 15_000
+
+export function useMarkBook(classId: string): UseQueryResult<BookRead> {
+  return useQuery({
+    queryKey: bookKey(classId),
+    queryFn: () => api.get<BookRead>(`classes/${classId}/mark-book`),
+    staleTime: 0,
+    refetchInterval: AGAIN,
+  })
+}
+
+/** What a cell is to hold: points, excused, or nothing. */
+export interface CellValue {
+  readonly total: Points | null
+  readonly excused: boolean
+}
+
+/** What was typed into a cell, read; or what is wrong with it. */
+export function readCell(typed: string): CellValue | { readonly sentence: string } {
+  const text = typed.trim()
+  if (text === '' || text === '–' || text === '-') return { total: null, excused: false }
+  if (/^ex(cused)?$/i.test(text)) return { total: null, excused: true }
+  const read = readPoints(text)
+  return read.ok ? { total: read.value, excused: false } : { sentence: read.problems[0]!.sentence }
+}
+
+/** A change of a cell, with what stood there. */
+export interface CellEdit {
+  readonly personId: string
+  readonly columnId: string
+  readonly was: CellValue
+  readonly to: CellValue
+}
+
+export const valueOf = (cell: MarkCell): CellValue => ({
+  total: cell.is === 'mark' ? cell.total : null,
+  excused: cell.is === 'excused',
+})
+
+/** Keeps what is typed into cells: it is the mark of the copy, and no other one. */
+export function useCellEdits(classId: string, read: BookRead) {
+  const client = useQueryClient()
+  const [problem, setProblem] = useState<string | null>(null)
+  const [past, setPast] = useState<readonly (readonly CellEdit[])[]>([])
+  const [future, setFuture] = useState<readonly (readonly CellEdit[])[]>([])
+  const turn = useRef<Promise<unknown>>(Promise.resolve())
+  const latest = useRef(read)
+  latest.current = read
+  const keep = useCallback(
+    (edits: readonly CellEdit[]): Promise<boolean> => {
+      client.setQueryData<BookRead>(bookKey(classId), (known) => known && withEdits(known, edits))
+      const kept = turn.current.then(async () => {
+        try {
+          await send(classId, latest.current, edits)
+          return true
+        } catch (error) {
+          setProblem(sentenceOf(error))
+          return false
+        } finally {
+          await client.invalidateQueries({ queryKey: bookKey(classId) })
+        }
+      })
+      turn.current = kept
+      return kept
+    },
+    [client, classId],
+  )
+  const back = (edits: readonly CellEdit[]) => edits.map((edit) => ({ ...edit, was: edit.to, to: edit.was }))
+  return {
+    problem,
+    forget: () => setProblem(null),
+    edit: (edits: readonly CellEdit[]) => {
+      setProblem(null)
+      void keep(edits).then((isKept) => {
+        if (!isKept) return
+        setPast((before) => [...before.slice(-99), edits])
+        setFuture([])
+      })
+    },
+    undo: () => {
+      const last = past.at(-1)
+      if (!last) return
+      setPast(past.slice(0, -1))
+      setFuture([...future, last])
+      void keep(back(last))
+    },
+    redo: () => {
+      const next = future.at(-1)
+      if (!next) return
+      setFuture(future.slice(0, -1))
+      setPast([...past, next])
+      void keep(next)
+    },
+  }
+}
+
+function withEdits(read: BookRead, edits: readonly CellEdit[]): BookRead {
+  const byCell = new Map(edits.map((edit) => [`${edit.personId} ${edit.columnId}`, edit]))
+  const paper = new Set(read.paper.map(({ id }) => id))
+  const touched = edits.filter(({ columnId }) => paper.has(columnId))
+  return {
+    ...read,
+    copies: read.copies.map((copy) => {
+      const edit = byCell.get(`${copy.personId} ${copy.handoutId}`)
+      if (!edit) return copy
+      const { total, excused } = edit.to
+      return { ...copy, total: total ?? copy.total, excused, isDone: total !== null || excused }
+    }),
+    paperMarks: [
+      ...read.paperMarks.filter(({ personId, columnId }) => !byCell.has(`${personId} ${columnId}`)),
+      ...touched.map(({ personId, columnId, to }) => ({ personId, columnId, ...to })),
+    ],
+  }
+}
+
+async function send(classId: string, read: BookRead, edits: readonly CellEdit[]): Promise<void> {
+  const columns = new Map<string, CellEdit[]>()
+  for (const edit of edits) columns.set(edit.columnId, [...(columns.get(edit.columnId) ?? []), edit])
+  const paper = new Set(read.paper.map(({ id }) => id))
+  for (const [columnId, own] of columns)
+    if (paper.has(columnId))
+      await api.put(`classes/${classId}/mark-book/columns/${columnId}/marks`, {
+        marks: own.map(({ personId, was, to }) => ({ personId, was, to })),
+      } satisfies Bodies['PUT classes/{classId}/mark-book/columns/{columnId}/marks'])
+    else await sendMarks(columnId, own)
+}
+
+async function sendMarks(handoutId: string, edits: readonly CellEdit[]): Promise<void> {
+  // What stands there now, in parts: the book shows only what they come to.
+  const { copies } = await api.get<Answers['GET handouts/{handoutId}/marks']>(`handouts/${handoutId}/marks`)
+  const marks = edits.map(({ personId, to }) => {
+    const copy = copies.find(({ holders }) => holders.some((holder) => holder.personId === personId))!
+    const { total, excused } = copy.parts
+    return {
+      copyId: copy.copyId,
+      personId: null,
+      changes: [
+        ...(total === to.total ? [] : [{ of: 'total' as const, was: total, to: to.total }]),
+        ...(excused === to.excused ? [] : [{ of: 'excused' as const, was: excused, to: to.excused }]),
+      ],
+      done: to.total !== null || to.excused,
+    }
+  })
+  await api.put(`handouts/${handoutId}/marks`, { marks } satisfies Bodies['PUT handouts/{handoutId}/marks'])
+}
+
+export type Opened = ReturnType<typeof bookOf<BookRead['students'][number], BookCopy>>

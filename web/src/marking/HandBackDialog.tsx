@@ -1,0 +1,241 @@
+import { MARK_LIMITS, MESSAGE_TOKENS } from '@gavrin/core'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useDeferredValue, useRef, useState } from 'react'
+import { Button, Form, Modal } from 'react-bootstrap'
+import { Link } from 'react-router'
+import type { Answers, Bodies } from '../contract'
+import { Notice } from '../ui/Notice'
+import { api, sentenceOf } from '../ui/api'
+import { type MarkedCopy, marksKey } from './queries'
+
+type Proof = Answers['POST handouts/{handoutId}/hand-back/proof']
+type Wish = Bodies['POST handouts/{handoutId}/hand-back/proof']
+
+interface Props {
+  readonly handout: { readonly id: string; readonly classId: string }
+  readonly copies: readonly MarkedCopy[]
+  /** Only these. */
+  readonly only?: readonly string[]
+  readonly close: () => void
+}
+
+const MESSAGE = 'Dear {first name},\n\n{worksheet}: {mark}.'
+
+const copiesInWords = (count: number) => `${count} ${count === 1 ? 'copy' : 'copies'}`
+
+/** Handing back: who gets what, with which words, who is left out and why; then all at once. */
+export function HandBackDialog({ handout, copies, only, close }: Props) {
+  const client = useQueryClient()
+  const [message, setMessage] = useState(MESSAGE)
+  const [byMail, setByMail] = useState(false)
+  const [shown, setShown] = useState(0)
+  const field = useRef<HTMLTextAreaElement>(null)
+  const settled = useDeferredValue(message)
+  const wish: Wish = { message: settled, byMail, ...(only && { copyIds: [...only] }) }
+  const proof = useQuery({
+    queryKey: ['hand back', handout.id, wish],
+    queryFn: () => api.post<Proof>(`handouts/${handout.id}/hand-back/proof`, wish),
+    placeholderData: (before) => before,
+    staleTime: 0,
+    gcTime: 0,
+  })
+  const renew = () =>
+    Promise.all([
+      client.invalidateQueries({ queryKey: ['hand back', handout.id] }),
+      client.invalidateQueries({ queryKey: marksKey(handout.id) }),
+    ])
+  const handBack = useMutation({
+    mutationFn: () =>
+      api.post<Answers['POST handouts/{handoutId}/hand-back']>(`handouts/${handout.id}/hand-back`, {
+        ...wish,
+        message,
+        fingerprint: proof.data!.fingerprint,
+      } satisfies Bodies['POST handouts/{handoutId}/hand-back']),
+    onSettled: renew,
+  })
+  const lines = proof.data?.lines ?? []
+  const going = lines.filter(({ does }) => does === 'hand back' || does === 'hand back again')
+  const count = new Set(going.map(({ copyId }) => copyId)).size
+  const others = lines.filter((line) => !going.includes(line))
+  const withoutMail = byMail ? going.filter(({ hasMail }) => !hasMail) : []
+  const example = going[Math.min(shown, going.length - 1)]
+  return (
+    <Modal show onHide={close} size="xl" aria-labelledby="hand-back-title">
+      <Modal.Header closeButton>
+        <Modal.Title id="hand-back-title">Hand back</Modal.Title>
+      </Modal.Header>
+      {handBack.data ? (
+        <>
+          <Modal.Body>
+            <p role="status">
+              {copiesInWords(handBack.data.handedBack)} handed back to {handBack.data.students}{' '}
+              {handBack.data.students === 1 ? 'student' : 'students'}.
+              {byMail && (
+                <>
+                  {' '}
+                  The <Link to={`/class/${handout.classId}/mailroom`}>mailroom</Link> shows how each mail went.
+                </>
+              )}
+            </p>
+          </Modal.Body>
+          <Modal.Footer>
+            <Button onClick={close}>Close</Button>
+          </Modal.Footer>
+        </>
+      ) : (
+        <>
+          <Modal.Body className="hand-back">
+            <div className="hand-back-message">
+              <Form.Group controlId="hand-back-words">
+                <Form.Label>What each student reads with it</Form.Label>
+                <Form.Control
+                  ref={field}
+                  as="textarea"
+                  rows={6}
+                  maxLength={MARK_LIMITS.remark}
+                  value={message}
+                  onChange={({ target }) => setMessage(target.value)}
+                />
+              </Form.Group>
+              <div className="hand-back-tokens">
+                {MESSAGE_TOKENS.map((token) => (
+                  <button
+                    key={token}
+                    type="button"
+                    onClick={() => {
+                      const at = field.current?.selectionStart ?? message.length
+                      setMessage(`${message.slice(0, at)}{${token}}${message.slice(at)}`)
+                      field.current?.focus()
+                    }}
+                  >
+                    {token}
+                  </button>
+                ))}
+              </div>
+              <Form.Check
+                id="hand-back-mail"
+                label="By mail too"
+                checked={byMail}
+                onChange={({ target }) => setByMail(target.checked)}
+              />
+              {withoutMail.length > 0 && (
+                <p className="soft">
+                  No mail can go to {withoutMail.map(({ name }) => name).join(', ')}: they see it here.
+                </p>
+              )}
+              {example && (
+                <section className="hand-back-example" aria-label={`As ${example.name} reads it`}>
+                  <div className="hand-back-example-head">
+                    <span>
+                      As <bdi>{example.name}</bdi> reads it
+                    </span>
+                    <Button
+                      size="sm"
+                      variant="link"
+                      disabled={going.length < 2}
+                      onClick={() => setShown((shown + 1) % going.length)}
+                    >
+                      Another
+                    </Button>
+                  </div>
+                  <p>{example.message}</p>
+                </section>
+              )}
+            </div>
+            <div className="hand-back-lines">
+              <table className="grid">
+                <thead>
+                  <tr>
+                    <th scope="col">Student</th>
+                    <th scope="col">Mark</th>
+                    <th scope="col" className="n">
+                      Remarks
+                    </th>
+                    <th scope="col" />
+                  </tr>
+                </thead>
+                <tbody>
+                  {[...going, ...others].map((line) => (
+                    <tr key={`${line.copyId} ${line.personId}`} className={going.includes(line) ? '' : 'soft'}>
+                      <td>
+                        <bdi>{line.name}</bdi>
+                      </td>
+                      <td className="slab">
+                        {line.does === 'not marked' || line.does === 'not submitted' ? '' : line.mark}
+                        {line.does === 'hand back again' && line.before !== line.mark && (
+                          <span className="soft"> before: {line.before}</span>
+                        )}
+                      </td>
+                      <td className="n">{line.newRemarks || ''}</td>
+                      <td>{line.does}</td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </div>
+            {(handBack.error ?? proof.error) && <Notice kind="bad">{sentenceOf(handBack.error ?? proof.error)}</Notice>}
+          </Modal.Body>
+          <Modal.Footer>
+            <Withdraw handoutId={handout.id} copies={copies} renew={renew} />
+            <span className="soft hand-back-until">Until then nobody sees a mark or a remark.</span>
+            <Button
+              disabled={count === 0 || handBack.isPending || proof.isFetching || settled !== message}
+              onClick={() => handBack.mutate()}
+            >
+              {count === 0 ? 'Nothing to hand back' : `Hand back ${copiesInWords(count)}`}
+            </Button>
+          </Modal.Footer>
+        </>
+      )}
+    </Modal>
+  )
+}
+
+/** Takes back what nobody has looked at yet: from how many, and who has, is said before. */
+function Withdraw({
+  handoutId,
+  copies,
+  renew,
+}: {
+  readonly handoutId: string
+  readonly copies: readonly MarkedCopy[]
+  readonly renew: () => Promise<unknown>
+}) {
+  const [isAsked, setAsked] = useState(false)
+  const back = copies.filter(({ state, back: own }) => state === 'handed back' && own.length > 0)
+  const unseen = back.filter(({ back: own }) => own.every(({ lookedAt }) => lookedAt === null))
+  const withdraw = useMutation({
+    mutationFn: () =>
+      api.post<Answers['POST handouts/{handoutId}/hand-back/withdraw']>(`handouts/${handoutId}/hand-back/withdraw`, {
+        copyIds: unseen.map(({ copyId }) => copyId),
+      } satisfies Bodies['POST handouts/{handoutId}/hand-back/withdraw']),
+    onSettled: () => {
+      setAsked(false)
+      return renew()
+    },
+  })
+  if (withdraw.data && back.length === 0)
+    return <span className="soft hand-back-withdraw">Withdrawn from {copiesInWords(withdraw.data.withdrawn)}.</span>
+  if (back.length === 0) return null
+  return (
+    <span className="hand-back-withdraw">
+      {withdraw.error && <span className="bad">{sentenceOf(withdraw.error)} </span>}
+      {isAsked ? (
+        <>
+          {copiesInWords(unseen.length)} nobody has looked at
+          {back.length > unseen.length && `; ${back.length - unseen.length} somebody has`}.{' '}
+          <Button size="sm" variant="outline-dark" disabled={withdraw.isPending} onClick={() => withdraw.mutate()}>
+            Withdraw {copiesInWords(unseen.length)}
+          </Button>{' '}
+          <Button size="sm" variant="link" onClick={() => setAsked(false)}>
+            Leave it
+          </Button>
+        </>
+      ) : (
+        <Button size="sm" variant="link" disabled={unseen.length === 0} onClick={() => setAsked(true)}>
+          {unseen.length === 0 ? 'All that was handed back was looked at' : 'Withdraw what nobody has looked at …'}
+        </Button>
+      )}
+    </span>
+  )
+}

@@ -1,0 +1,446 @@
+import {
+  type AnswerSpace,
+  type MarkChange,
+  type Points,
+  listName,
+  markOf,
+  pointsFrom,
+  pointsInWords,
+} from '@gavrin/core'
+import { useQuery } from '@tanstack/react-query'
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { Button, Form } from 'react-bootstrap'
+import { Link, useParams, useSearchParams } from 'react-router'
+import type { Answers } from '../contract'
+import type { SignedIn } from '../frame/session'
+import { Loaded } from '../ui/Loaded'
+import { Notice } from '../ui/Notice'
+import { SheetMark } from '../ui/SheetMark'
+import { api } from '../ui/api'
+import { inkName } from '../ui/inks'
+import { useStored } from '../ui/useStored'
+import { ByQuestion } from './ByQuestion'
+import { CopyToMark, type Proposals } from './CopyToMark'
+import { HandBackDialog } from './HandBackDialog'
+import { MarkSlip } from './MarkSlip'
+import { PointsField, nextPoints } from './PointsField'
+import { type Changing, type MarkedCopy, type Marks, stateOf, useChanging, useMarks } from './queries'
+import './marking.css'
+
+type Board = Answers['GET handouts/{handoutId}/board']
+
+/** Marking the copies of a handout: one after the other, or question by question. */
+export function MarkingPage({ person }: { readonly person: SignedIn }) {
+  const { handoutId = '' } = useParams()
+  const marks = useMarks(handoutId)
+  const board = useQuery({
+    queryKey: ['board', handoutId],
+    queryFn: () => api.get<Board>(`handouts/${handoutId}/board`),
+  })
+  return (
+    <Loaded query={board}>
+      {(found) => (
+        <Loaded query={marks}>
+          {(read) => <Marking key={handoutId} {...{ person, marks: read, board: found }} />}
+        </Loaded>
+      )}
+    </Loaded>
+  )
+}
+
+/** Those to be marked first, then those that are, then those who have not submitted. */
+const GROUPS = ['To mark', 'Marked', 'Handed back', 'Not submitted'] as const
+type Group = (typeof GROUPS)[number]
+
+function groupOf(copy: MarkedCopy): Group {
+  const state = stateOf(copy)
+  if (state === 'submitted') return 'To mark'
+  if (state === 'handed back') return 'Handed back'
+  return copy.isDone ? 'Marked' : 'Not submitted'
+}
+
+function Marking({ person, marks, board }: { person: SignedIn; marks: Marks; board: Board }) {
+  const { handout } = board
+  const [search, setSearch] = useSearchParams()
+  const isByQuestion = search.get('by') === 'question'
+  const changing = useChanging(handout.id)
+  const [isNamed, setNamed] = useStored('marking named', true)
+  const [answersOnly, setAnswersOnly] = useStored('marking answers only', true)
+  const [isHandingBack, setHandingBack] = useState(false)
+  const copies = marks.copies
+  const count = (group: Group) => copies.filter((copy) => groupOf(copy) === group).length
+  const ready = copies.filter((copy) => copy.isDone && copy.state !== 'handed back').length
+  useEffect(() => {
+    document.title = `Marking No. ${handout.number} ${handout.title} – Gavrin`
+  }, [handout.number, handout.title])
+  const base = `/class/${handout.classId}/handouts/${handout.id}`
+  if (marks.way.kind === 'not marked')
+    return (
+      <main className="marking">
+        <div className="empty">
+          <h2>This handout is not marked</h2>
+          <p>
+            Its slip says so. Say there how it is marked, and hand it out again: nothing else of the copies changes.
+          </p>
+          <Link className="btn btn-primary" to={`/class/${handout.classId}/slip/${handout.id}`}>
+            Edit the slip
+          </Link>
+        </div>
+      </main>
+    )
+  return (
+    <main className="marking" data-ink={inkName(handout.ink)}>
+      <div className="marking-head">
+        <span className="slab number">No. {handout.number}</span>
+        <h1>
+          <Link to={base}>{handout.title}</Link>
+        </h1>
+        <span className="tabs-line">
+          <button
+            type="button"
+            className={isByQuestion ? '' : 'active'}
+            onClick={() => setSearch({}, { replace: true })}
+          >
+            By student
+          </button>
+          <button
+            type="button"
+            className={isByQuestion ? 'active' : ''}
+            onClick={() => setSearch({ by: 'question' }, { replace: true })}
+          >
+            By question
+          </button>
+        </span>
+        <span className="soft">
+          {count('Marked') + count('Handed back')} of {copies.length} marked
+        </span>
+        {!isByQuestion && (
+          <Form.Check
+            type="switch"
+            id="marking-answers-only"
+            label="Answers only"
+            checked={answersOnly}
+            onChange={({ target }) => setAnswersOnly(target.checked)}
+          />
+        )}
+        <Form.Check
+          type="switch"
+          id="marking-named"
+          label="Names"
+          checked={isNamed}
+          onChange={({ target }) => setNamed(target.checked)}
+        />
+        <span className="page-acts">
+          {changing.undo && (
+            <Button size="sm" variant="link" onClick={changing.undo} title={changing.undoWords || undefined}>
+              Undo
+            </Button>
+          )}
+          {marks.mayMark && (
+            <Button variant="outline-dark" onClick={() => setHandingBack(true)}>
+              See the hand-back: {ready} ready
+            </Button>
+          )}
+        </span>
+      </div>
+      {changing.problem && (
+        <Notice kind="bad">
+          {changing.problem}{' '}
+          <Button variant="link" onClick={changing.forget}>
+            Close
+          </Button>
+        </Notice>
+      )}
+      {isByQuestion ? (
+        <ByQuestion {...{ marks, board, changing, isNamed }} />
+      ) : (
+        <ByStudent {...{ person, marks, board, changing, isNamed, answersOnly }} />
+      )}
+      {isHandingBack && <HandBackDialog handout={handout} copies={copies} close={() => setHandingBack(false)} />}
+    </main>
+  )
+}
+
+interface ByStudentProps {
+  readonly person: SignedIn
+  readonly marks: Marks
+  readonly board: Board
+  readonly changing: Changing
+  readonly isNamed: boolean
+  readonly answersOnly: boolean
+}
+
+function ByStudent({ person, marks, board, changing, isNamed, answersOnly }: ByStudentProps) {
+  const shares = useMemo(
+    () => new Map(board.rows.map(({ copyId, answered, spaces }) => [copyId, spaces ? answered / spaces : 0])),
+    [board.rows],
+  )
+  const { way, mayMark } = marks
+  const [search, setSearch] = useSearchParams()
+  const [isFolded, setFolded] = useState(false)
+  const [proposed, setProposed] = useState<Readonly<Record<string, Proposals>>>({})
+  const propose = useCallback(
+    (copyId: string, proposals: Proposals) => setProposed((before) => ({ ...before, [copyId]: proposals })),
+    [],
+  )
+  const named = useMemo(() => namesOf(marks.copies, isNamed), [marks.copies, isNamed])
+  // As it was when the page was opened, so that nothing jumps while one marks; who submits meanwhile comes after.
+  const order = useOrder(marks.copies)
+  const wanted = search.get('copy')
+  const at = Math.max(
+    0,
+    order.findIndex(({ copyId }) => copyId === wanted),
+  )
+  const copy = order[at]
+  const go = useCallback(
+    (to: MarkedCopy | undefined) => to && setSearch({ copy: to.copyId }, { replace: true }),
+    [setSearch],
+  )
+  const unmarked = (from: number) => {
+    const turned = [...order.slice(from + 1), ...order.slice(0, from)]
+    return turned.find((one) => groupOf(one) === 'To mark')
+  }
+  const next = copy && (unmarked(at) ?? order[at + 1])
+  const finishing = useRef<(() => void) | null>(null)
+  useKeys({
+    ArrowDown: () => go(order[at + 1]),
+    ArrowUp: () => go(order[at - 1]),
+    u: () => go(unmarked(at)),
+    f: () => setFolded((before) => !before),
+    m: () => document.querySelector<HTMLElement>('.mark-total input')?.focus(),
+    p: () => document.querySelector<HTMLElement>('[data-points]')?.focus(),
+    Done: () => finishing.current?.(),
+  })
+  if (!copy)
+    return (
+      <div className="empty">
+        <h2>No copies to mark</h2>
+      </div>
+    )
+  const proposals: Proposals = Object.fromEntries(
+    copy.spaces.flatMap(({ id }) => {
+      const points = proposed[copy.copyId]?.[id]
+      return points !== undefined && copy.parts.spaces[id] === undefined ? [[id, points] as const] : []
+    }),
+  )
+  const finish = (changes: readonly MarkChange[]) => {
+    if (!copy.isDone) void changing.change([{ copyId: copy.copyId, changes, done: true }], 'marked')
+    go(next)
+  }
+  return (
+    <div className="marking-body">
+      <nav className="marking-list" aria-label="Copies">
+        {GROUPS.map((group) => {
+          const own = order.filter((one) => groupOf(one) === group)
+          if (own.length === 0) return null
+          return (
+            <section key={group} aria-label={`${group}, ${own.length}`}>
+              <h2>
+                {group}, {own.length}
+              </h2>
+              {own.map((one) => (
+                <ListLine
+                  key={one.copyId}
+                  copy={one}
+                  way={way}
+                  name={named.get(one.copyId)!}
+                  share={shares.get(one.copyId) ?? 0}
+                  isChosen={one === copy}
+                  choose={() => go(one)}
+                />
+              ))}
+            </section>
+          )
+        })}
+      </nav>
+      <div className="marking-copies">
+        {[copy, ...(next && next !== copy ? [next] : [])].map((one, place) => (
+          <CopyToMark
+            key={one.copyId}
+            copyId={one.copyId}
+            person={person}
+            answersOnly={answersOnly}
+            isNext={place > 0}
+            propose={propose}
+            points={(space, label, proposal) =>
+              place === 0 ? <SpacePoints {...{ space, label, proposal, copy: one, mayMark, changing }} /> : null
+            }
+          />
+        ))}
+      </div>
+      <MarkSlip
+        way={way}
+        copy={copy}
+        whose={named.get(copy.copyId)!}
+        mayMark={mayMark}
+        proposals={mayMark ? proposals : {}}
+        isFolded={isFolded}
+        fold={() => setFolded(!isFolded)}
+        change={(wish, words) => void changing.change([{ copyId: copy.copyId, ...wish }], words)}
+        finish={finish}
+        said={<Said copy={copy} isSaving={changing.isSaving} />}
+      />
+      <FinishKey
+        take={finishing}
+        press={() => document.querySelector<HTMLButtonElement>('.mark-acts .btn-primary')?.click()}
+      />
+    </div>
+  )
+}
+
+/** What the key for "marked, next" does: what the button says, with what is being typed kept before. */
+function FinishKey({ take, press }: { take: { current: (() => void) | null }; press: () => void }) {
+  useEffect(() => {
+    take.current = () => {
+      if (document.activeElement instanceof HTMLElement) document.activeElement.blur()
+      // Once what was typed is shown.
+      requestAnimationFrame(() => press())
+    }
+  })
+  return null
+}
+
+/** Copies by their group and in it by name, as they stood first; later ones after. */
+function useOrder(copies: readonly MarkedCopy[]): readonly MarkedCopy[] {
+  const places = useRef(new Map<string, number>())
+  return useMemo(() => {
+    const by = (one: MarkedCopy) => GROUPS.indexOf(groupOf(one))
+    const name = (one: MarkedCopy) => (one.holders.length === 1 ? listName(one.holders[0]!) : one.title)
+    for (const copy of copies.toSorted((a, b) => by(a) - by(b) || name(a).localeCompare(name(b))))
+      if (!places.current.has(copy.copyId)) places.current.set(copy.copyId, places.current.size)
+    return copies.toSorted((a, b) => places.current.get(a.copyId)! - places.current.get(b.copyId)!)
+  }, [copies])
+}
+
+/** What copies are called in the list: by whose they are, or without names by their place in an order that tells nothing. */
+function namesOf(copies: readonly MarkedCopy[], isNamed: boolean): ReadonlyMap<string, string> {
+  if (isNamed)
+    return new Map(
+      copies.map((copy) => [copy.copyId, copy.holders.length === 1 ? listName(copy.holders[0]!) : copy.title]),
+    )
+  const byId = copies.toSorted((a, b) => a.copyId.localeCompare(b.copyId))
+  return new Map(byId.map((copy, at) => [copy.copyId, `Copy ${at + 1}`]))
+}
+
+function ListLine({
+  copy,
+  way,
+  name,
+  share,
+  isChosen,
+  choose,
+}: {
+  readonly copy: MarkedCopy
+  readonly way: Marks['way']
+  readonly name: string
+  readonly share: number
+  readonly isChosen: boolean
+  readonly choose: () => void
+}) {
+  const mark = markOf(way, copy.spaces, copy.parts, copy.daysLate)
+  const line = useRef<HTMLButtonElement>(null)
+  useEffect(() => {
+    if (isChosen) line.current?.scrollIntoView({ block: 'nearest' })
+  }, [isChosen])
+  return (
+    <button
+      ref={line}
+      type="button"
+      className={isChosen ? 'list-copy chosen' : 'list-copy'}
+      aria-current={isChosen}
+      onClick={choose}
+    >
+      <SheetMark state={stateOf(copy)} share={share} />
+      <bdi>{name}</bdi>
+      <span className="list-mark">
+        {copy.isDone || mark.excused ? (
+          <span className="slab">
+            {mark.excused ? 'excused' : (mark.step ?? (mark.total === null ? '' : pointsInWords(mark.total)))}
+          </span>
+        ) : copy.daysLate > 0 ? (
+          <span className="late">late {copy.daysLate} d</span>
+        ) : null}
+      </span>
+    </button>
+  )
+}
+
+function SpacePoints({
+  space,
+  label,
+  proposal,
+  copy,
+  mayMark,
+  changing,
+}: {
+  readonly space: AnswerSpace
+  readonly label: string
+  readonly proposal: Points | null
+  readonly copy: MarkedCopy
+  readonly mayMark: boolean
+  readonly changing: Changing
+}) {
+  if (!copy.spaces.some(({ id }) => id === space.id)) return null
+  const was = copy.parts.spaces[space.id] ?? null
+  return (
+    <PointsField
+      className="space-points"
+      label={`Points for ${label || 'this answer'}`}
+      value={was}
+      proposal={mayMark ? proposal : null}
+      most={pointsFrom(space.points ?? 0)}
+      disabled={!mayMark}
+      change={(to) =>
+        void changing.change([{ copyId: copy.copyId, changes: [{ of: 'space', space: space.id, was, to }] }], label)
+      }
+      next={nextPoints}
+    />
+  )
+}
+
+/** Who marked it last, what was handed back, and what has become of the copy since. */
+function Said({ copy, isSaving }: { readonly copy: MarkedCopy; readonly isSaving: boolean }) {
+  const looked = copy.back.filter(({ lookedAt }) => lookedAt !== null).length
+  const lines = [
+    copy.doneAt !== null &&
+      !copy.isDone &&
+      copy.state === 'submitted' &&
+      'It was submitted again after it was marked: look at what is new.',
+    copy.state === 'taken back' && copy.changed && 'It was taken back after the marking began; what is marked stays.',
+    copy.back.length > 0 && `Handed back; ${looked} of ${copy.back.length} looked.`,
+    copy.changed && !isSaving && `Last marked by ${copy.changed.by}.`,
+    isSaving && 'Saving …',
+  ].filter(Boolean)
+  if (lines.length === 0) return null
+  return (
+    <div className="mark-row mark-said soft" role="status">
+      {lines.join(' ')}
+    </div>
+  )
+}
+
+/** Keys while nothing is typed; Ctrl and Enter anywhere. */
+function useKeys(keys: Readonly<Record<string, () => void>>): void {
+  const latest = useRef(keys)
+  useEffect(() => {
+    latest.current = keys
+  })
+  useEffect(() => {
+    const pressed = (event: KeyboardEvent) => {
+      const on = event.target as HTMLElement
+      if (on.closest('.modal, .margin')) return
+      if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
+        event.preventDefault()
+        return latest.current['Done']?.()
+      }
+      if (event.ctrlKey || event.altKey || event.metaKey || event.defaultPrevented) return
+      if (on.closest('input:not([type="checkbox"]), textarea, select, [contenteditable], [role="radiogroup"]')) return
+      const act = latest.current[event.key]
+      if (!act) return
+      event.preventDefault()
+      act()
+    }
+    document.addEventListener('keydown', pressed)
+    return () => document.removeEventListener('keydown', pressed)
+  }, [])
+}
