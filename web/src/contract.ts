@@ -1371,8 +1371,8 @@ export interface Answers {
       /** How many hold it. */
       readonly holders: number
       readonly handoutId: string
-      readonly most: null | number
       readonly total: null | number
+      readonly most: null | number
       readonly step: null | string
       readonly excused: boolean
       /** What was typed over the sum of the whole copy's mark; null: nothing. */
@@ -1536,6 +1536,16 @@ export interface Answers {
     readonly newComments: number
     /** In how many of them they are named. */
     readonly newMentions: number
+    /** The mark that they got back with it; null: none. */
+    readonly back: null | {
+      /** What counts: typed, or the sum less what late work loses, never below 0. */
+      readonly total: null | number
+      /** Out of how many; null: not marked by points. */
+      readonly most: null | number
+      readonly step: null | string
+      readonly excused: boolean
+      readonly isNew: boolean
+    }
     readonly spaces: number
   }[]
   'GET copies/late-writing': LateCopy[]
@@ -1850,6 +1860,7 @@ export interface Answers {
       readonly first: string
       readonly name: string
       readonly title: string
+      readonly worksheet: string
       readonly does: 'hand back' | 'hand back again' | 'not marked' | 'not submitted' | 'nothing new'
       /** As it was handed back before, in words; null: it was not. */
       readonly before: null | string
@@ -1920,6 +1931,8 @@ export interface Answers {
       readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
       readonly dueAt: null | number
       readonly submittedAt: null | number
+      /** The title of its worksheet. */
+      readonly worksheet: string
       readonly edition: number
       /** The marking of its newest submission is done. */
       readonly isDone: boolean
@@ -1946,6 +1959,8 @@ export interface Answers {
       readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
       readonly dueAt: null | number
       readonly submittedAt: null | number
+      /** The title of its worksheet. */
+      readonly worksheet: string
       readonly edition: number
       /** The marking of its newest submission is done. */
       readonly isDone: boolean

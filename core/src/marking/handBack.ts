@@ -52,6 +52,7 @@ export function markBack(way: MarkingWay, spaces: readonly MarkedSpace[], parts:
 export interface CopyToHandBack {
   readonly copyId: string
   readonly title: string
+  readonly worksheet: string
   /** The students who hold it. */
   readonly holders: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
   /** The marking of it is done. */
@@ -76,6 +77,7 @@ export interface HandBackLine {
   readonly first: string
   readonly name: string
   readonly title: string
+  readonly worksheet: string
   readonly does: 'hand back' | 'hand back again' | 'nothing new' | 'not marked' | 'not submitted'
   readonly mark: MarkBack
   /** As it was handed back before, in words; null: it was not. */
@@ -101,11 +103,12 @@ export function planHandBack(way: MarkingWay, copies: readonly CopyToHandBack[],
         first: holder.first || holder.last,
         name: [holder.first, holder.last].filter(Boolean).join(' '),
         title: copy.title,
+        worksheet: copy.worksheet,
         does: whatOf(copy, mark, before),
         mark,
         before: before ? markInWords(before) : null,
         newRemarks: copy.newRemarks,
-        message: messageTo(message, holder, copy.title, mark),
+        message: messageTo(message, holder, copy.worksheet, mark),
       }
     }),
   )
@@ -137,14 +140,14 @@ export type MessageToken = (typeof MESSAGE_TOKENS)[number]
 export function messageTo(
   message: string,
   { first, last }: { readonly first: string; readonly last: string },
-  title: string,
+  worksheet: string,
   mark: Pick<MarkBack, 'total' | 'most' | 'step' | 'excused' | 'remark'>,
 ): string {
   const points = (value: Points | null) => (value === null || mark.excused ? '–' : pointsInWords(value))
   const words: Readonly<Record<MessageToken, string>> = {
     'first name': first || last,
     'last name': last,
-    worksheet: title,
+    worksheet,
     mark: markInWords(mark),
     points: points(mark.total),
     most: points(mark.most),

@@ -88,7 +88,7 @@ export function markOf(way: MarkingWay, spaces: readonly MarkedSpace[], parts: M
   const byHand = parts.step !== null && way.scale?.steps.includes(parts.step) ? parts.step : null
   return {
     ...{ sum, most, late, total, isTyped, percent },
-    difference: isTyped && computed !== null ? parts.total! - computed : 0,
+    difference: isTyped && computed !== null ? parts.total - computed : 0,
     step: way.scale ? (byHand ?? (percent === null ? null : stepFor(way.scale, percent))) : null,
     open: given.length - found.length,
     of: given.length,

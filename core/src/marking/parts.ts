@@ -128,7 +128,7 @@ export function checkChange(way: MarkingWay, spaces: readonly MarkedSpace[], cha
     case 'total': {
       const most = mostOf(way, spaces)
       if (most === null) return no('This handout is not marked by points.')
-      return fine(change)
+      return change.to! > most ? tooMany(most) : fine(change)
     }
     case 'step':
       return way.scale?.steps.includes(change.to as string) ? fine(change) : no('The scale has no such step.')

@@ -1,5 +1,5 @@
 import { COUNTED, type Counted } from '../kept/counted.js'
-import type { CopyState, DecidedPart, LateDecision, NoteText, Permission, Way } from '@gavrin/core'
+import type { CopyState, DecidedPart, LateDecision, MarkBack, NoteText, Permission, Way } from '@gavrin/core'
 import { type Database, inSchool } from '../database/inSchool.js'
 import { ms } from '../database/sql.js'
 import { LiveSnapshot } from '../kept/kept.entity.js'
@@ -122,6 +122,8 @@ export interface CopyHeld {
   readonly newComments: number
   /** In how many of them they are named. */
   readonly newMentions: number
+  /** The mark that they got back with it; null: none. */
+  readonly back: (Pick<MarkBack, 'total' | 'most' | 'step' | 'excused'> & { readonly isNew: boolean }) | null
 }
 
 /** The copies that somebody holds, and those taken back in which they wrote. Raw: ten tables. */
@@ -137,7 +139,9 @@ export function copiesHeld(database: Database, schoolId: string, personId: strin
                   AND (NOT t.staff_only OR t.person_id = $2) AND (t.kind <> 'remark' OR t.released_at IS NOT NULL) AND (s.at IS NULL OR greatest(m.at, t.released_at) > s.at)) AS "newComments",
               (SELECT count(*)::int FROM comment_mention n JOIN comment m ON m.school_id = n.school_id AND m.id = n.comment_id
                 LEFT JOIN comment_seen s ON s.school_id = m.school_id AND s.copy_id = m.copy_id AND s.person_id = $2
-                WHERE n.school_id = c.school_id AND n.person_id = $2 AND m.copy_id = c.id AND m.person_id <> $2 AND m.deleted_at IS NULL AND (s.at IS NULL OR m.at > s.at)) AS "newMentions"
+                WHERE n.school_id = c.school_id AND n.person_id = $2 AND m.copy_id = c.id AND m.person_id <> $2 AND m.deleted_at IS NULL AND (s.at IS NULL OR m.at > s.at)) AS "newMentions",
+              (SELECT json_build_object('total', b.mark -> 'total', 'most', b.mark -> 'most', 'step', b.mark -> 'step', 'excused', b.mark -> 'excused', 'isNew', b.looked_at IS NULL)
+                 FROM handed_back b WHERE b.school_id = c.school_id AND b.copy_id = c.id AND b.person_id = $2 AND b.withdrawn_at IS NULL ORDER BY b.at DESC LIMIT 1) AS back
          FROM copy_holder o
          JOIN copy c ON c.school_id = o.school_id AND c.id = o.copy_id
          JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id

@@ -81,9 +81,8 @@ export async function loadDemoSchool(app: INestApplication): Promise<boolean> {
     classKey: string,
     worksheet: DemoWorksheet['key'],
     title: string,
-    { givenAt, dueAt }: { readonly givenAt: number; readonly dueAt: number | null },
+    { givenAt, dueAt, ...marked }: { readonly givenAt: number; readonly dueAt: number | null } & DemoMarking,
     workOf: ((index: number) => DemoWork) | null,
-    marked: DemoMarking = {},
   ) =>
     giveOut(app, source, {
       viewer: classes.get(classKey)!.lead,
@@ -100,16 +99,16 @@ export async function loadDemoSchool(app: INestApplication): Promise<boolean> {
     'heron',
     'safety',
     'Before the harbour walk',
-    { givenAt: now - 8 * DAY, dueAt: dueIn(-3, now) },
+    { givenAt: now - 8 * DAY, dueAt: dueIn(-3, now), marking: { kind: 'points', points: 10 }, rubric: HARBOUR_WALK },
     (i) => (i % 9 === 4 ? working(0.5) : i % 11 === 7 ? untouched : submitted()),
-    { marking: { kind: 'points', points: 10 }, rubric: HARBOUR_WALK },
   )
-  const herons = { givenAt: now - 2 * DAY, dueAt: dueIn(1, now) }
-  const ofHeron = await give('heron', 'tides', 'Tides at the quay', herons, tidesWork, {
+  const herons = {
+    ...{ givenAt: now - 2 * DAY, dueAt: dueIn(1, now) },
     marking: { kind: 'spaces' },
     rubric: TIDES_RUBRIC,
     lateDeduction: { perDay: 10, atLeast: 50 },
-  })
+  } as const
+  const ofHeron = await give('heron', 'tides', 'Tides at the quay', herons, tidesWork)
   await askTheSame(app, ofHeron.id, now)
   const tides = await give(
     'tern',
@@ -119,8 +118,11 @@ export async function loadDemoSchool(app: INestApplication): Promise<boolean> {
     () => untouched,
   )
   await studentsComeAsGuests(app, classes.get('tern')!, tides, now)
-  const ropes = { givenAt: now - 6 * DAY, dueAt: dueIn(-1, now) }
-  await give('dunlin', 'rope', 'Rope test', ropes, () => submitted(), { marking: { kind: 'points', points: 15 } })
+  const ropes = {
+    ...{ givenAt: now - 6 * DAY, dueAt: dueIn(-1, now) },
+    marking: { kind: 'points', points: 15 },
+  } as const
+  await give('dunlin', 'rope', 'Rope test', ropes, () => submitted())
   await giveEveryWay(
     app,
     classes,

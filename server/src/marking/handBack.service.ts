@@ -193,7 +193,7 @@ export class HandBackService {
           handout: handout.title,
           number: handout.number,
           className: own?.name ?? '',
-          title: line.title,
+          title: line.worksheet,
           answered: 0,
           spaces: 0,
           due: null,

@@ -8,6 +8,8 @@ import { ALL_HOLDERS } from '../kept/mark.entity.js'
 export interface CopyToMark {
   readonly copyId: string
   readonly title: string
+  /** The title of its worksheet. */
+  readonly worksheet: string
   readonly worksheetId: string
   readonly edition: number
   readonly state: CopyState
@@ -35,7 +37,7 @@ export function copiesToMark(
   copyIds: readonly string[] | null,
 ): Promise<CopyToMark[]> {
   return inSchool(database, schoolId).rows<CopyToMark>(
-    `SELECT c.id AS "copyId", c.title, c.worksheet_id AS "worksheetId", c.edition, c.state, ${ms('c.due_at')} AS "dueAt", ${ms('c.submitted_at')} AS "submittedAt", ${IS_MARKED} AS "isDone",
+    `SELECT c.id AS "copyId", c.title, e.title AS worksheet, c.worksheet_id AS "worksheetId", c.edition, c.state, ${ms('c.due_at')} AS "dueAt", ${ms('c.submitted_at')} AS "submittedAt", ${IS_MARKED} AS "isDone",
             (SELECT coalesce(jsonb_agg(jsonb_build_object('id', g ->> 'id', 'name', g ->> 'name')), '[]') FROM jsonb_array_elements(c.places) AS g) AS places,
             (SELECT coalesce(json_agg(json_build_object('personId', p.id, 'first', p.first_name, 'last', p.last_name, 'email', p.email) ORDER BY p.last_name, p.first_name, p.id), '[]')
                FROM copy_holder o JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id WHERE o.school_id = c.school_id AND o.copy_id = c.id AND o.permission <> 'none') AS holders,
@@ -43,7 +45,7 @@ export function copiesToMark(
                FROM guest_match g WHERE g.school_id = c.school_id AND g.handout_id = c.handout_id AND g.item_id = c.item_id) AS matches,
             (SELECT count(*)::int FROM comment_thread t WHERE t.school_id = c.school_id AND t.copy_id = c.id AND t.kind = 'remark' AND t.released_at IS NULL
                 AND EXISTS (SELECT 1 FROM comment n WHERE n.school_id = t.school_id AND n.thread_id = t.id AND n.deleted_at IS NULL)) AS "newRemarks"
-       FROM copy c LEFT JOIN mark ON mark.school_id = c.school_id AND mark.copy_id = c.id AND mark.person_id = '${ALL_HOLDERS}'
+       FROM copy c JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition LEFT JOIN mark ON mark.school_id = c.school_id AND mark.copy_id = c.id AND mark.person_id = '${ALL_HOLDERS}'
       WHERE c.school_id = $1 AND c.handout_id = $2 AND ($3::uuid[] IS NULL OR c.id = ANY($3)) AND NOT c.set_aside AND c.way <> 'to read' ORDER BY c.title, c.id`,
     handoutId,
     copyIds,

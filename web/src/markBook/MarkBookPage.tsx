@@ -61,7 +61,7 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
   const [find, setFind] = useState('')
   const [inPercent, setInPercent] = useStored('marks in per cent', false)
   const [isRules, setRules] = useState(false)
-  const [column, setColumn] = useState<string | 'new' | null>(null)
+  const [column, setColumn] = useState<string | null>(null)
   const [looked, setLooked] = useState<{ readonly of: 'column' | 'student'; readonly id: string } | null>(null)
   const [trouble, setTrouble] = useState<ReadonlyMap<string, { typed: string; sentence: string }>>(new Map())
   const book = useMemo(() => bookOf(read, now), [read, now])
@@ -439,14 +439,15 @@ function Looked({
           label={`How ${marks.length} marks are spread: ${counts.map((of, at) => `${of} from ${at * 10} per cent`).join(', ')}`}
           options={{
             chart: { type: 'bar', height: 190, ...common },
-            series: [
-              { name: 'students', data: counts.map((of, at) => ({ x: `${at * 10}–${at * 10 + 10} %`, y: of })) },
-            ],
+            series: [{ name: 'students', data: counts.map((of, at) => ({ x: `${at * 10}`, y: of })) }],
             colors: [token('--mark-part')],
             plotOptions: { bar: { columnWidth: '80%' } },
             dataLabels: { enabled: false },
             yaxis: { ...yaxis((value) => String(Math.round(value))), forceNiceScale: true },
-            xaxis: { labels: { style: text } },
+            xaxis: {
+              labels: { style: text, rotate: 0 },
+              title: { text: 'from … per cent', style: { color: token('--soft'), fontWeight: 400 } },
+            },
             grid,
           }}
         />

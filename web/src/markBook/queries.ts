@@ -1,4 +1,4 @@
-import { type MarkCell, type Points, bookOf, readPoints } from '@gavrin/core'
+import { type MarkCell, type Points, type bookOf, readPoints } from '@gavrin/core'
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useRef, useState } from 'react'
 import type { Answers, Bodies } from '../contract'

@@ -5,6 +5,7 @@ import {
   fullName,
   gathered,
   heapsOf,
+  isIn,
   joinNear,
   listName,
   partAddressOf,
@@ -73,7 +74,7 @@ export function ByQuestion({ marks, board, changing, isNamed }: Props) {
           {questions.map(({ title, space, number }, place) => (
             <option key={`${title} ${space.id}`} value={place}>
               {board.sheets.length > 1 ? `${title}, ` : ''}
-              {number}: {space.label}
+              {space.label || number}
             </option>
           ))}
         </Form.Select>
@@ -114,7 +115,10 @@ function Heaps({ marks, changing, isNamed, handoutId, base, spaceId, number, of,
   const [isNear, setNear] = useState(true)
   const [remarking, setRemarking] = useState<string | null>(null)
   const [remarked, setRemarked] = useState<Readonly<Record<string, number>>>({})
-  const byId = useMemo(() => new Map(marks.copies.map((copy) => [copy.copyId, copy])), [marks.copies])
+  const [isAll, setAll] = useState(false)
+  // Who is still writing is not marked, unless that is wished.
+  const copies = useMemo(() => marks.copies.filter((copy) => isAll || copy.isDone || isIn(copy)), [marks.copies, isAll])
+  const byId = useMemo(() => new Map(copies.map((copy) => [copy.copyId, copy])), [copies])
   const all: readonly Given[] = useMemo(
     () =>
       read.answers
@@ -128,7 +132,7 @@ function Heaps({ marks, changing, isNamed, handoutId, base, spaceId, number, of,
   }, [all, isNear])
   // Those in which nothing is written.
   const answered = new Set(all.map(({ copyId, address }) => `${copyId} ${address}`))
-  const empty = marks.copies.flatMap((copy) =>
+  const empty = copies.flatMap((copy) =>
     copy.spaces
       .filter(({ id }) => (id === spaceId || id.startsWith(`${spaceId}_`)) && !answered.has(`${copy.copyId} ${id}`))
       .map(({ id }): Given => ({ copyId: copy.copyId, of: null, text: '', right: null, address: id })),
@@ -182,6 +186,13 @@ function Heaps({ marks, changing, isNamed, handoutId, base, spaceId, number, of,
             · right is: <bdi>{read.key}</bdi>
           </>
         )}
+        <Form.Check
+          type="switch"
+          id="not-submitted-too"
+          label="Not submitted too"
+          checked={isAll}
+          onChange={({ target }) => setAll(target.checked)}
+        />
         <Form.Check
           type="switch"
           id="near-heaps"

@@ -58,7 +58,6 @@ function Opened({ data, person, answersOnly, isNext, points, propose }: Props & 
     setProposals(found)
     propose(data.id, found)
     // A new generation has new documents.
-    // oxlint-disable-next-line react/exhaustive-deps
   }, [copy, generation, data.content, data.id, propose])
   const beside = (space: AnswerSpace, label: string) =>
     points(space, label, space.points && pointsFrom(space.points) > 0 ? (proposals[space.id] ?? null) : null)

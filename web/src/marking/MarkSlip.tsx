@@ -28,9 +28,23 @@ interface Props {
   readonly isFolded: boolean
   readonly fold: () => void
   readonly change: (wish: Omit<Wish, 'copyId'>, words?: string) => void
-  /** Says that the marking of this copy is done, with what else has to be kept, and goes on to the next. */
-  readonly finish: (changes: readonly MarkChange[]) => void
+  /** Says that the marking of this copy is done, with what the button says besides, and goes on to the next. */
+  readonly finish: () => void
   readonly said: ReactNode
+}
+
+/** What saying that a mark is done would keep besides, and whether it can be said. */
+export function finishing(
+  way: MarkingWay,
+  copy: MarkedCopy,
+  proposals: Readonly<Record<string, Points>>,
+): { readonly taking: readonly MarkChange[]; readonly isEnough: boolean } {
+  const mark = markOf(way, copy.spaces, copy.parts, copy.daysLate)
+  // Whoever typed the whole mark, or excused it, has said what counts.
+  if (mark.isTyped || mark.excused) return { taking: [], isEnough: true }
+  const left = copy.spaces.filter(({ id }) => copy.parts.spaces[id] === undefined && proposals[id] !== undefined)
+  const taking = left.map(({ id }): MarkChange => ({ of: 'space', space: id, was: null, to: proposals[id]! }))
+  return { taking, isEnough: isComplete(way, mark) || (mark.open > 0 && mark.open === taking.length) }
 }
 
 /** The mark slip: what a mark is made of, adding itself up; over the lower right corner, moved by its head, folded to one line. */
@@ -103,7 +117,6 @@ function Total({ way, copy, mark, mayMark, change }: WithMark) {
             value={parts.total ?? null}
             proposal={mark.total}
             most={mark.most}
-            mayExceed
             disabled={!mayMark}
             change={(to) => change({ changes: [{ of: 'total', was: parts.total, to }] }, 'the whole mark')}
           />
@@ -141,10 +154,8 @@ const sumOf = (points: readonly (Points | undefined)[]): Points | null => {
 function Inner(props: WithMark) {
   const { way, copy, mark, mayMark, proposals, change, finish, said } = props
   const { parts } = copy
-  const left = Object.entries(proposals)
   const [isMore, setMore] = useState(false)
-  const taking = left.map(([space, to]): MarkChange => ({ of: 'space', space, was: null, to }))
-  const isEnough = isComplete(way, mark) || (mark.open > 0 && mark.open === taking.length && !parts.excused)
+  const { taking, isEnough } = finishing(way, copy, proposals)
   const open = mark.open - taking.length
   const zero = [
     ...copy.spaces
@@ -200,18 +211,14 @@ function Inner(props: WithMark) {
               <Button size="sm" variant="outline-dark" onClick={() => change({ changes: [], done: false }, 'marked')}>
                 Mark on
               </Button>
-              <Button size="sm" onClick={() => finish([])}>
+              <Button size="sm" onClick={finish}>
                 Next
               </Button>
             </>
           ) : (
             <>
-              <Button
-                disabled={!isEnough}
-                onClick={() => finish(mark.isTyped ? [] : taking)}
-                title="Key: Ctrl and Enter"
-              >
-                {taking.length > 0 && !mark.isTyped && !mark.excused
+              <Button disabled={!isEnough} onClick={finish} title="Key: Ctrl and Enter">
+                {taking.length > 0
                   ? `Take ${taking.length === 1 ? 'the proposal' : `${taking.length} proposals`}: marked, next`
                   : 'Marked, next'}
               </Button>
@@ -469,7 +476,6 @@ function More({ way, copy, mark, mayMark, change }: WithMark) {
               value={own.total}
               proposal={mark.total}
               most={mark.most}
-              mayExceed
               disabled={!mayMark}
               change={(to) =>
                 change({ personId: member, changes: [{ of: 'total', was: own.total, to }] }, 'the mark of one')

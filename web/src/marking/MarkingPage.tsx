@@ -1,13 +1,12 @@
 import {
   type AnswerSpace,
-  type MarkChange,
   type Points,
   listName,
   markOf,
   pointsFrom,
   pointsInWords,
 } from '@gavrin/core'
-import { useQuery } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
 import { Link, useParams, useSearchParams } from 'react-router'
@@ -22,9 +21,9 @@ import { useStored } from '../ui/useStored'
 import { ByQuestion } from './ByQuestion'
 import { CopyToMark, type Proposals } from './CopyToMark'
 import { HandBackDialog } from './HandBackDialog'
-import { MarkSlip } from './MarkSlip'
+import { MarkSlip, finishing } from './MarkSlip'
 import { PointsField, nextPoints } from './PointsField'
-import { type Changing, type MarkedCopy, type Marks, stateOf, useChanging, useMarks } from './queries'
+import { type Changing, type MarkedCopy, type Marks, marksKey, stateOf, useChanging, useMarks } from './queries'
 import './marking.css'
 
 type Board = Answers['GET handouts/{handoutId}/board']
@@ -171,6 +170,7 @@ interface ByStudentProps {
 }
 
 function ByStudent({ person, marks, board, changing, isNamed, answersOnly }: ByStudentProps) {
+  const handoutId = board.handout.id
   const shares = useMemo(
     () => new Map(board.rows.map(({ copyId, answered, spaces }) => [copyId, spaces ? answered / spaces : 0])),
     [board.rows],
@@ -201,15 +201,16 @@ function ByStudent({ person, marks, board, changing, isNamed, answersOnly }: ByS
     return turned.find((one) => groupOf(one) === 'To mark')
   }
   const next = copy && (unmarked(at) ?? order[at + 1])
-  const finishing = useRef<(() => void) | null>(null)
+  const client = useQueryClient()
+  const latestFinish = useRef<() => void>(() => undefined)
   useKeys({
     ArrowDown: () => go(order[at + 1]),
     ArrowUp: () => go(order[at - 1]),
     u: () => go(unmarked(at)),
     f: () => setFolded((before) => !before),
     m: () => document.querySelector<HTMLElement>('.mark-total input')?.focus(),
-    p: () => document.querySelector<HTMLElement>('[data-points]')?.focus(),
-    Done: () => finishing.current?.(),
+    p: () => firstOpen()?.focus(),
+    Done: () => latestFinish.current(),
   })
   if (!copy)
     return (
@@ -217,16 +218,18 @@ function ByStudent({ person, marks, board, changing, isNamed, answersOnly }: ByS
         <h2>No copies to mark</h2>
       </div>
     )
-  const proposals: Proposals = Object.fromEntries(
-    copy.spaces.flatMap(({ id }) => {
-      const points = proposed[copy.copyId]?.[id]
-      return points !== undefined && copy.parts.spaces[id] === undefined ? [[id, points] as const] : []
-    }),
-  )
-  const finish = (changes: readonly MarkChange[]) => {
-    if (!copy.isDone) void changing.change([{ copyId: copy.copyId, changes, done: true }], 'marked')
+  const proposals = (mayMark && proposed[copy.copyId]) || NO_PROPOSALS
+  const finish = () => {
+    // What is being typed is kept first.
+    if (document.activeElement instanceof HTMLElement) document.activeElement.blur()
+    const now = client.getQueryData<Marks>(marksKey(handoutId))?.copies.find((one) => one.copyId === copy.copyId)
+    if (!now) return
+    const { taking, isEnough } = finishing(way, now, proposals)
+    if (!now.isDone && !isEnough) return firstOpen()?.focus()
+    if (!now.isDone) void changing.change([{ copyId: copy.copyId, changes: taking, done: true }], 'marked')
     go(next)
   }
+  latestFinish.current = finish
   return (
     <div className="marking-body">
       <nav className="marking-list" aria-label="Copies">
@@ -273,31 +276,25 @@ function ByStudent({ person, marks, board, changing, isNamed, answersOnly }: ByS
         copy={copy}
         whose={named.get(copy.copyId)!}
         mayMark={mayMark}
-        proposals={mayMark ? proposals : {}}
+        proposals={proposals}
         isFolded={isFolded}
         fold={() => setFolded(!isFolded)}
         change={(wish, words) => void changing.change([{ copyId: copy.copyId, ...wish }], words)}
         finish={finish}
         said={<Said copy={copy} isSaving={changing.isSaving} />}
       />
-      <FinishKey
-        take={finishing}
-        press={() => document.querySelector<HTMLButtonElement>('.mark-acts .btn-primary')?.click()}
-      />
     </div>
   )
 }
 
-/** What the key for "marked, next" does: what the button says, with what is being typed kept before. */
-function FinishKey({ take, press }: { take: { current: (() => void) | null }; press: () => void }) {
-  useEffect(() => {
-    take.current = () => {
-      if (document.activeElement instanceof HTMLElement) document.activeElement.blur()
-      // Once what was typed is shown.
-      requestAnimationFrame(() => press())
-    }
-  })
-  return null
+const NO_PROPOSALS: Proposals = {}
+
+/** The first place for points in which none stand; else the first of all. */
+function firstOpen(): HTMLElement | null {
+  const all = [...document.querySelectorAll<HTMLElement>('[data-points]')].filter((one) => one.offsetParent !== null)
+  const isOpen = (one: HTMLElement) =>
+    one instanceof HTMLInputElement ? one.value === '' : one.getAttribute('aria-checked') === 'false'
+  return all.find(isOpen) ?? all[0] ?? null
 }
 
 /** Copies by their group and in it by name, as they stood first; later ones after. */
@@ -351,7 +348,9 @@ function ListLine({
       onClick={choose}
     >
       <SheetMark state={stateOf(copy)} share={share} />
-      <bdi>{name}</bdi>
+      <span className="list-name">
+        <bdi>{name}</bdi>
+      </span>
       <span className="list-mark">
         {copy.isDone || mark.excused ? (
           <span className="slab">

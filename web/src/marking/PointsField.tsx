@@ -7,8 +7,6 @@ interface Props {
   /** Proposed, and not taken yet. */
   readonly proposal?: Points | null
   readonly most: Points
-  /** More than the most can be typed: a total over the sum. */
-  readonly mayExceed?: boolean
   readonly disabled?: boolean
   readonly change: (to: Points | null) => void
   /** Enter: goes on to what comes next. */
@@ -23,7 +21,6 @@ export function PointsField({
   value,
   proposal = null,
   most,
-  mayExceed = false,
   disabled = false,
   change,
   next,
@@ -43,7 +40,7 @@ export function PointsField({
       if (value !== null) change(null)
       return true
     }
-    const read = mayExceed ? readPoints(text) : readPoints(text, most)
+    const read = readPoints(text, most)
     if (!read.ok) {
       setProblem(read.problems[0]!.sentence)
       return false
@@ -63,7 +60,8 @@ export function PointsField({
         aria-label={label}
         aria-invalid={problem !== ''}
         title={problem || (proposal !== null && value === null ? 'Proposed: Enter takes it' : undefined)}
-        data-points=""
+        // What Enter goes on from, and to.
+        data-points={next && ''}
         disabled={disabled}
         value={text}
         placeholder={proposal !== null ? pointsInWords(proposal) : '–'}

@@ -1,4 +1,4 @@
-import { isFound, isOverdue, noteStart } from '@gavrin/core'
+import { isFound, isOverdue, markInWords, noteStart } from '@gavrin/core'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import Button from 'react-bootstrap/Button'
@@ -79,10 +79,12 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
             const shelf = all.filter(({ kind }) => kind === 'shelf')
             const reading = all.filter(({ kind, way }) => kind === 'handout' && way === 'to read')
             const copies = all.filter(({ kind, way }) => kind === 'handout' && way !== 'to read')
-            const todo = copies.filter((copy) => !isInState(copy))
+            const todo = copies.filter((copy) => !isInState(copy) && !copy.back?.isNew)
             const late = todo.filter((copy) => isOverdue(copy, now))
             const due = todo.filter((copy) => !isOverdue(copy, now))
-            const done = copies.filter(isInState).toReversed()
+            // What one has looked at lies with all that was submitted.
+            const back = copies.filter((copy) => copy.back?.isNew)
+            const done = copies.filter((copy) => isInState(copy) && !copy.back?.isNew).toReversed()
             const theirs = (others.data ?? []).filter((copy) =>
               isFound(`${copy.title} ${copy.handout} ${copy.class}`, find),
             )
@@ -101,6 +103,7 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
                     </Button>
                   </p>
                 )}
+                {back.length > 0 && <List title="Handed back" copies={back} now={now} />}
                 {late.length > 0 && <List title="Overdue" copies={late} now={now} />}
                 {due.length > 0 || late.length > 0 ? (
                   due.length > 0 && <List title="To do" copies={due} now={now} />
@@ -323,7 +326,8 @@ function Copies({ copies, now }: Pick<ListProps, 'copies' | 'now'>) {
               </span>
               <span className="my-copy-state">
                 {copy.setAside ? 'kept' : copy.way === 'to read' ? (copy.link ? 'link' : 'to read') : copy.state}
-                {copy.way !== 'to read' && copy.spaces > 0 && (
+                {copy.back && <span className="slab my-copy-mark">{markInWords(copy.back)}</span>}
+                {copy.way !== 'to read' && copy.spaces > 0 && !copy.back && (
                   <span className="soft">
                     {copy.answered} of {copy.spaces} answered
                   </span>
