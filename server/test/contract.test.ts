@@ -68,6 +68,7 @@ test('only files and what is done without an answer have no JSON', async () => {
     'GET /api/lists/{listId}/tables/{table}/pages/{page}',
     'GET /api/saved-copies/{savedId}/file',
     'GET /api/worksheets/{worksheetId}/media/{mediumId}',
+    'POST /api/classes/{classId}/mark-book/out/{format}',
     'POST /api/classes/{classId}/overview/out/{format}',
     'POST /api/classes/{classId}/roster/out/{format}',
     'POST /api/copies/{copyId}/out/{format}',

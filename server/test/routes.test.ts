@@ -104,6 +104,63 @@ const TABLE: Record<
   },
   'GET /api/saved-copies/{savedId}/file': { to: () => ({ savedId: randomUUID() }), answers: signedIn(404) },
   'DELETE /api/saved-copies/{savedId}': { to: () => ({ savedId: randomUUID() }), answers: signedIn(404) },
+  'GET /api/handouts/{handoutId}/marks': { answers: only(staff(200)) },
+  'PUT /api/handouts/{handoutId}/marks': {
+    body: () => ({ marks: [{ copyId: randomUUID(), personId: null, changes: [] }] }),
+    answers: changing(404),
+  },
+  'POST /api/handouts/{handoutId}/hand-back/proof': {
+    body: () => ({ copyIds: [], message: '', byMail: false }),
+    answers: changing(200),
+  },
+  'POST /api/handouts/{handoutId}/hand-back': {
+    body: () => ({ copyIds: [], message: '', byMail: false, fingerprint: '00' }),
+    answers: changing(409),
+  },
+  'POST /api/handouts/{handoutId}/hand-back/withdraw': {
+    body: () => ({ copyIds: [randomUUID()] }),
+    answers: changing(200),
+  },
+  'POST /api/copies/{copyId}/handed-back/looked': { answers: only({ holder: 204 }) },
+  'GET /api/stock-remarks': { answers: only(anyTeacherGets(200)) },
+  'PUT /api/stock-remarks/{remarkId}': {
+    to: () => ({ remarkId: randomUUID() }),
+    body: () => ({ short: 'two words', text: 'x' }),
+    answers: only(anyTeacherGets(422)),
+  },
+  'DELETE /api/stock-remarks/{remarkId}': {
+    to: () => ({ remarkId: randomUUID() }),
+    answers: only(anyTeacherGets(204)),
+  },
+  'GET /api/classes/{classId}/mark-book': { answers: only(staff(200)) },
+  'POST /api/classes/{classId}/mark-book/out/{format}': { answers: only(staff(200)) },
+  'PUT /api/classes/{classId}/mark-book/rules': {
+    body: () => ({ missing: 'zero', best: null, weights: {} }),
+    answers: changing(204),
+  },
+  'PUT /api/classes/{classId}/mark-book/columns/{columnId}': {
+    to: () => ({ columnId: randomUUID() }),
+    body: () => ({ name: ' ', unit: null, most: 1000 }),
+    answers: changing(422),
+  },
+  'POST /api/classes/{classId}/mark-book/columns/{columnId}/remove': {
+    to: () => ({ columnId: randomUUID() }),
+    body: () => ({ withMarks: false }),
+    answers: changing(404),
+  },
+  'PUT /api/classes/{classId}/mark-book/columns/{columnId}/marks': {
+    to: () => ({ columnId: randomUUID() }),
+    body: () => ({
+      marks: [
+        {
+          personId: randomUUID(),
+          was: { total: null, excused: false },
+          to: { total: 100, excused: false },
+        },
+      ],
+    }),
+    answers: changing(404),
+  },
   'GET /api/handouts/{handoutId}/students': { answers: only(staff(200)) },
   'GET /api/handouts/{handoutId}/writers': { answers: only(staff(200)) },
   'GET /api/classes/{classId}/overview': { answers: only(staff(200)) },

@@ -1078,6 +1078,13 @@ export type MarkBookRulesDto = {
   readonly weights: { readonly [key: string]: number }
 }
 
+export type MarkColumnDto = {
+  readonly name: string
+  readonly unit: null | string
+  /** In hundredths of a point. */
+  readonly most: number
+}
+
 export type WithMarksDto = {
   /** Its marks go with it. */
   readonly withMarks: boolean
@@ -2343,7 +2350,7 @@ export interface Bodies {
   'PUT classes/{classId}/join': JoinTimesDto
   'POST classes/{classId}/join/decide': DecideDto
   'POST classes/{classId}/mail/again': SomeMessagesDto
-  'PUT classes/{classId}/mark-book/columns/{columnId}': ColumnDto
+  'PUT classes/{classId}/mark-book/columns/{columnId}': MarkColumnDto
   'PUT classes/{classId}/mark-book/columns/{columnId}/marks': PaperMarksDto
   'POST classes/{classId}/mark-book/columns/{columnId}/remove': WithMarksDto
   'PUT classes/{classId}/mark-book/rules': MarkBookRulesDto

@@ -151,7 +151,7 @@ describe('the slip and its proof', () => {
     await fill(/^After the due time:/, /^pens are down nobody/)
     expect(screen.getByRole('button', { name: 'After the due time: pens are down' })).toBeTruthy()
     await fill(/^Who joins later:/, /^waits/)
-    await fill(/^Marking:/, /^marked by points/)
+    await fill(/^Marking:/, /^marked out of a number/)
     fireEvent.click(screen.getByRole('button', { name: 'Add a rubric' }))
     expect(await within(proof()).findByText('The rubric adds up to 1 points, the handout to 10.')).toBeTruthy()
     fireEvent.click(screen.getByRole('button', { name: 'Mark out of 1' }))

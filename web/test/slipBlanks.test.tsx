@@ -329,7 +329,7 @@ describe('what else', () => {
 
   test('points are kept within bounds; a scale has two steps at least', async () => {
     const now = lines()
-    await fill(/^Marking: ungraded/, /^marked by points/)
+    await fill(/^Marking: marked by a remark/, /^marked out of a number/)
     const points = screen.getByLabelText('Points')
     fireEvent.change(points, { target: { value: '12.345' } })
     expect(now().marking).toEqual({ kind: 'points', points: 12.35 })
@@ -362,6 +362,43 @@ describe('what else', () => {
     press('Take row 2 out')
     press('Take row 1 out')
     expect(now().rubric).toEqual([])
+  })
+
+  test('a scale is reached by per cent, or given by hand', () => {
+    const now = lines({ marking: { kind: 'scale', steps: ['Sure', 'Fair', 'Not yet'] } })
+    fireEvent.click(screen.getByRole('button', { name: /^Marking:/ }))
+    const from = screen.getByLabelText('From how many per cent each is reached')
+    fireEvent.change(from, { target: { value: '80, 90, 0' } })
+    expect(from.className).toContain('is-invalid')
+    expect(now().marking).toEqual({ kind: 'scale', steps: ['Sure', 'Fair', 'Not yet'] })
+    fireEvent.change(from, { target: { value: '80 50 0' } })
+    expect(now().marking).toMatchObject({ from: [80, 50, 0] })
+    fireEvent.change(from, { target: { value: '' } })
+    expect(now().marking).toEqual({ kind: 'scale', steps: ['Sure', 'Fair', 'Not yet'] })
+  })
+
+  test('the levels of a row: none above its points, no two worth the same', () => {
+    const now = lines({ marking: { kind: 'spaces' }, rubric: [{ id: 'r', name: 'Reasons', points: 2 }] })
+    press('Say what its levels are')
+    press('Add a level')
+    expect(now().rubric[0]!.levels!.map(({ points }) => points)).toEqual([2, 1])
+    fireEvent.change(screen.getByLabelText('Points of level 2 of Reasons'), { target: { value: '2' } })
+    fireEvent.change(screen.getByLabelText('Level 2 of Reasons'), { target: { value: 'Says that it is so' } })
+    expect(now().rubric[0]!.levels![1]).toMatchObject({ points: 1, name: 'Says that it is so' })
+    fireEvent.change(screen.getByLabelText('Points of row 1'), { target: { value: '1' } })
+    expect(now().rubric[0]!.levels!.map(({ points }) => points)).toEqual([1])
+    press('Take level 1 of row 1 out')
+    expect(now().rubric[0]!.levels).toEqual([])
+  })
+
+  test('late work loses so much a day, or nothing', () => {
+    const now = lines({ marking: { kind: 'points', points: 10 } })
+    press('Late work loses points')
+    fireEvent.change(screen.getByLabelText('Per cent that late work loses a day'), { target: { value: '250' } })
+    fireEvent.change(screen.getByLabelText('Per cent that it keeps in any case'), { target: { value: '30' } })
+    expect(now().lateDeduction).toEqual({ perDay: 100, atLeast: 30 })
+    press('It loses nothing')
+    expect(now().lateDeduction).toBeNull()
   })
 
   test('what is ungraded has no rubric; units are those of the class', async () => {

@@ -26,7 +26,7 @@ export function lookAtTimes(p: Planning) {
 export function lookAtMarking(p: Planning) {
   const { marking, rubric } = p.statement
   if (rubric.length === 0) return
-  if (marking.kind === 'ungraded')
+  if (marking.kind === 'ungraded' || marking.kind === 'not marked')
     return look(p, 'ungraded-rubric', 'There is a rubric, but the handout is ungraded: its points count for nothing.')
   const sum = rubric.reduce((total, { points }) => total + points, 0)
   if (marking.kind === 'points' && Math.abs(sum - marking.points) > 1e-9)
@@ -75,6 +75,13 @@ function lookAtWorksheet(
     look(p, 'no-answer-spaces', `“${worksheet.title}” has no answer space: there is nowhere to write.`, at)
   const { marking } = p.statement
   const graded = p.statement.items.filter(({ way, link }) => way !== 'to read' && !link)
+  if (marking.kind === 'spaces' && edition.points === 0)
+    look(
+      p,
+      'no-points',
+      `It is marked by the points of the answer spaces, and those of “${worksheet.title}” have none.`,
+      at,
+    )
   if (marking.kind === 'points' && edition.points > 0 && graded.length === 1 && edition.points !== marking.points)
     look(
       p,

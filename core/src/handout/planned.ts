@@ -65,6 +65,7 @@ export interface Finding {
     | 'original-edited'
     | 'few-readers'
     | 'ungraded-rubric'
+    | 'no-points'
     | 'points-differ'
     | 'many-notices'
     | 'unknown-token'

@@ -360,7 +360,8 @@ function readMarking(input: unknown, wrong: Wrong): Marking {
     else if (from === undefined || from === null) return { kind, steps: clean }
     else if (isFalling(from, clean.length)) return { kind, steps: clean, from }
     else wrong('marking', 'The per cent from which steps are reached fall from 100 at most to 0, one for each step.')
-  } else if (kind !== 'ungraded') wrong('marking', 'A handout is marked by points, by its answer spaces, by a scale, or not.')
+  } else if (kind !== 'ungraded')
+    wrong('marking', 'A handout is marked by points, by its answer spaces, by a scale, or not.')
   return { kind: 'ungraded' }
 }
 
@@ -392,7 +393,8 @@ function readLevels(input: unknown, most: number, wrong: () => void): RubricLeve
   }
   const read = input.map((entry: unknown): RubricLevel => {
     const { id, name, points } = record(entry)
-    if (typeof id !== 'string' || !ID.test(id) || typeof name !== 'string' || !isPoints(points) || points > most) wrong()
+    if (typeof id !== 'string' || !ID.test(id) || typeof name !== 'string' || !isPoints(points) || points > most)
+      wrong()
     return { id: String(id), name: cleanText(String(name)).slice(0, TEXT_LIMIT), points: Number(points) }
   })
   if (new Set(read.map(({ points }) => points)).size < read.length) wrong()

@@ -38,7 +38,7 @@ class MarkBookRulesDto {
   weights: Record<string, number>
 }
 
-class ColumnDto {
+class MarkColumnDto {
   @ApiProperty() @IsString() @MaxLength(MARK_BOOK_LIMITS.name) name: string
   @ApiProperty({ type: String, nullable: true }) @IsOptional() @IsString() @MaxLength(100) unit: string | null
   /** In hundredths of a point. */
@@ -112,7 +112,7 @@ export class MarkBookController {
     @Asking() viewer: Viewer,
     @Param('classId', ParseUUIDPipe) classId: string,
     @Param('columnId', ParseUUIDPipe) columnId: string,
-    @Body() { unit = null, ...column }: ColumnDto,
+    @Body() { unit = null, ...column }: MarkColumnDto,
   ) {
     return this.books.keepColumn(viewer, classId, columnId, { ...column, unit })
   }

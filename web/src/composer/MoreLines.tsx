@@ -244,7 +244,13 @@ function Rubric({ statement, change }: WholeProps) {
             max={10_000}
             aria-label={`Points of row ${at + 1}`}
             value={points}
-            onChange={({ target }) => alter(id, { points: Math.max(0, Math.min(10_000, Number(target.value) || 0)) })}
+            onChange={({ target }) => {
+              const most = Math.max(0, Math.min(10_000, Number(target.value) || 0))
+              alter(id, {
+                points: most,
+                ...(levels.length > 0 && { levels: levels.filter((one) => one.points <= most) }),
+              })
+            }}
           />
           <Button
             variant="link"
@@ -303,6 +309,8 @@ function Levels({
             value={level.points}
             onChange={({ target }) => {
               const points = Math.max(0, Math.min(most, Number(target.value) || 0))
+              // No two are worth the same: which one was reached is told by its points.
+              if (levels.some((one) => one.id !== level.id && one.points === points)) return
               set(levels.map((one) => (one.id === level.id ? { ...one, points } : one)))
             }}
           />

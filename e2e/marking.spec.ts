@@ -1,0 +1,163 @@
+import { expect, type Page } from '@playwright/test'
+import { test, windowOf } from './support/people.js'
+
+// Marking by keyboard, by question and by two at once; handing back; what students see before and after; the mark book.
+
+const opened = async (page: Page, handout: RegExp) => {
+  await page.getByRole('link', { name: handout }).first().click()
+  await page.getByRole('link', { name: 'Mark', exact: true }).click()
+  await expect(page.getByRole('region', { name: /^Mark slip of/ })).toBeVisible()
+}
+
+test('copies are marked by keyboard alone, handed back, and seen then and not before', async ({ browser }) => {
+  const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
+  const student = await windowOf(browser, 'Zayd Qureshi')
+  await student.getByRole('link', { name: /Tides at the quay/ }).click()
+  await expect(student.getByRole('heading', { name: 'Reading a tide table' }).first()).toBeVisible()
+  await opened(teacher, /Tides at the quay/)
+  const list = teacher.getByRole('navigation', { name: 'Copies' })
+  const current = list.locator('[aria-current="true"]')
+  const slip = teacher.getByRole('region', { name: /^Mark slip of/ })
+
+  await test.step('points, a rubric’s level by a digit, done: all by keys', async () => {
+    await expect(current).toContainText('Qureshi, Zayd')
+    // Proposals stand there once the answers are read.
+    await expect(teacher.getByPlaceholder('2').first()).toBeVisible()
+    await teacher.keyboard.press('p')
+    await teacher.keyboard.press('Enter')
+    await teacher.keyboard.press('Enter')
+    await teacher.keyboard.type('4,5')
+    await teacher.keyboard.press('Enter')
+    await teacher.keyboard.type('2½')
+    await teacher.keyboard.press('Enter')
+    await teacher.keyboard.press('Enter')
+    await teacher.keyboard.press('Enter')
+    await teacher.keyboard.press('2')
+    await teacher.keyboard.press('3')
+    await expect(slip.getByRole('radio', { name: /^3: All of them/ })).toBeChecked()
+    await teacher.keyboard.press('Control+Enter')
+    await expect(current).toContainText('Tamihana, Aroha')
+    await expect(list.getByRole('button', { name: /Qureshi, Zayd/ })).toContainText('16')
+  })
+
+  await test.step('a remark on an answer, by its stock name', async () => {
+    await list.getByRole('button', { name: /Qureshi, Zayd/ }).click()
+    await teacher.getByLabel(/^Points for .*Why are the two/).focus()
+    await expect(teacher.getByText(/^about Answer 4/)).toBeVisible()
+    await teacher.keyboard.press('F8')
+    const words = teacher.getByLabel(/^Remark on Answer 4/)
+    await words.fill('/force')
+    await teacher.keyboard.type(' ')
+    await expect(words).toHaveValue(/Say which force makes it/)
+    await teacher.keyboard.press('Control+Enter')
+    await expect(teacher.getByRole('article', { name: /^Remark on/ })).toContainText('not handed back yet')
+  })
+
+  await test.step('the student knows nothing of it', async () => {
+    await student.reload()
+    await expect(student.getByRole('heading', { name: 'Reading a tide table' }).first()).toBeVisible()
+    await expect(student.getByRole('complementary', { name: 'Comments' })).not.toContainText('force')
+    await expect(student.getByText('of 21')).toHaveCount(0)
+  })
+
+  await test.step('handed back: what is shown is what goes', async () => {
+    await teacher.getByRole('button', { name: /^See the hand-back/ }).click()
+    const dialog = teacher.getByRole('dialog')
+    await expect(dialog.getByRole('row', { name: /Zayd Qureshi 16 of 21 1 hand back/ })).toBeVisible()
+    await dialog.getByLabel('What each student reads with it').fill('{first name}, {points missing} are missing.')
+    await dialog.getByLabel('By mail too').check()
+    await expect(dialog.getByRole('region', { name: /reads it$/ })).toContainText('are missing.')
+    await dialog.getByRole('button', { name: /^Hand back \d+ copies$/ }).click()
+    await expect(dialog.getByText(/handed back to/)).toBeVisible()
+    await dialog.getByRole('link', { name: 'mailroom' }).click()
+    await expect(teacher.getByText('Zayd Qureshi').first()).toBeVisible()
+  })
+
+  await test.step('and the student sees mark, rubric, points and remark where they belong', async () => {
+    const back = student.getByRole('region', { name: 'Handed back' })
+    await expect(back).toContainText('16 of 21')
+    await expect(back).toContainText('Zayd, 5 are missing.')
+    await expect(back).toContainText('All of them, each in its place')
+    await expect(student.locator('#space-t3')).toContainText('4½ of 6')
+    await expect(student.getByRole('article', { name: /^Remark on/ })).toContainText('Say which force makes it')
+    await student.goto('/')
+    await expect(student.getByRole('link', { name: /Tides at the quay/ })).toContainText('16 of 21')
+  })
+})
+
+test('by question: a heap has its points in one act; what another marks comes by itself, and is not overwritten', async ({
+  browser,
+}) => {
+  const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
+  const second = await windowOf(browser, 'Adaeze Okonjo-Reyes')
+  await opened(teacher, /Knots before the regatta/)
+  await opened(second, /Knots before the regatta/)
+  const field = (page: Page) => page.getByLabel(/^Points for .*loop not slip/).first()
+  // The slip says that it is marked by a remark alone: there are no points to give, and a remark is enough.
+  await expect(field(teacher)).toHaveCount(0)
+  const remark = (page: Page) => page.getByLabel('Remark on the whole')
+  await remark(teacher).fill('Neatly tied.')
+  await remark(teacher).blur()
+  await expect(remark(second)).toHaveValue('Neatly tied.')
+  // Both write at once: who is second is told, and sees what stands there.
+  await remark(second).fill('Say which knot.')
+  await remark(teacher).fill('Neatly tied, and named.')
+  await remark(teacher).blur()
+  await expect(teacher.getByText(/^Last marked by/)).toBeVisible()
+  await remark(second).blur()
+  await expect(second.getByText('This was changed by somebody else meanwhile: look at it again.')).toBeVisible()
+  await expect(remark(second)).toHaveValue('Neatly tied, and named.')
+})
+
+test('the mark book: a mark typed in its cell is the mark of the copy; a column of one’s own; saved', async ({
+  browser,
+}) => {
+  const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
+  await teacher.getByRole('link', { name: '8 Heron' }).first().click()
+  await teacher.getByRole('link', { name: 'Mark book' }).click()
+  const grid = teacher.getByRole('grid', { name: 'Mark book' })
+  const row = (name: string) => grid.getByRole('row', { name: new RegExp(`^${name}`) })
+  await expect(row('Faraji, Soraya')).toContainText('70 %')
+  const cell = row('Faraji, Soraya').getByRole('gridcell').nth(1)
+  await cell.click()
+  await teacher.keyboard.type('9½')
+  await teacher.keyboard.press('Enter')
+  await expect(row('Faraji, Soraya')).toContainText('95 %')
+  await cell.click()
+  await teacher.keyboard.type('a lot')
+  await teacher.keyboard.press('Enter')
+  await cell.click()
+  await expect(teacher.getByRole('alert')).toContainText('Type points as a number')
+  await teacher.keyboard.type('8')
+  await teacher.keyboard.press('Enter')
+  await expect(row('Faraji, Soraya')).toContainText('80 %')
+
+  await teacher.getByRole('button', { name: 'A column for marks on paper' }).click()
+  const dialog = teacher.getByRole('dialog')
+  await dialog.getByLabel('What was marked').fill('Map of the quay')
+  await dialog.getByLabel('Out of how many points').fill('20')
+  await dialog.getByRole('button', { name: 'Add the column' }).click()
+  await expect(grid.getByRole('columnheader', { name: /Map of the quay/ })).toBeVisible()
+  await row('Faraji, Soraya').getByRole('gridcell').nth(7).click()
+  await teacher.keyboard.type('20')
+  await teacher.keyboard.press('Enter')
+  await expect(row('Faraji, Soraya')).toContainText('90 %')
+  await teacher.getByRole('button', { name: 'What counts' }).click()
+  await dialog.getByLabel(/Map of the quay/).fill('0')
+  await dialog.getByRole('button', { name: 'Keep' }).click()
+  await expect(row('Faraji, Soraya')).toContainText('80 %')
+
+  await teacher.getByRole('button', { name: 'Save as' }).click()
+  const saving = teacher.waitForEvent('download')
+  await teacher.getByRole('button', { name: /^CSV/ }).click()
+  expect((await saving).suggestedFilename()).toBe('8 Heron, mark book.csv')
+  // The same number stands on the marking page, typed over what the rubric comes to.
+  await teacher.getByRole('button', { name: 'More on Before the harbour walk' }).click()
+  await teacher.getByRole('link', { name: 'Mark its copies' }).click()
+  await teacher
+    .getByRole('navigation', { name: 'Copies' })
+    .getByRole('button', { name: /Faraji, Soraya/ })
+    .click()
+  await expect(teacher.getByLabel('The whole mark')).toHaveValue('8')
+  await expect(teacher.getByText(/typed; its parts come to 7/)).toBeVisible()
+})

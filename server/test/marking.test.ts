@@ -1,0 +1,502 @@
+import type { MarkChange } from '@gavrin/core'
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { randomUUID } from 'node:crypto'
+import type { Answers } from '../../web/src/contract.js'
+import { LINE, QUESTION, copiesIn } from './support/copies.js'
+import { LiveClient } from './support/liveClient.js'
+import { type TestClass, type TestPerson, TestSchool, statementFor } from './support/school.js'
+
+// Marks in parts, handing back, and what nobody may see before; mark books.
+
+let school: TestSchool
+beforeAll(async () => {
+  school = await TestSchool.open({ demo: true })
+})
+afterAll(() => school.close())
+const { given, shared } = copiesIn(() => school)
+
+type Marks = Answers['GET handouts/{handoutId}/marks']
+type Changed = Answers['PUT handouts/{handoutId}/marks']
+type Proof = Answers['POST handouts/{handoutId}/hand-back/proof']
+type Book = Answers['GET classes/{classId}/mark-book']
+
+const RUBRIC = [
+  {
+    ...{ id: 'why', name: 'Reasons', points: 3 },
+    levels: [
+      { id: 'none', name: 'none', points: 0 },
+      { id: 'all', name: 'from the table to the boat', points: 3 },
+    ],
+  },
+]
+interface Handed {
+  readonly of: TestClass
+  readonly id: string
+  readonly copyIds: string[]
+}
+/** A handout that is marked by the points of its two answers and a rubric. */
+async function handed(students: number, more: object = {}, item: object = {}): Promise<Handed> {
+  const of = await school.classOf(students)
+  const worksheetId = await school.worksheetOf(of.teacher, 'Tides', [
+    QUESTION('q', 'When is high water?'),
+    { ...LINE('line'), points: 2, accepted: ['05:48'] },
+    { id: 'passage', kind: 'passage', lines: 4, points: 5 },
+  ])
+  const marking = { marking: { kind: 'spaces' as const }, rubric: RUBRIC, ...more }
+  const id = await given(of, statementFor(of.id, worksheetId, null, item, marking))
+  const copies = await school.copiesByEmail(id)
+  return { of, id, copyIds: of.emails.map((email) => copies.get(email)!) }
+}
+const student = ({ of }: Handed, at = 0) => school.signInByEmail(of.emails[at]!)
+const submit = async (handedOut: Handed, at = 0) => {
+  const person = await student(handedOut, at)
+  await person.http.post(`/api/copies/${handedOut.copyIds[at]!}/submit`).expect(200)
+  return person
+}
+const page = async ({ of, id }: Handed, person: TestPerson = of.teacher) =>
+  (await person.http.get(`/api/handouts/${id}/marks`).expect(200)).body as Marks
+const put = ({ of, id }: Handed, marks: readonly object[], person: TestPerson = of.teacher) =>
+  person.http.put(`/api/handouts/${id}/marks`).send({ marks })
+const space = (to: number | null, was: number | null = null, of = 'line'): MarkChange => ({
+  of: 'space',
+  space: of,
+  was,
+  to,
+})
+const WHOLE: readonly MarkChange[] = [
+  space(150),
+  space(400, null, 'passage'),
+  { of: 'criterion', criterion: 'why', was: null, to: { points: 300, level: 'all' } },
+  { of: 'remark', was: '', to: 'Surely read.' },
+]
+const markWhole = (handedOut: Handed, at = 0, changes: readonly MarkChange[] = WHOLE) =>
+  put(handedOut, [{ copyId: handedOut.copyIds[at], personId: null, changes, done: true }]).expect(200)
+const MESSAGE = 'Dear {first name}: {mark}.'
+const proof = async ({ of, id }: Handed, more: object = {}) =>
+  (
+    await of.teacher.http
+      .post(`/api/handouts/${id}/hand-back/proof`)
+      .send({ message: MESSAGE, byMail: false, ...more })
+      .expect(200)
+  ).body as Proof
+const handBack = ({ of, id }: Handed, fingerprint: string, more: object = {}) =>
+  of.teacher.http.post(`/api/handouts/${id}/hand-back`).send({ message: MESSAGE, byMail: false, fingerprint, ...more })
+const handAllBack = async (handedOut: Handed, more: object = {}) =>
+  handBack(handedOut, (await proof(handedOut, more)).fingerprint, more).expect(200)
+const remark = (person: TestPerson, copyId: string, text: string, anchor: object = { is: 'copy' }) =>
+  person.http
+    .put(`/api/copies/${copyId}/comments/${randomUUID()}`)
+    .send({ text, threadId: randomUUID(), begins: { kind: 'remark', staffOnly: false, anchor } })
+const codeOf = ({ body }: { body: unknown }) => (body as { code: string }).code
+
+describe('a mark', () => {
+  test('is what its parts come to; it is done when all of them are there', async () => {
+    const copies = await handed(1)
+    await submit(copies)
+    const [copyId] = copies.copyIds
+    const some = await put(copies, [{ copyId, personId: null, changes: [space(150)] }]).expect(200)
+    expect((some.body as Changed).copies[0]).toMatchObject({ mark: { sum: 150, most: 1000, open: 2 }, isDone: false })
+    const early = await put(copies, [{ copyId, personId: null, changes: [], done: true }]).expect(409)
+    expect(early.body).toMatchObject({
+      code: 'not-complete',
+      detail: expect.stringContaining('2 parts have no points yet'),
+    })
+    await markWhole(copies)
+    const { copies: now, mayMark } = await page(copies)
+    expect(mayMark).toBe(true)
+    expect(now[0]).toMatchObject({ isDone: true, mark: { total: 850, percent: 8500 }, changed: { by: 'Lead Tester' } })
+    // The step is entered once, and the copy itself is not marked for whoever holds it.
+    await put(copies, [{ copyId, personId: null, changes: [], done: true }]).expect(200)
+    const [row] = await school.source.query<{ state: string; entries: string[] }[]>(
+      `SELECT state, (SELECT array_agg(kind ORDER BY number) FROM copy_journal j WHERE j.copy_id = c.id) AS entries FROM copy c WHERE id = $1`,
+      [copyId],
+    )
+    expect(row).toEqual({ state: 'submitted', entries: ['given', 'submitted', 'marked'] })
+  })
+
+  test('changed by two at once: different parts stand both, of the same part the second is told, and nothing of theirs is kept', async () => {
+    const copies = await handed(1)
+    const [copyId] = copies.copyIds
+    const mark = (changes: readonly MarkChange[]) => put(copies, [{ copyId, personId: null, changes }])
+    const both = await Promise.all([mark([space(100)]), mark([space(300, null, 'passage')])])
+    expect(both.map(({ status }) => status)).toEqual([200, 200])
+    const late = await mark([{ of: 'remark', was: '', to: 'Mine' }, space(200)]).expect(409)
+    expect(codeOf(late)).toBe('changed-meanwhile')
+    expect((await page(copies)).copies[0]!.parts).toMatchObject({ spaces: { line: 100, passage: 300 }, remark: '' })
+    // Sent again it is there already.
+    await mark([space(100)]).expect(200)
+  })
+
+  test('of many copies at once, all or none', async () => {
+    const copies = await handed(3)
+    const heap = (to: number) => copies.copyIds.map((copyId) => ({ copyId, personId: null, changes: [space(to)] }))
+    await put(copies, heap(200)).expect(200)
+    expect((await page(copies)).copies.map(({ parts }) => parts.spaces['line'])).toEqual([200, 200, 200])
+    const wrong = await put(copies, [
+      ...copies.copyIds.slice(1).map((copyId) => ({ copyId, personId: null, changes: [space(100, 200)] })),
+      { copyId: copies.copyIds[0], personId: null, changes: [space(900, 200)] },
+    ]).expect(422)
+    expect(wrong.body).toMatchObject({ errors: [{ sentence: 'There are 2 points at most.' }] })
+    expect((await page(copies)).copies.map(({ parts }) => parts.spaces['line'])).toEqual([200, 200, 200])
+  })
+
+  test('what is no change, or of another handout, is refused', async () => {
+    const copies = await handed(1)
+    const other = await handed(1)
+    const [copyId] = copies.copyIds
+    for (const changes of [[{ of: 'space', space: 'line', was: null, to: -1 }], [{ of: 'total', was: null }], [{}]])
+      await put(copies, [{ copyId, personId: null, changes }]).expect(422)
+    await put(copies, [{ copyId: other.copyIds[0], personId: null, changes: [space(1)] }]).expect(404)
+    await put(copies, [{ copyId, personId: randomUUID(), changes: [{ of: 'excused', was: false, to: true }] }]).expect(
+      404,
+    )
+    await put(copies, []).expect(422)
+  })
+
+  test('a copy that is submitted again is to be marked again; what was marked stays', async () => {
+    const copies = await handed(1)
+    const ana = await submit(copies)
+    await markWhole(copies)
+    await ana.http.post(`/api/copies/${copies.copyIds[0]!}/take-back`).expect(200)
+    expect((await page(copies)).copies[0]).toMatchObject({ state: 'taken back', mark: { total: 850 } })
+    await submit(copies)
+    expect((await page(copies)).copies[0]).toMatchObject({ state: 'submitted', isDone: false, mark: { total: 850 } })
+    expect((await proof(copies)).lines[0]!.does).toBe('not marked')
+  })
+
+  test('is reckoned anew when the slip marks otherwise, and nothing that was marked is lost', async () => {
+    const copies = await handed(1)
+    await submit(copies)
+    await markWhole(copies)
+    const { of, id } = copies
+    const opened = (await of.teacher.http.get(`/api/handouts/${id}`).expect(200)).body as {
+      statement: Parameters<TestSchool['mend']>[2]
+    }
+    await school.mend(of.teacher, id, { ...opened.statement, rubric: [] })
+    expect((await page(copies)).copies[0]).toMatchObject({
+      mark: { total: 550, most: 700 },
+      parts: { rubric: { why: { points: 300 } } },
+    })
+    const [kept] = await school.source.query<{ total: number }[]>('SELECT total FROM mark WHERE copy_id = $1', [
+      copies.copyIds[0],
+    ])
+    expect(kept).toEqual({ total: 550 })
+    await school.mend(of.teacher, id, opened.statement)
+    expect((await page(copies)).copies[0]!.mark.total).toBe(850)
+  })
+
+  test('late work loses what the slip says, until it is let pass', async () => {
+    const copies = await handed(1, { lateDeduction: { perDay: 10, atLeast: 50 } })
+    await school.source.query(`UPDATE copy SET due_at = now() - interval '30 hours' WHERE id = $1`, [copies.copyIds[0]])
+    await submit(copies)
+    await markWhole(copies)
+    const [late] = (await page(copies)).copies
+    expect(late).toMatchObject({ daysLate: 2, mark: { sum: 850, late: -200, total: 650 } })
+    const pass: MarkChange = { of: 'waivesLate', was: false, to: true }
+    await put(copies, [{ copyId: copies.copyIds[0], personId: null, changes: [pass] }]).expect(200)
+    expect((await page(copies)).copies[0]!.mark.total).toBe(850)
+  })
+})
+
+describe('who may', () => {
+  test('teachers mark; helpers see marks and remark; nobody else knows of any', async () => {
+    const copies = await handed(2)
+    const { of, id } = copies
+    const helper = await school.person('teacher', 'Help')
+    await of.teacher.http
+      .post(`/api/classes/${of.id}/staff`)
+      .send({ email: helper.email, role: 'named helper', studentIds: [(await school.peopleOf(of))[1]!] })
+      .expect(201)
+    expect(await page(copies, helper)).toMatchObject({ mayMark: false, copies: [{ copyId: copies.copyIds[1] }] })
+    await put(copies, [{ copyId: copies.copyIds[1], personId: null, changes: [space(1)] }], helper).expect(403)
+    await remark(helper, copies.copyIds[1]!, 'Look again.').expect(200)
+    await remark(helper, copies.copyIds[0]!, 'Look again.').expect(404)
+    const ana = await student(copies)
+    await remark(ana, copies.copyIds[0]!, 'Mine').expect(403)
+    for (const stranger of [ana, await school.person('teacher', 'Other')]) {
+      await stranger.http.get(`/api/handouts/${id}/marks`).expect(404)
+      await stranger.http.get(`/api/classes/${of.id}/mark-book`).expect(404)
+    }
+  })
+
+  test('until it is handed back nobody but the staff is told of a mark or a remark, by any route or live', async () => {
+    // Classmates may comment in it, a guest holds one, and peers read.
+    const copies = await handed(3, {}, { classmatesMay: 'comment', peers: null })
+    const ana = await submit(copies)
+    const ben = await student(copies, 1)
+    const [copyId] = copies.copyIds
+    const live = await LiveClient.open(school.url, ana.cookie, copyId!)
+    const beside = await LiveClient.open(school.url, ben.cookie, copyId!)
+    const roads = (person: TestPerson) => [
+      ...[`copies/${copyId!}`, `copies/${copyId!}/comments`, `copies/${copyId!}/history`, `copies/${copyId!}/access`],
+      ...['copies', 'copies/reading', `handouts/${copies.id}/mine`, `people/${person.viewer.personId}`, 'desk/needs'],
+      ...[`classes/${copies.of.id}`, `classes/${copies.of.id}/shelf`, `classes/${copies.of.id}/overview`],
+      ...[`handouts/${copies.id}/board`, `handouts/${copies.id}/students`, `classes/${copies.of.id}/mark-book`],
+    ]
+    const heard = async (person: TestPerson) => {
+      const bodies = []
+      for (const path of roads(person)) bodies.push(JSON.stringify((await person.http.get(`/api/${path}`)).body))
+      const out = await person.http.post(`/api/copies/${copyId!}/out/html`)
+      return [...bodies, String(out.text)].join('\n')
+    }
+    const before = { ana: await heard(ana), ben: await heard(ben) }
+    await markWhole(copies, 0, [...WHOLE.slice(0, -1), { of: 'remark', was: '', to: 'unseen-whole' }])
+    await remark(copies.of.teacher, copyId!, 'unseen-remark', { is: 'space', space: 'line' }).expect(200)
+    await live.ping()
+    await beside.ping()
+    // Word for word what they were told before, but for what goes with the clock.
+    const timeless = (text: string) => text.replace(/\d{13}(\.\d+)?/g, 'T')
+    expect(timeless(await heard(ana))).toBe(timeless(before.ana))
+    expect(timeless(await heard(ben))).toBe(timeless(before.ben))
+    expect(JSON.stringify([live.messages, beside.messages])).not.toMatch(/unseen|marked|remark/)
+
+    await handAllBack(copies)
+    const after = await heard(ana)
+    expect(after).toContain('unseen-whole')
+    expect(after).toContain('unseen-remark')
+    expect(after).toContain('8½ of 10')
+    const others = await heard(ben)
+    expect(others).not.toMatch(/unseen|8½|"total":850/)
+    live.socket.close()
+    beside.socket.close()
+  })
+
+  test('of a group each sees the group’s and their own', async () => {
+    const of = await school.classOf(2)
+    const { handoutId, copyId } = await shared(of)
+    const copies: Handed = { of, id: handoutId, copyIds: [copyId] }
+    const [, ben] = await school.peopleOf(of)
+    await put(copies, [
+      { copyId, personId: null, changes: [{ of: 'remark', was: '', to: 'for all' }], done: true },
+      { copyId, personId: ben, changes: [{ of: 'remark', was: '', to: 'for Ben alone' }] },
+    ]).expect(200)
+    await handAllBack(copies)
+    const remarkOf = async (at: number) => {
+      const { body } = await (await student(copies, at)).http.get(`/api/copies/${copyId}`).expect(200)
+      return (body as Answers['GET copies/{copyId}']).handedBack?.mark.remark
+    }
+    expect(await remarkOf(0)).toBe('for all')
+    expect(await remarkOf(1)).toBe('for all\nfor Ben alone')
+  })
+})
+
+describe('handing back', () => {
+  test('does exactly what was proved: marks, messages, remarks; a second time nothing', async () => {
+    const copies = await handed(3)
+    const ana = await submit(copies)
+    await submit(copies, 1)
+    await markWhole(copies)
+    await remark(copies.of.teacher, copies.copyIds[0]!, 'Look at the sill.').expect(200)
+    const seen = await proof(copies, { byMail: true })
+    expect(seen.lines.map(({ does, mark, newRemarks }) => [does, mark, newRemarks])).toEqual(
+      [
+        ['hand back', '8½ of 10', 1],
+        ['not marked', '0 of 10', 0],
+        ['not submitted', '0 of 10', 0],
+      ].map(([does, mark, count]) => [does, does === 'hand back' ? mark : expect.anything(), count]),
+    )
+    expect(seen.lines[0]!.message).toBe('Dear First0: 8½ of 10.')
+    // Somebody marks on meanwhile: what was proved is not what would go.
+    await put(copies, [{ copyId: copies.copyIds[0], personId: null, changes: [space(200, 150)] }]).expect(200)
+    expect(codeOf(await handBack(copies, seen.fingerprint, { byMail: true }).expect(409))).toBe('changed')
+    const { body } = await handAllBack(copies, { byMail: true })
+    expect(body).toEqual({ handedBack: 1, students: 1 })
+    const { body: copy } = await ana.http.get(`/api/copies/${copies.copyIds[0]!}`).expect(200)
+    expect(copy).toMatchObject({
+      state: 'handed back',
+      handedBack: {
+        message: 'Dear First0: 9 of 10.',
+        lookedAt: null,
+        mark: {
+          total: 900,
+          spaces: { line: { points: 200, most: 200 } },
+          rubric: [{ level: 'from the table to the boat' }],
+        },
+      },
+    })
+    expect(await school.count('reminder', `reminded_of = 'handed back' AND copy_id = '${copies.copyIds[0]!}'`)).toBe(1)
+    const again = await proof(copies, { byMail: true })
+    expect(again.lines[0]!.does).toBe('nothing new')
+    expect(codeOf(await handBack(copies, again.fingerprint, { byMail: true }).expect(409))).toBe('nothing')
+  })
+
+  test('two at once hand back once', async () => {
+    const copies = await handed(2)
+    for (const at of [0, 1]) {
+      await submit(copies, at)
+      await markWhole(copies, at)
+    }
+    const { fingerprint } = await proof(copies)
+    const all = await Promise.all([handBack(copies, fingerprint), handBack(copies, fingerprint)])
+    expect(all.map(({ status }) => status).toSorted()).toEqual([200, 409])
+    expect(await school.count('handed_back', `copy_id IN ('${copies.copyIds.join("','")}')`)).toBe(2)
+  })
+
+  test('a change after it is seen only when it is handed back again', async () => {
+    const copies = await handed(1)
+    const ana = await submit(copies)
+    await markWhole(copies)
+    await handAllBack(copies)
+    await put(copies, [{ copyId: copies.copyIds[0], personId: null, changes: [space(0, 150)] }]).expect(200)
+    const totalSeen = async () =>
+      ((await ana.http.get(`/api/copies/${copies.copyIds[0]!}`).expect(200)).body as Answers['GET copies/{copyId}'])
+        .handedBack!.mark.total
+    expect(await totalSeen()).toBe(850)
+    expect((await proof(copies)).lines[0]).toMatchObject({
+      does: 'hand back again',
+      before: '8½ of 10',
+      mark: '7 of 10',
+    })
+    await handAllBack(copies)
+    expect(await totalSeen()).toBe(700)
+  })
+
+  test('is withdrawn from whoever has not looked, and says who has', async () => {
+    const copies = await handed(2)
+    const ana = await submit(copies)
+    const ben = await submit(copies, 1)
+    await markWhole(copies)
+    await markWhole(copies, 1)
+    await remark(copies.of.teacher, copies.copyIds[1]!, 'Look at the sill.').expect(200)
+    await handAllBack(copies)
+    await ana.http.post(`/api/copies/${copies.copyIds[0]!}/handed-back/looked`).expect(204)
+    expect((await page(copies)).copies.map(({ back }) => back.map(({ lookedAt }) => lookedAt !== null))).toEqual([
+      [true],
+      [false],
+    ])
+    const { body } = await copies.of.teacher.http
+      .post(`/api/handouts/${copies.id}/hand-back/withdraw`)
+      .send({ copyIds: copies.copyIds })
+      .expect(200)
+    expect(body).toMatchObject({ withdrawn: 1, seen: [{ copyId: copies.copyIds[0] }] })
+    const { body: theirs } = await ben.http.get(`/api/copies/${copies.copyIds[1]!}`).expect(200)
+    expect(theirs).toMatchObject({ state: 'submitted', handedBack: null })
+    expect(JSON.stringify((await ben.http.get(`/api/copies/${copies.copyIds[1]!}/comments`)).body)).not.toContain(
+      'sill',
+    )
+    expect((await page(copies)).copies[1]).toMatchObject({ state: 'submitted', isDone: true })
+    await handAllBack(copies)
+    expect(((await ben.http.get(`/api/copies/${copies.copyIds[1]!}`)).body as { state: string }).state).toBe(
+      'handed back',
+    )
+  })
+
+  test('a remark that was handed back can be answered, and done with', async () => {
+    const copies = await handed(1)
+    const ana = await submit(copies)
+    await markWhole(copies)
+    await remark(copies.of.teacher, copies.copyIds[0]!, 'How high is the sill?').expect(200)
+    await handAllBack(copies)
+    const { body } = await ana.http.get(`/api/copies/${copies.copyIds[0]!}/comments`).expect(200)
+    const [thread] = (body as Answers['GET copies/{copyId}/comments']).threads
+    expect(thread).toMatchObject({ kind: 'remark', mayReply: true, mayDo: true })
+    await ana.http
+      .put(`/api/copies/${copies.copyIds[0]!}/comments/${randomUUID()}`)
+      .send({ text: 'Two metres.', threadId: thread!.id, begins: null })
+      .expect(200)
+    await ana.http.put(`/api/copies/${copies.copyIds[0]!}/threads/${thread!.id}`).send({ done: true }).expect(200)
+  })
+
+  test('the same remark on an answer of many copies', async () => {
+    const copies = await handed(2)
+    const of = copies.copyIds.map((copyId) => ({
+      copyId,
+      threadId: randomUUID(),
+      commentId: randomUUID(),
+      space: 'line',
+    }))
+    const { body } = await copies.of.teacher.http
+      .post(`/api/handouts/${copies.id}/comments`)
+      .send({ text: 'A time, please.', kind: 'remark', of })
+      .expect(200)
+    expect(body).toEqual({ failed: [] })
+    expect((await page(copies)).copies.map(({ newRemarks }) => newRemarks)).toEqual([1, 1])
+    const ana = await student(copies)
+    const { body: said } = await ana.http.get(`/api/copies/${copies.copyIds[0]!}/comments`).expect(200)
+    expect((said as { threads: unknown[] }).threads).toEqual([])
+  })
+})
+
+describe('a mark book', () => {
+  const book = async (of: TestClass, person: TestPerson = of.teacher) =>
+    (await person.http.get(`/api/classes/${of.id}/mark-book`).expect(200)).body as Book
+
+  test('has the marks of the copies, columns of its own, and rules by which it reckons', async () => {
+    const copies = await handed(2)
+    const { of } = copies
+    await submit(copies)
+    await markWhole(copies)
+    const people = await school.peopleOf(of)
+    const columnId = randomUUID()
+    const base = `/api/classes/${of.id}/mark-book`
+    await of.teacher.http.put(`${base}/columns/${columnId}`).send({ name: 'Oral', unit: null, most: 1000 }).expect(204)
+    const none = { total: null, excused: false }
+    const marks = [
+      { personId: people[0], was: none, to: { total: 750, excused: false } },
+      { personId: people[1], was: none, to: { total: null, excused: true } },
+    ]
+    await of.teacher.http.put(`${base}/columns/${columnId}/marks`).send({ marks }).expect(204)
+    expect(codeOf(await of.teacher.http.put(`${base}/columns/${columnId}/marks`).send({ marks }).expect(409))).toBe(
+      'changed-meanwhile',
+    )
+    const read = await book(of)
+    expect(read.handouts).toMatchObject([{ id: copies.id, number: 1 }])
+    expect(read.copies.find(({ personId }) => personId === people[0])).toMatchObject({
+      total: 850,
+      most: 1000,
+      isDone: true,
+      state: 'marked',
+    })
+    expect(read.paperMarks).toHaveLength(2)
+    await of.teacher.http
+      .put(`${base}/rules`)
+      .send({ missing: 'zero', best: 2, weights: { [copies.id]: 2 } })
+      .expect(204)
+    expect((await book(of)).rules).toEqual({ missing: 'zero', best: 2, weights: { [copies.id]: 2 } })
+    const csv = await of.teacher.http.post(`${base}/out/csv`).expect(200)
+    expect(csv.text).toContain('"Last0000, First0",8.5,7.5,81.67')
+    await of.teacher.http
+      .put(`${base}/rules`)
+      .send({ missing: 'zero', best: null, weights: { x: -1 } })
+      .expect(422)
+    expect(
+      codeOf(await of.teacher.http.post(`${base}/columns/${columnId}/remove`).send({ withMarks: false }).expect(409)),
+    ).toBe('has-marks')
+    await of.teacher.http.post(`${base}/columns/${columnId}/remove`).send({ withMarks: true }).expect(204)
+    expect((await book(of)).paper).toEqual([])
+  })
+
+  test('a column is of one class alone, and its marks of students of it', async () => {
+    const one = await school.classOf(1)
+    const other = await school.classOf(1)
+    const columnId = randomUUID()
+    const column = { name: 'Oral', unit: null, most: 1000 }
+    await one.teacher.http.put(`/api/classes/${one.id}/mark-book/columns/${columnId}`).send(column).expect(204)
+    await other.teacher.http.put(`/api/classes/${other.id}/mark-book/columns/${columnId}`).send(column).expect(404)
+    const [stranger] = await school.peopleOf(other)
+    const none = { total: null, excused: false }
+    await one.teacher.http
+      .put(`/api/classes/${one.id}/mark-book/columns/${columnId}/marks`)
+      .send({ marks: [{ personId: stranger, was: none, to: { total: 1, excused: false } }] })
+      .expect(404)
+  })
+})
+
+test('stock remarks are one’s own, each called up by one word', async () => {
+  const teacher = await school.person('teacher', 'Stock')
+  const id = randomUUID()
+  const keep = (remarkId: string, short: string, text = 'Say which force.') =>
+    teacher.http.put(`/api/stock-remarks/${remarkId}`).send({ short, text })
+  await keep(id, 'Force').expect(204)
+  await keep(randomUUID(), 'force').expect(409)
+  await keep(id, 'force', 'Say which one.').expect(204)
+  expect((await teacher.http.get('/api/stock-remarks').expect(200)).body).toEqual([
+    { id, short: 'force', text: 'Say which one.' },
+  ])
+  const other = await school.person('teacher', 'Other')
+  expect((await other.http.get('/api/stock-remarks').expect(200)).body).toEqual([])
+  await other.http.delete(`/api/stock-remarks/${id}`).expect(204)
+  expect((await teacher.http.get('/api/stock-remarks')).body).toHaveLength(1)
+  await teacher.http.delete(`/api/stock-remarks/${id}`).expect(204)
+  expect((await teacher.http.get('/api/stock-remarks')).body).toEqual([])
+})
