@@ -84,11 +84,12 @@ function targetIn(sheet: Element, { content, spaces, docOf }: Page): Target | nu
 
 /** Which letters of an answer are marked; null: none. */
 function markedIn(place: Element, active: Element | null, range: Range | null): { from: number; to: number } | null {
-  if (active instanceof HTMLInputElement && place.contains(active)) {
+  const answer = answerElement(place)
+  // What is marked in points beside the answer is none of it.
+  if (active instanceof HTMLInputElement && answer?.contains(active)) {
     const { selectionStart: from, selectionEnd: to } = active
     return from !== null && to !== null && from < to ? { from, to } : null
   }
-  const answer = answerElement(place)
   if (!answer || !range || range.collapsed || !range.intersectsNode(answer)) return null
   const stretch = stretchOf(answer, range)
   return stretch.from < stretch.to ? stretch : null

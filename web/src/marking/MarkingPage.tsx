@@ -427,12 +427,13 @@ function useKeys(keys: Readonly<Record<string, () => void>>): void {
   useEffect(() => {
     const pressed = (event: KeyboardEvent) => {
       const on = event.target as HTMLElement
-      if (on.closest('.modal, .margin')) return
+      // What somebody else has taken: a remark that is kept by the same keys may be gone from the page by now.
+      if (event.defaultPrevented || on.closest('.modal, .margin')) return
       if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
         event.preventDefault()
         return latest.current['Done']?.()
       }
-      if (event.ctrlKey || event.altKey || event.metaKey || event.defaultPrevented) return
+      if (event.ctrlKey || event.altKey || event.metaKey) return
       if (on.closest('input:not([type="checkbox"]), textarea, select, [contenteditable], [role="radiogroup"]')) return
       const act = latest.current[event.key]
       if (!act) return
