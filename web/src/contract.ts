@@ -2183,6 +2183,15 @@ export interface Answers {
     readonly copies: readonly {
       readonly number: number
       readonly handout: string
+      /** The mark of it that counts; null: its marking is not done. */
+      readonly mark: null | {
+        /** What counts: typed, or the sum less what late work loses, never below 0. */
+        readonly total: null | number
+        /** Out of how many; null: not marked by points. */
+        readonly most: null | number
+        readonly step: null | string
+        readonly excused: boolean
+      }
       readonly title: string
       readonly setAside: boolean
       readonly id: string

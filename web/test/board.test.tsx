@@ -247,7 +247,7 @@ describe('the teacher’s desk', () => {
     expect(needs.getAllByRole('listitem').map((item) => item.textContent)).toEqual([
       '1“Maps”: Hugo Ibsen has no copy yet 8 Heron, No. 3Look at the proof',
       expect.stringMatching(/^3not in, though “Tides” was due .*8 Heron, No\. 3See who$/) as unknown,
-      '5submitted in “Tides” 8 Heron, No. 3Look',
+      '5submitted in “Tides” 8 Heron, No. 3Mark',
     ])
   })
 

@@ -3,8 +3,7 @@ import type { DataSource } from 'typeorm'
 import { inSchool } from '../database/inSchool.js'
 import { ms } from '../database/sql.js'
 import { COUNTED_COPY, type CountedCopy } from '../kept/counted.js'
-import { IS_MARKED } from '../kept/kept.queries.js'
-import { ALL_HOLDERS } from '../kept/mark.entity.js'
+import { STAFF_STATE, WITH_MARK } from '../kept/kept.queries.js'
 
 /** What stands at the head of a board. Times in milliseconds since 1970. */
 export interface BoardHead {
@@ -204,12 +203,12 @@ export function copiesOfOverview(
   classId: string,
 ): Promise<(Omit<OverviewCopy, 'spaces'> & CountedCopy & { readonly parts: number })[]> {
   return inSchool(source, schoolId).rows(
-    `SELECT c.id AS "copyId", c.handout_id AS "handoutId", c.title, CASE WHEN c.state = 'submitted' AND ${IS_MARKED} THEN 'marked' ELSE c.state END AS state, c.pens_down OR coalesce(c.pens_down_from <= now(), false) AS "pensDown",
+    `SELECT c.id AS "copyId", c.handout_id AS "handoutId", c.title, ${STAFF_STATE} AS state, c.pens_down OR coalesce(c.pens_down_from <= now(), false) AS "pensDown",
             c.answered, ${COUNTED_COPY}, jsonb_array_length(c.places) AS parts, ${ms('c.due_at')} AS "dueAt", ${ms('c.submitted_at')} AS "submittedAt",
             ARRAY(SELECT o.person_id FROM copy_holder o WHERE o.school_id = c.school_id AND o.copy_id = c.id) AS "personIds"
        FROM handout h JOIN copy c ON c.school_id = h.school_id AND c.handout_id = h.id
        JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
-       LEFT JOIN mark ON mark.school_id = c.school_id AND mark.copy_id = c.id AND mark.person_id = '${ALL_HOLDERS}'
+       ${WITH_MARK}
       WHERE h.school_id = $1 AND h.class_id = $2 AND h.kind = 'handout' AND NOT c.set_aside AND c.way <> 'to read' ORDER BY c.title, c.id`,
     classId,
   )

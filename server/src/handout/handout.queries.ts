@@ -1,6 +1,7 @@
 import { type ClassRole } from '@gavrin/core'
 import { SEEN_BY_VIEWER } from '../worksheet/worksheetAccess.js'
 import { type Database, inSchool } from '../database/inSchool.js'
+import { STAFF_STATE, WITH_MARK } from '../kept/kept.queries.js'
 import { ms } from '../database/sql.js'
 import type { CopyState } from '@gavrin/core'
 
@@ -108,8 +109,8 @@ export function handoutsOfClass(database: Database, schoolId: string, classId: s
     `SELECT h.id, h.number, h.title, h.set_id AS "setId", ${ms('h.due_at')} AS "dueAt", ${ms('h.opens_at')} AS "opensAt",
               ${ms('h.handed_out_at')} AS "handedOutAt", ${ms('h.updated_at')} AS "updatedAt",
               h.given IS DISTINCT FROM h.statement AND h.handed_out_at IS NOT NULL AS mended, h.statement #>> '{unit,name}' AS unit,
-              coalesce((SELECT json_object_agg(state, n) FROM (SELECT c.state, count(*)::int AS n FROM copy c
-                WHERE c.school_id = h.school_id AND c.handout_id = h.id AND NOT c.set_aside AND c.way <> 'to read' GROUP BY c.state) s), '{}') AS states
+              coalesce((SELECT json_object_agg(state, n) FROM (SELECT ${STAFF_STATE} AS state, count(*)::int AS n FROM copy c ${WITH_MARK}
+                WHERE c.school_id = h.school_id AND c.handout_id = h.id AND NOT c.set_aside AND c.way <> 'to read' GROUP BY 1) s), '{}') AS states
          FROM handout h WHERE h.school_id = $1 AND h.class_id = $2 AND h.kind = 'handout' ORDER BY h.number DESC`,
     classId,
   )

@@ -64,6 +64,12 @@ export interface Row {
 /** Whether the marking of a copy `c` with a `mark` is done, and that of its newest submission. */
 export const IS_MARKED = `coalesce(mark.done_at >= coalesce(c.submitted_at, mark.done_at), false)`
 
+/** The state of a copy `c` as the staff of its class sees it. */
+export const STAFF_STATE = `CASE WHEN c.state = 'submitted' AND ${IS_MARKED} THEN 'marked' ELSE c.state END`
+
+/** The `mark` of a copy `c`. */
+export const WITH_MARK = `LEFT JOIN mark ON mark.school_id = c.school_id AND mark.copy_id = c.id AND mark.person_id = '${ALL_HOLDERS}'`
+
 /**
  * A row a copy of a handout. Raw: ten tables, each gone through once for all copies together, so that what is said in them and
  * who holds them costs a large class little more than a small one.
@@ -105,7 +111,7 @@ export function boardRowsOf(
          JOIN copy d ON d.school_id = $1 AND d.id = n.copy_id AND d.handout_id = $2
         GROUP BY o.copy_id
      )
-     SELECT c.id AS "copyId", c.title, CASE WHEN c.state = 'submitted' AND ${IS_MARKED} THEN 'marked' ELSE c.state END AS state, c.pens_down OR coalesce(c.pens_down_from <= now(), false) AS "pensDown",
+     SELECT c.id AS "copyId", c.title, ${STAFF_STATE} AS state, c.pens_down OR coalesce(c.pens_down_from <= now(), false) AS "pensDown",
             CASE WHEN NOT c.pens_down AND c.pens_down_from > now() THEN ${ms('c.pens_down_from')} END AS "pensDownFrom", c.pens_down_at_due AS "pensDownAtDue", c.set_aside AS "setAside",
             c.answered, ${COUNTED_COPY}, c.words, c.sittings, c.progress, c.edition, c.way,
             (SELECT coalesce(jsonb_agg(jsonb_build_object('id', g ->> 'id', 'name', g ->> 'name')), '[]') FROM jsonb_array_elements(c.places) AS g) AS places,
@@ -121,7 +127,7 @@ export function boardRowsOf(
             CASE WHEN mark.copy_id IS NOT NULL THEN json_build_object('total', mark.total, 'most', mark.most, 'step', mark.step, 'excused', mark.excused, 'isDone', ${IS_MARKED}, 'version', mark.version) END AS mark
        FROM copy c JOIN wanted w ON w.id = c.id JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
        LEFT JOIN held ON held.copy_id = c.id LEFT JOIN said ON said.copy_id = c.id LEFT JOIN threads ON threads.copy_id = c.id LEFT JOIN elsewhere ON elsewhere.copy_id = c.id
-       LEFT JOIN mark ON mark.school_id = c.school_id AND mark.copy_id = c.id AND mark.person_id = '${ALL_HOLDERS}'
+       ${WITH_MARK}
       WHERE c.school_id = $1
       ORDER BY c.title`,
     handoutId,

@@ -22,7 +22,12 @@ export function backOf(database: Database, schoolId: string, copyIds: readonly s
 }
 
 /** Notes that somebody has looked at what they got back. Raw: the newest of a set. */
-export async function noteLooked(database: Database, schoolId: string, copyId: string, personId: string): Promise<void> {
+export async function noteLooked(
+  database: Database,
+  schoolId: string,
+  copyId: string,
+  personId: string,
+): Promise<void> {
   await inSchool(database, schoolId).write(
     `UPDATE handed_back SET looked_at = now() WHERE school_id = $1 AND copy_id = $2 AND person_id = $3 AND withdrawn_at IS NULL AND looked_at IS NULL`,
     copyId,

@@ -1,9 +1,8 @@
 import type { CopyState } from '@gavrin/core'
 import { type Database, inSchool } from '../database/inSchool.js'
 import { ms } from '../database/sql.js'
-import { IS_MARKED } from '../kept/kept.queries.js'
+import { IS_MARKED, STAFF_STATE, WITH_MARK } from '../kept/kept.queries.js'
 import { COUNTED, type Counted } from '../kept/counted.js'
-import { ALL_HOLDERS } from '../kept/mark.entity.js'
 
 /** A handout as a column of a mark book. Times in milliseconds since 1970. */
 export interface HandoutColumn {
@@ -38,14 +37,14 @@ export interface BookCopy {
 /** The copies of all students of a class with their marks: what is one's alone before what is the group's. Raw: of many rows, by five tables. */
 export function copiesOfBook(database: Database, schoolId: string, classId: string): Promise<(BookCopy & Counted)[]> {
   return inSchool(database, schoolId).rows<BookCopy & Counted>(
-    `SELECT c.handout_id AS "handoutId", o.person_id AS "personId", c.id AS "copyId", CASE WHEN c.state = 'submitted' AND ${IS_MARKED} THEN 'marked' ELSE c.state END AS state,
+    `SELECT c.handout_id AS "handoutId", o.person_id AS "personId", c.id AS "copyId", ${STAFF_STATE} AS state,
             ${ms('c.due_at')} AS "dueAt", ${ms('c.submitted_at')} AS "submittedAt", CASE WHEN own.copy_id IS NULL THEN mark.total ELSE own.total END AS total, coalesce(own.most, mark.most) AS most,
             coalesce(own.step, mark.step) AS step, coalesce(own.excused, false) OR coalesce(mark.excused, false) AS excused, ${IS_MARKED} AS "isDone", (mark.parts ->> 'total')::int AS typed,
             (SELECT count(*)::int FROM copy_holder a WHERE a.school_id = c.school_id AND a.copy_id = c.id) AS holders, c.answered, ${COUNTED}
        FROM handout h JOIN copy c ON c.school_id = h.school_id AND c.handout_id = h.id
        JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
        JOIN copy_holder o ON o.school_id = c.school_id AND o.copy_id = c.id AND o.permission <> 'none'
-       LEFT JOIN mark ON mark.school_id = c.school_id AND mark.copy_id = c.id AND mark.person_id = '${ALL_HOLDERS}'
+       ${WITH_MARK}
        LEFT JOIN mark own ON own.school_id = c.school_id AND own.copy_id = c.id AND own.person_id = o.person_id
       WHERE h.school_id = $1 AND h.class_id = $2 AND h.kind = 'handout' AND NOT c.set_aside AND c.way <> 'to read' ORDER BY c.title, c.id`,
     classId,

@@ -1,8 +1,7 @@
 import type { CopyState, GuestMatch, MarkBack, MarkParts } from '@gavrin/core'
 import { type Database, inSchool } from '../database/inSchool.js'
 import { ms } from '../database/sql.js'
-import { IS_MARKED } from '../kept/kept.queries.js'
-import { ALL_HOLDERS } from '../kept/mark.entity.js'
+import { IS_MARKED, WITH_MARK } from '../kept/kept.queries.js'
 
 /** A copy, with what its mark depends on. Times in milliseconds since 1970. */
 export interface CopyToMark {
@@ -45,7 +44,7 @@ export function copiesToMark(
                FROM guest_match g WHERE g.school_id = c.school_id AND g.handout_id = c.handout_id AND g.item_id = c.item_id) AS matches,
             (SELECT count(*)::int FROM comment_thread t WHERE t.school_id = c.school_id AND t.copy_id = c.id AND t.kind = 'remark' AND t.released_at IS NULL
                 AND EXISTS (SELECT 1 FROM comment n WHERE n.school_id = t.school_id AND n.thread_id = t.id AND n.deleted_at IS NULL)) AS "newRemarks"
-       FROM copy c JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition LEFT JOIN mark ON mark.school_id = c.school_id AND mark.copy_id = c.id AND mark.person_id = '${ALL_HOLDERS}'
+       FROM copy c JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition ${WITH_MARK}
       WHERE c.school_id = $1 AND c.handout_id = $2 AND ($3::uuid[] IS NULL OR c.id = ANY($3)) AND NOT c.set_aside AND c.way <> 'to read' ORDER BY c.title, c.id`,
     handoutId,
     copyIds,

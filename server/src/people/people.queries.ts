@@ -1,6 +1,7 @@
-import { type SchoolRole } from '@gavrin/core'
+import { type CopyMark, type SchoolRole } from '@gavrin/core'
 import { COUNTED, type Counted } from '../kept/counted.js'
 import { type Database, anySchool, inSchool } from '../database/inSchool.js'
+import { IS_MARKED, STAFF_STATE, WITH_MARK } from '../kept/kept.queries.js'
 import { ms } from '../database/sql.js'
 import type { ClassRole, CopyState } from '@gavrin/core'
 
@@ -273,9 +274,11 @@ export interface CopyOfPerson {
   readonly dueAt: number | null
   readonly submittedAt: number | null
   readonly lastActivityAt: number | null
+  /** The mark of it that counts; null: its marking is not done. */
+  readonly mark: Pick<CopyMark, 'total' | 'most' | 'step' | 'excused'> | null
 }
 
-/** The copies of a person. Raw: four tables. */
+/** The copies of a person, as the staff of their classes sees them. Raw: six tables. */
 export function copiesOfPerson(
   database: Database,
   schoolId: string,
@@ -283,12 +286,14 @@ export function copiesOfPerson(
   own: readonly string[],
 ): Promise<(CopyOfPerson & Counted)[]> {
   return inSchool(database, schoolId).rows<CopyOfPerson & Counted>(
-    `SELECT c.id, h.id AS "handoutId", h.class_id AS "classId", h.number, h.title AS handout, c.title, c.state, c.pens_down OR coalesce(c.pens_down_from <= now(), false) AS "pensDown", c.set_aside AS "setAside",
+    `SELECT c.id, h.id AS "handoutId", h.class_id AS "classId", h.number, h.title AS handout, c.title, ${STAFF_STATE} AS state, c.pens_down OR coalesce(c.pens_down_from <= now(), false) AS "pensDown", c.set_aside AS "setAside",
               c.answered, ${COUNTED}, c.words, ${ms('c.due_at')} AS "dueAt",
-              ${ms('c.submitted_at')} AS "submittedAt", ${ms('c.last_activity_at')} AS "lastActivityAt"
+              ${ms('c.submitted_at')} AS "submittedAt", ${ms('c.last_activity_at')} AS "lastActivityAt",
+              CASE WHEN ${IS_MARKED} THEN json_build_object('total', CASE WHEN alone.copy_id IS NULL THEN mark.total ELSE alone.total END, 'most', mark.most, 'step', coalesce(alone.step, mark.step), 'excused', coalesce(alone.excused, false) OR mark.excused) END AS mark
          FROM copy_holder o JOIN copy c ON c.school_id = o.school_id AND c.id = o.copy_id
          JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
          JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
+         ${WITH_MARK} LEFT JOIN mark alone ON alone.school_id = c.school_id AND alone.copy_id = c.id AND alone.person_id = o.person_id
         WHERE o.school_id = $1 AND o.person_id = $2 AND h.class_id = ANY($3::uuid[]) AND c.way <> 'to read' AND h.kind = 'handout'
         ORDER BY h.handed_out_at DESC NULLS LAST, h.number DESC`,
     personId,

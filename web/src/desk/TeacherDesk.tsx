@@ -282,8 +282,8 @@ function needsOf(listed: ClassListed, handout: HandoutListed, now: number) {
       count: submitted,
       words: `submitted in “${handout.title}”`,
       about,
-      to: board,
-      act: 'Look',
+      to: `${board}/marking`,
+      act: 'Mark',
     })
   return needs
 }

@@ -299,7 +299,7 @@ function HeapNames({
         const copy = byId.get(copyId)!
         const holder = of && copy.holders.find(({ personId }) => personId.replaceAll('-', '') === of)
         return (
-          <Link key={`${copyId} ${of}`} to={`${base}?copy=${copyId}`}>
+          <Link key={`${copyId} ${of}`} className="btn btn-link btn-sm p-0" to={`${base}?copy=${copyId}`}>
             <bdi>{holder ? fullName(holder) : copy.holders.length === 1 ? listName(copy.holders[0]!) : copy.title}</bdi>
           </Link>
         )

@@ -142,7 +142,7 @@ export function HandBackDialog({ handout, copies, only, close }: Props) {
                 </section>
               )}
             </div>
-            <div className="hand-back-lines">
+            <div className="hand-back-lines" tabIndex={0} role="group" aria-label="Who gets what">
               <table className="grid">
                 <thead>
                   <tr>
@@ -151,7 +151,7 @@ export function HandBackDialog({ handout, copies, only, close }: Props) {
                     <th scope="col" className="n">
                       Remarks
                     </th>
-                    <th scope="col" />
+                    <th scope="col">What happens</th>
                   </tr>
                 </thead>
                 <tbody>

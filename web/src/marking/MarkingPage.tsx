@@ -1,11 +1,4 @@
-import {
-  type AnswerSpace,
-  type Points,
-  listName,
-  markOf,
-  pointsFrom,
-  pointsInWords,
-} from '@gavrin/core'
+import { type AnswerSpace, type Points, listName, markOf, pointsFrom, pointsInWords } from '@gavrin/core'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { Button, Form } from 'react-bootstrap'

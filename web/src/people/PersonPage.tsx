@@ -1,4 +1,4 @@
-import { STAFF_ROLES, fullName, isIn, isOverdue, lateBy } from '@gavrin/core'
+import { STAFF_ROLES, fullName, isIn, isOverdue, lateBy, markInWords } from '@gavrin/core'
 import { useQuery } from '@tanstack/react-query'
 import { type ReactNode, useEffect } from 'react'
 import { Button } from 'react-bootstrap'
@@ -173,6 +173,9 @@ function CopiesTable({ copies, now }: { readonly copies: readonly CopyHeld[]; re
           </th>
           <th scope="col">Due</th>
           <th scope="col">Submitted</th>
+          <th scope="col" className="n">
+            Mark
+          </th>
           <th scope="col">Last active</th>
         </tr>
       </thead>
@@ -212,6 +215,7 @@ function CopiesTable({ copies, now }: { readonly copies: readonly CopyHeld[]; re
                 {isIn(copy) ? dayInWords(copy.submittedAt, now) : '–'}
                 {isIn(copy) && lateBy(copy, now) !== null && <span className="bad"> late</span>}
               </td>
+              <td className="n slab">{copy.mark ? markInWords(copy.mark) : ''}</td>
               <td>{copy.lastActivityAt ? sinceInWords(copy.lastActivityAt, now) : '–'}</td>
             </tr>
           )
