@@ -13,6 +13,7 @@ const BENCHES = [
   'together',
   'roster',
   'likeness',
+  'marking',
   'worksheet',
   'recognise',
   'web',

@@ -1070,6 +1070,26 @@ export type HandoutColumn = {
   readonly dueAt: null | number
 }
 
+/** What a student has of a handout: a copy, and its mark. Times in milliseconds since 1970. */
+export type BookCopy = {
+  readonly handoutId: string
+  readonly personId: string
+  readonly copyId: string
+  readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
+  readonly dueAt: null | number
+  readonly submittedAt: null | number
+  readonly total: null | number
+  readonly most: null | number
+  readonly step: null | string
+  readonly excused: boolean
+  /** It is marked, and may not be handed back yet. */
+  readonly isDone: boolean
+  /** How many hold it. */
+  readonly holders: number
+  /** About how much of it is answered, 0 to 1: as far as its mark shows. */
+  readonly share: number
+}
+
 export type MarkBookRulesDto = {
   readonly missing: 'nothing' | 'zero'
   /** Only so many of the best count in each unit; null: all. */
@@ -1367,26 +1387,7 @@ export interface Answers {
       /** Out of how many, in hundredths of a point. */
       readonly most: number
     }[]
-    readonly copies: readonly {
-      /** Of the answer spaces that are answered, 0 to 1. */
-      readonly share: number
-      readonly personId: string
-      readonly copyId: string
-      readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
-      readonly dueAt: null | number
-      readonly submittedAt: null | number
-      /** How many hold it. */
-      readonly holders: number
-      readonly handoutId: string
-      readonly total: null | number
-      readonly most: null | number
-      readonly step: null | string
-      readonly excused: boolean
-      /** What was typed over the sum of the whole copy's mark; null: nothing. */
-      readonly typed: null | number
-      /** It is marked, and may not be handed back yet. */
-      readonly isDone: boolean
-    }[]
+    readonly copies: readonly BookCopy[]
     readonly paperMarks: readonly {
       readonly columnId: string
       readonly personId: string

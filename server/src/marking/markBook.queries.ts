@@ -2,7 +2,7 @@ import type { CopyState } from '@gavrin/core'
 import { type Database, inSchool } from '../database/inSchool.js'
 import { ms } from '../database/sql.js'
 import { IS_MARKED, STAFF_STATE, WITH_MARK } from '../kept/kept.queries.js'
-import { COUNTED, type Counted } from '../kept/counted.js'
+import { ALL_HOLDERS } from '../kept/mark.entity.js'
 
 /** A handout as a column of a mark book. Times in milliseconds since 1970. */
 export interface HandoutColumn {
@@ -27,26 +27,33 @@ export interface BookCopy {
   readonly excused: boolean
   /** It is marked, and may not be handed back yet. */
   readonly isDone: boolean
-  /** What was typed over the sum of the whole copy's mark; null: nothing. */
-  readonly typed: number | null
   /** How many hold it. */
   readonly holders: number
-  readonly answered: number
+  /** About how much of it is answered, 0 to 1: as far as its mark shows. */
+  readonly share: number
 }
 
-/** The copies of all students of a class with their marks: what is one's alone before what is the group's. Raw: of many rows, by five tables. */
-export function copiesOfBook(database: Database, schoolId: string, classId: string): Promise<(BookCopy & Counted)[]> {
-  return inSchool(database, schoolId).rows<BookCopy & Counted>(
-    `SELECT c.handout_id AS "handoutId", o.person_id AS "personId", c.id AS "copyId", ${STAFF_STATE} AS state,
+/**
+ * The copies of all students of a class with their marks: what is one's alone before what is the group's. Raw: of many rows, by five
+ * tables, each gone through once.
+ */
+export function copiesOfBook(database: Database, schoolId: string, classId: string): Promise<BookCopy[]> {
+  return inSchool(database, schoolId).rows<BookCopy>(
+    `WITH own AS MATERIALIZED (
+       SELECT m.copy_id, m.person_id, m.total, m.most, m.step, m.excused FROM mark m
+        WHERE m.school_id = $1 AND m.person_id <> '${ALL_HOLDERS}' AND m.copy_id IN (SELECT c.id FROM handout h JOIN copy c ON c.school_id = h.school_id AND c.handout_id = h.id WHERE h.school_id = $1 AND h.class_id = $2)
+     )
+     SELECT c.handout_id AS "handoutId", o.person_id AS "personId", c.id AS "copyId", ${STAFF_STATE} AS state,
             ${ms('c.due_at')} AS "dueAt", ${ms('c.submitted_at')} AS "submittedAt", CASE WHEN own.copy_id IS NULL THEN mark.total ELSE own.total END AS total, coalesce(own.most, mark.most) AS most,
-            coalesce(own.step, mark.step) AS step, coalesce(own.excused, false) OR coalesce(mark.excused, false) AS excused, ${IS_MARKED} AS "isDone", (mark.parts ->> 'total')::int AS typed,
-            (SELECT count(*)::int FROM copy_holder a WHERE a.school_id = c.school_id AND a.copy_id = c.id) AS holders, c.answered, ${COUNTED}
+            coalesce(own.step, mark.step) AS step, coalesce(own.excused, false) OR coalesce(mark.excused, false) AS excused, ${IS_MARKED} AS "isDone",
+            (count(*) OVER (PARTITION BY c.id))::int AS holders,
+            least(1, c.answered::float8 / greatest(1, e.answer_spaces + e.member_spaces * (count(*) OVER (PARTITION BY c.id)) + e.group_spaces * jsonb_array_length(c.places))) AS share
        FROM handout h JOIN copy c ON c.school_id = h.school_id AND c.handout_id = h.id
        JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
        JOIN copy_holder o ON o.school_id = c.school_id AND o.copy_id = c.id AND o.permission <> 'none'
        ${WITH_MARK}
-       LEFT JOIN mark own ON own.school_id = c.school_id AND own.copy_id = c.id AND own.person_id = o.person_id
-      WHERE h.school_id = $1 AND h.class_id = $2 AND h.kind = 'handout' AND NOT c.set_aside AND c.way <> 'to read' ORDER BY c.title, c.id`,
+       LEFT JOIN own ON own.copy_id = c.id AND own.person_id = o.person_id
+      WHERE h.school_id = $1 AND h.class_id = $2 AND h.kind = 'handout' AND NOT c.set_aside AND c.way <> 'to read'`,
     classId,
   )
 }

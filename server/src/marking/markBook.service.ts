@@ -16,7 +16,6 @@ import { Class, ClassMember } from '../access/access.entity.js'
 import { helpedBy, holdInClass } from '../access/classRole.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { inSchool } from '../database/inSchool.js'
-import { withSpaces } from '../kept/counted.js'
 import { studentsOf } from '../roster/students.js'
 import { Handout } from '../slip/slip.entity.js'
 import { type OutFile, TABLE_TYPES, type TableFormat, TableOut, fileName } from '../tasks/tableOut.js'
@@ -61,11 +60,7 @@ export class MarkBookService {
       students: students.map(({ personId, first, last }) => ({ personId, first, last })),
       handouts,
       paper,
-      copies: withSpaces(copies.filter(({ personId }) => shown.has(personId))).map(({ answered, spaces, ...copy }) => ({
-        ...copy,
-        /** Of the answer spaces that are answered, 0 to 1. */
-        share: spaces === 0 ? 0 : answered / spaces,
-      })),
+      copies: copies.filter(({ personId }) => shown.has(personId)),
       paperMarks: paperMarks.filter(({ personId }) => shown.has(personId)),
     }
   }
