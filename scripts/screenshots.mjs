@@ -6,15 +6,6 @@ import { ROOT, main, say } from './lib/run.mjs'
 
 const OUT = join(ROOT, 'docs', 'screenshots')
 const PASSWORD = 'harbour-wall-26'
-const ROWS = [
-  'No;Surname;Given name;Mail;Student ID;Reading band',
-  '1;Abara-Cole;Chidi;chidi.abara@fennickquay.example;FQ-8101;B',
-  '2;Marchetti;Fiora;fiora.marchetti@fennickquay.example;;A',
-  '3;Oyelaran;Tunde;tunde.oyelaran@fennickquay;;B',
-  '4;Castellanos Ruiz;Mateo;mateo.c@fennickquay.example;FQ-8104;',
-  '5;Halvorsen;Signe;fiora.marchetti@fennickquay.example;;C',
-  '6;عباس;سلمى;salma.abbas@fennickquay.example;;A',
-].join('\n')
 
 await main(async () => {
   needPackages()

@@ -371,6 +371,8 @@ describe('handing back', () => {
     expect(body).toMatchObject({ withdrawn: 1, seen: [{ copyId: copies.copyIds[0] }] })
     const { body: theirs } = await ben.http.get(`/api/copies/${copies.copyIds[1]!}`).expect(200)
     expect(theirs).toMatchObject({ state: 'submitted', handedBack: null })
+    const { body: steps } = await ben.http.get(`/api/copies/${copies.copyIds[1]!}/history`).expect(200)
+    expect((steps as Answers['GET copies/{copyId}/history']).steps.map(({ kind }) => kind)).toEqual(['given', 'submitted'])
     expect(JSON.stringify((await ben.http.get(`/api/copies/${copies.copyIds[1]!}/comments`)).body)).not.toContain(
       'sill',
     )

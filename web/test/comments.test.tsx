@@ -91,7 +91,7 @@ const seen = (more: Partial<ThreadSeen> = {}): ThreadSeen => ({
   version: 1,
   kind: 'comment',
   staffOnly: false,
-  isReleased: false,
+  releasedAt: null,
   anchor: { is: 'copy' },
   isMine: true,
   isWaiting: false,

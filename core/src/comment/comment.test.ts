@@ -240,7 +240,7 @@ const thread = (comments: readonly KeptComment[], more: Partial<KeptThread> = {}
   copyId: 'c',
   kind: 'comment',
   staffOnly: false,
-  isReleased: false,
+  releasedAt: null,
   anchor: { is: 'copy' },
   personId: comments[0]!.personId,
   doneAt: null,

@@ -33,8 +33,8 @@ export interface KeptThread {
   readonly kind: ThreadKind
   /** Only the staff of the class sees it, and who began it. */
   readonly staffOnly: boolean
-  /** Of a remark: it was handed back, and nothing of it was changed since. */
-  readonly isReleased: boolean
+  /** When a remark was handed back, in milliseconds since 1970; null: it was not, or it is none. */
+  readonly releasedAt: number | null
   readonly anchor: Anchor
   readonly personId: string
   readonly doneAt: number | null

@@ -27,8 +27,8 @@ export interface ThreadSeen {
   readonly version: number
   readonly kind: ThreadKind
   readonly staffOnly: boolean
-  /** Of a remark: those whose copy it is see it. */
-  readonly isReleased: boolean
+  /** Since when those whose copy it is see a remark; null: they do not, or it is none. */
+  readonly releasedAt: number | null
   readonly anchor: Anchor
   readonly isMine: boolean
   /** A question that is not answered yet. */
@@ -79,7 +79,7 @@ export function threadSeen(thread: KeptThread, reader: Reader): ThreadSeen | nul
     version: thread.version,
     kind: thread.kind,
     staffOnly: thread.staffOnly,
-    isReleased: thread.isReleased,
+    releasedAt: thread.releasedAt,
     anchor: thread.anchor,
     isMine: thread.personId === viewer.personId,
     isWaiting: isWaiting(thread),

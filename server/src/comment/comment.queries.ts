@@ -21,7 +21,7 @@ export async function threadsOf(
   threadIds: readonly string[] | null,
 ): Promise<KeptThread[]> {
   const rows = await inSchool(database, schoolId).rows<ThreadRow>(
-    `SELECT t.id, t.version, t.copy_id AS "copyId", t.kind, t.staff_only AS "staffOnly", t.released_at IS NOT NULL AS "isReleased", t.anchor, t.person_id AS "personId", t.done_by AS "doneById", ${ms('t.done_at')} AS "doneAt",
+    `SELECT t.id, t.version, t.copy_id AS "copyId", t.kind, t.staff_only AS "staffOnly", ${ms('t.released_at')} AS "releasedAt", t.anchor, t.person_id AS "personId", t.done_by AS "doneById", ${ms('t.done_at')} AS "doneAt",
             CASE WHEN d.id IS NOT NULL THEN json_build_object('first', d.first_name, 'last', d.last_name) END AS "doneBy",
             (SELECT coalesce(json_agg(json_build_object('id', c.id, 'personId', c.person_id, 'first', p.first_name, 'last', p.last_name, 'byStaff', c.by_staff, 'readerNumber', c.reader_number,
                       'at', ${ms('c.at')}, 'editedAt', ${ms('c.edited_at')}, 'deletedAt', ${ms('c.deleted_at')}, 'deletedBy', c.deleted_by, 'text', c.text) ORDER BY c.at, c.id), '[]')

@@ -71,11 +71,8 @@ export class HistoryService {
       people: people
         .filter(({ id }) => viewer.role !== 'guest' || id === viewer.personId)
         .map((person) => ({ id: person.id, name: fullName(person) })),
-      steps: steps.filter(
-        // That it is marked is told with the mark, when it is handed back.
-        ({ kind, space }) =>
-          (kind !== 'marked' || isOfStaff(roleIn(copy, viewer))) &&
-          (space === null || this.isShown(viewer, copy, space)),
+      steps: (isOfStaff(roleIn(copy, viewer)) ? steps : withoutMarking(steps)).filter(
+        ({ space }) => space === null || this.isShown(viewer, copy, space),
       ),
       mayBringBack: mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'bring answers back', Date.now()).may,
     }
@@ -186,4 +183,17 @@ export class HistoryService {
       throw conflict('unreadable', 'This copy cannot be opened: its teachers bring it to its last good state first.')
     return copy
   }
+}
+
+/** Without what only the staff knows: that it was marked, and what was handed back and withdrawn before anybody looked. */
+function withoutMarking(steps: readonly KeptStep[]): KeptStep[] {
+  const shown: KeptStep[] = []
+  for (const step of steps)
+    if (step.kind === 'hand-back withdrawn')
+      shown.splice(
+        shown.findLastIndex(({ kind }) => kind === 'handed back'),
+        1,
+      )
+    else if (step.kind !== 'marked') shown.push(step)
+  return shown
 }

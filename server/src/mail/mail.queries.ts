@@ -205,7 +205,7 @@ export function messageToSend(database: Database, schoolId: string, messageId: s
     `SELECT m.school_id, m.id, m.kind, m.person_id, m.address, c.name AS class_name, m.handout_id IS NOT NULL AND c.archived_at IS NOT NULL AS archived, b.first_name AS sender_first, b.last_name AS sender_last,
               p.first_name AS first, p.last_name AS last, s.name AS school, p.email IS DISTINCT FROM m.address AS gone,
               m.handout_id, h.title AS handout_title, h.number AS handout_number, n.note, n.person_id <> n.about_id AS is_staff, a.first_name AS about_first, a.last_name AS about_last,
-              r.subject AS reminder_subject, r.text AS reminder_text, coalesce(w.set_aside OR (r.reminded_of NOT IN ('question answered', 'message', 'handed back') AND w.state IN ('submitted', 'marked', 'handed back')), false) AS is_in,
+              r.subject AS reminder_subject, r.text AS reminder_text, coalesce(w.set_aside OR (r.reminded_of NOT IN ('question answered', 'message', 'handed back') AND w.state IN ('submitted', 'handed back')) OR (r.reminded_of = 'handed back' AND w.state <> 'handed back'), false) AS is_in,
               coalesce(n.about_id, r.person_id) IS NOT NULL AND NOT EXISTS (SELECT 1 FROM class_member k WHERE k.school_id = m.school_id AND k.class_id = m.class_id AND k.person_id = coalesce(n.about_id, r.person_id) AND k.left_at IS NULL) AS has_left
          FROM message m JOIN person p ON p.school_id = m.school_id AND p.id = m.person_id JOIN school s ON s.id = m.school_id
          LEFT JOIN class c ON c.school_id = m.school_id AND c.id = m.class_id

@@ -67,8 +67,9 @@ export class HandBackService {
   async handBack(viewer: Viewer, handoutId: string, wish: HandBackWish & { readonly fingerprint: string }) {
     const { schoolId } = viewer
     const { handout } = await this.held(this.source.manager, viewer, handoutId)
-    const ids = (await markedCopies(this.source, handout, wish.copyIds ?? null)).map(({ copyId }) => copyId)
-    // Of copies that are still written in the pens stand still meanwhile.
+    const all = await markedCopies(this.source, handout, wish.copyIds ?? null)
+    const ids = all.filter(({ isDone }) => isDone).map(({ copyId }) => copyId)
+    // Of copies that are still written in the pens stand still meanwhile; of others nobody's.
     const { done } = await this.pens.holdAllStill(schoolId, ids, async () => ({
       done: await this.source.transaction(async (tx) => {
         await oneAtATime(tx, `hand back ${handoutId}`)

@@ -87,7 +87,7 @@ export function ThreadNote({ thread, about, isGone, isChosen, choose, lookAt, ac
                 {place}
               </button>
               {staffOnly && <span>only the staff see it</span>}
-              {kind === 'remark' && first.byStaff && !thread.isReleased && <span>not handed back yet</span>}
+              {kind === 'remark' && first.byStaff && thread.releasedAt === null && <span>not handed back yet</span>}
             </>
           )}
         </Said>

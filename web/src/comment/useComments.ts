@@ -183,7 +183,7 @@ export function shownThreads(
       comments: thread.comments.map((comment) => ({
         ...comment,
         unsent: null,
-        isNew: !comment.isMine && !comment.isDeleted && (seenAt === null || comment.at > seenAt),
+        isNew: !comment.isMine && !comment.isDeleted && (seenAt === null || Math.max(comment.at, thread.releasedAt ?? 0) > seenAt),
       })),
     })
   for (const comment of unsent) {
@@ -216,7 +216,7 @@ export function shownThreads(
         version: 0,
         kind: begins.kind,
         staffOnly: begins.staffOnly,
-        isReleased: false,
+        releasedAt: null,
         anchor: begins.anchor,
         isMine: true,
         isWaiting: begins.kind === 'question',

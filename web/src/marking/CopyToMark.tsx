@@ -46,6 +46,8 @@ function Opened({ data, person, answersOnly, isNext, points, propose }: Props & 
   const surroundings = useCopySheet(data, opened?.copy ?? null, opened?.view.generation ?? 0)
   const copy = opened?.view.ready ? opened.copy : null
   const generation = opened?.view.generation ?? 0
+  // Made ready is not looked at: who has it open is not told that somebody is there.
+  useEffect(() => opened?.copy.stand(() => ({ space: null, at: null, away: isNext })), [opened?.copy, isNext])
   const [proposals, setProposals] = useState<Proposals>({})
   useEffect(() => {
     if (!copy) return
