@@ -372,7 +372,10 @@ describe('handing back', () => {
     const { body: theirs } = await ben.http.get(`/api/copies/${copies.copyIds[1]!}`).expect(200)
     expect(theirs).toMatchObject({ state: 'submitted', handedBack: null })
     const { body: steps } = await ben.http.get(`/api/copies/${copies.copyIds[1]!}/history`).expect(200)
-    expect((steps as Answers['GET copies/{copyId}/history']).steps.map(({ kind }) => kind)).toEqual(['given', 'submitted'])
+    expect((steps as Answers['GET copies/{copyId}/history']).steps.map(({ kind }) => kind)).toEqual([
+      'given',
+      'submitted',
+    ])
     expect(JSON.stringify((await ben.http.get(`/api/copies/${copies.copyIds[1]!}/comments`)).body)).not.toContain(
       'sill',
     )
@@ -381,6 +384,43 @@ describe('handing back', () => {
     expect(((await ben.http.get(`/api/copies/${copies.copyIds[1]!}`)).body as { state: string }).state).toBe(
       'handed back',
     )
+  })
+
+  test('is opened again to be improved: written in, submitted and marked once more; what was handed back stays', async () => {
+    const copies = await handed(2)
+    const ana = await submit(copies)
+    await markWhole(copies)
+    await handAllBack(copies)
+    const [copyId] = copies.copyIds
+    const again = () =>
+      copies.of.teacher.http.post(`/api/handouts/${copies.id}/hand-back/open-again`).send({ copyIds: copies.copyIds })
+    expect((await again().expect(200)).body).toEqual({ opened: 1 })
+    expect((await again().expect(200)).body).toEqual({ opened: 0 })
+    const seen = async () =>
+      (await ana.http.get(`/api/copies/${copyId!}`).expect(200)).body as Answers['GET copies/{copyId}']
+    expect(await seen()).toMatchObject({
+      state: 'taken back',
+      permission: 'edit',
+      handingIn: null,
+      handedBack: { mark: { total: 850 } },
+    })
+    // Its mark stands in the mark book until there is another.
+    expect((await page(copies)).copies[0]).toMatchObject({ isDone: true })
+    const live = await LiveClient.open(school.url, ana.cookie, copyId!)
+    const number = live.type('better')
+    await live.message((message) => message.type === 'saved' && message.number === number)
+    live.socket.close()
+    await submit(copies)
+    expect((await page(copies)).copies[0]).toMatchObject({ state: 'submitted', isDone: false })
+    await put(copies, [{ copyId, personId: null, changes: [space(200, 150)], done: true }]).expect(200)
+    expect((await proof(copies)).lines[0]).toMatchObject({
+      does: 'hand back again',
+      before: '8½ of 10',
+      mark: '9 of 10',
+    })
+    await handAllBack(copies)
+    expect(await seen()).toMatchObject({ state: 'handed back', handedBack: { mark: { total: 900 } } })
+    expect(await school.count('handed_back', `copy_id = '${copyId!}'`)).toBe(2)
   })
 
   test('a remark that was handed back can be answered, and done with', async () => {

@@ -121,6 +121,10 @@ const TABLE: Record<
     body: () => ({ copyIds: [randomUUID()] }),
     answers: changing(200),
   },
+  'POST /api/handouts/{handoutId}/hand-back/open-again': {
+    body: () => ({ copyIds: [randomUUID()] }),
+    answers: changing(200),
+  },
   'POST /api/copies/{copyId}/handed-back/looked': { answers: only({ holder: 204 }) },
   'GET /api/stock-remarks': { answers: only(anyTeacherGets(200)) },
   'PUT /api/stock-remarks/{remarkId}': {

@@ -909,6 +909,7 @@ export type KeptStep = {
     | 'late writing taken in'
     | 'marked'
     | 'opened'
+    | 'opened again'
     | 'pens down'
     | 'pens up'
     | 'set aside'
@@ -1857,6 +1858,7 @@ export interface Answers {
     }[]
   }
   'POST handouts/{handoutId}/hand-back': { readonly handedBack: number; readonly students: number }
+  'POST handouts/{handoutId}/hand-back/open-again': { readonly opened: number }
   'POST handouts/{handoutId}/hand-back/proof': {
     readonly fingerprint: string
     readonly lines: readonly {
@@ -2398,6 +2400,7 @@ export interface Bodies {
   'POST handouts/{handoutId}/due': DueDto
   'POST handouts/{handoutId}/give': GiveDto
   'POST handouts/{handoutId}/hand-back': HandBackNowDto
+  'POST handouts/{handoutId}/hand-back/open-again': CopiesDto
   'POST handouts/{handoutId}/hand-back/proof': HandBackDto
   'POST handouts/{handoutId}/hand-back/withdraw': CopiesDto
   'POST handouts/{handoutId}/hand-out': HandOutDto

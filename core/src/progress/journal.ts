@@ -10,6 +10,7 @@ export const JOURNAL_KINDS = [
   'marked',
   'handed back',
   'hand-back withdrawn',
+  'opened again',
   'set aside',
   'brought back',
   'late writing',
@@ -71,6 +72,9 @@ export function afterEntry(life: CopyLife, entry: JournalEntry): CopyLife {
       return { ...life, state: 'taken back', submittedAt: null }
     case 'handed back':
       return { ...life, state: 'handed back' }
+    // To be improved: it is written in again, and submitted again.
+    case 'opened again':
+      return { ...life, state: 'taken back', submittedAt: null }
     case 'hand-back withdrawn':
       return { ...life, state: life.submittedAt === null ? 'working' : 'submitted' }
     case 'pens down':

@@ -176,6 +176,8 @@ export class CopyService {
     if (viewer.role === 'guest' || (copy.submittedAt === null && state !== 'taken back')) return null
     const [last] = await lastHandingIn(this.source, viewer.schoolId, copy.copyId)
     if (!last) return null
+    // It was opened again since.
+    if (state === 'taken back' && last.kind === 'submitted') return null
     const isStaff = !holders.has(guestIs.get(last.personId) ?? last.personId)
     if (holders.size < 2 && !isStaff) return null
     return { kind: last.kind, at: last.at, by: fullName(last), isSelf: last.personId === viewer.personId, isStaff }

@@ -27,7 +27,7 @@ import { Reminder } from '../reminder/reminder.entity.js'
 import { findHandout } from '../slip/handoutSet.js'
 import type { Handout } from '../slip/slip.entity.js'
 import { type MarkedCopy, markedCopies, reckonAnew, wayOf } from './facts.js'
-import { holdCopies, lastBack, writeBack, writeWithdrawn } from './marking.queries.js'
+import { holdCopies, lastBack, openAgain, writeBack, writeWithdrawn } from './marking.queries.js'
 
 /** What a teacher wishes to hand back. */
 export interface HandBackWish {
@@ -112,6 +112,20 @@ export class HandBackService {
     })
     if (done.withdrawn > 0) await this.events.tell('handout changed', { schoolId, handoutId })
     return done
+  }
+
+  /** Opens copies that were handed back again, to be improved: they are written in, submitted and marked once more; what was handed back stays. */
+  async openAgain(viewer: Viewer, handoutId: string, copyIds: readonly string[]): Promise<{ opened: number }> {
+    const { schoolId, personId } = viewer
+    const opened = await this.source.transaction(async (tx) => {
+      const { handout } = await this.held(tx, viewer, handoutId)
+      await oneAtATime(tx, `hand back ${handoutId}`)
+      const own = (await markedCopies(tx, handout, copyIds)).map(({ copyId }) => copyId)
+      await holdCopies(tx, schoolId, own)
+      return openAgain(tx, schoolId, own, { personId, at: Date.now() })
+    })
+    if (opened.length > 0) await this.events.tell('handout changed', { schoolId, handoutId })
+    return { opened: opened.length }
   }
 
   /** Somebody has looked at what they got back. */

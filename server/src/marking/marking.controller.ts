@@ -137,6 +137,17 @@ export class MarkingController {
     return this.back.withdraw(viewer, handoutId, copyIds)
   }
 
+  /** Opens what was handed back again, to be improved. */
+  @Post('handouts/:handoutId/hand-back/open-again')
+  @HttpCode(200)
+  openAgain(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+    @Body() { copyIds }: CopiesDto,
+  ) {
+    return this.back.openAgain(viewer, handoutId, copyIds)
+  }
+
   /** Somebody has looked at what they got back. */
   @Post('copies/:copyId/handed-back/looked')
   @HttpCode(204)

@@ -253,3 +253,21 @@ export async function writeWithdrawn(
     by.personId,
   )
 }
+
+/** Opens copies that were handed back again, to be improved; which of them were. Raw: many rows in one statement. */
+export async function openAgain(
+  database: Database,
+  schoolId: string,
+  copyIds: readonly string[],
+  by: { readonly personId: string; readonly at: number },
+): Promise<{ copyId: string }[]> {
+  return inSchool(database, schoolId).rows<{ copyId: string }>(
+    `WITH opened AS (UPDATE copy SET state = 'taken back', submitted_at = NULL, last_activity_at = greatest(last_activity_at, $3)
+                      WHERE school_id = $1 AND id = ANY($2::uuid[]) AND state = 'handed back' RETURNING id),
+       entry AS (INSERT INTO copy_journal (school_id, copy_id, kind, at, person_id) SELECT $1, id, 'opened again', $3, $4 FROM opened)
+     SELECT id AS "copyId" FROM opened`,
+    copyIds,
+    new Date(by.at),
+    by.personId,
+  )
+}

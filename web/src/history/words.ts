@@ -12,6 +12,7 @@ export const STEP_WORDS: Readonly<Record<JournalKind, string>> = {
   marked: 'Marked',
   'handed back': 'Handed back',
   'hand-back withdrawn': 'Hand-back withdrawn',
+  'opened again': 'Opened again to be improved',
   'set aside': 'Set aside',
   'brought back': 'Brought back into use',
   'late writing': 'Something came late',

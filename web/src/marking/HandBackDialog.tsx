@@ -176,7 +176,7 @@ export function HandBackDialog({ handout, copies, only, close }: Props) {
             {(handBack.error ?? proof.error) && <Notice kind="bad">{sentenceOf(handBack.error ?? proof.error)}</Notice>}
           </Modal.Body>
           <Modal.Footer>
-            <Withdraw handoutId={handout.id} copies={copies} renew={renew} />
+            <AfterIt handoutId={handout.id} copies={copies} renew={renew} />
             <span className="soft hand-back-until">Until then nobody sees a mark or a remark.</span>
             <Button
               disabled={count === 0 || handBack.isPending || proof.isFetching || settled !== message}
@@ -191,8 +191,8 @@ export function HandBackDialog({ handout, copies, only, close }: Props) {
   )
 }
 
-/** Takes back what nobody has looked at yet: from how many, and who has, is said before. */
-function Withdraw({
+/** What can be done with what was handed back: withdrawn where nobody has looked, opened again to be improved. Of how many is said before. */
+function AfterIt({
   handoutId,
   copies,
   renew,
@@ -201,40 +201,74 @@ function Withdraw({
   readonly copies: readonly MarkedCopy[]
   readonly renew: () => Promise<unknown>
 }) {
-  const [isAsked, setAsked] = useState(false)
+  const [asked, setAsked] = useState<'withdraw' | 'open again' | null>(null)
   const back = copies.filter(({ state, back: own }) => state === 'handed back' && own.length > 0)
   const unseen = back.filter(({ back: own }) => own.every(({ lookedAt }) => lookedAt === null))
-  const withdraw = useMutation({
-    mutationFn: () =>
-      api.post<Answers['POST handouts/{handoutId}/hand-back/withdraw']>(`handouts/${handoutId}/hand-back/withdraw`, {
-        copyIds: unseen.map(({ copyId }) => copyId),
-      } satisfies Bodies['POST handouts/{handoutId}/hand-back/withdraw']),
+  const ids = (of: readonly MarkedCopy[]) => ({ copyIds: of.map(({ copyId }) => copyId) })
+  const done = {
     onSettled: () => {
-      setAsked(false)
+      setAsked(null)
       return renew()
     },
+  }
+  const withdraw = useMutation({
+    mutationFn: () =>
+      api.post<Answers['POST handouts/{handoutId}/hand-back/withdraw']>(
+        `handouts/${handoutId}/hand-back/withdraw`,
+        ids(unseen) satisfies Bodies['POST handouts/{handoutId}/hand-back/withdraw'],
+      ),
+    ...done,
   })
-  if (withdraw.data && back.length === 0)
-    return <span className="soft hand-back-withdraw">Withdrawn from {copiesInWords(withdraw.data.withdrawn)}.</span>
-  if (back.length === 0) return null
+  const open = useMutation({
+    mutationFn: () =>
+      api.post<Answers['POST handouts/{handoutId}/hand-back/open-again']>(
+        `handouts/${handoutId}/hand-back/open-again`,
+        ids(back) satisfies Bodies['POST handouts/{handoutId}/hand-back/open-again'],
+      ),
+    ...done,
+  })
+  const error = withdraw.error ?? open.error
+  if (back.length === 0)
+    return (
+      <span className="soft hand-back-after" role="status">
+        {withdraw.data && `Withdrawn from ${copiesInWords(withdraw.data.withdrawn)}. `}
+        {open.data && `${copiesInWords(open.data.opened)} opened again.`}
+      </span>
+    )
+  const leave = (
+    <Button size="sm" variant="link" onClick={() => setAsked(null)}>
+      Leave it
+    </Button>
+  )
   return (
-    <span className="hand-back-withdraw">
-      {withdraw.error && <span className="bad">{sentenceOf(withdraw.error)} </span>}
-      {isAsked ? (
+    <span className="hand-back-after">
+      {error && <span className="bad">{sentenceOf(error)} </span>}
+      {asked === 'withdraw' ? (
         <>
           {copiesInWords(unseen.length)} nobody has looked at
           {back.length > unseen.length && `; ${back.length - unseen.length} somebody has`}.{' '}
           <Button size="sm" variant="outline-dark" disabled={withdraw.isPending} onClick={() => withdraw.mutate()}>
             Withdraw {copiesInWords(unseen.length)}
           </Button>{' '}
-          <Button size="sm" variant="link" onClick={() => setAsked(false)}>
-            Leave it
-          </Button>
+          {leave}
+        </>
+      ) : asked === 'open again' ? (
+        <>
+          They write in them again, and submit once more; the marks stay. Another due time is set on the board.{' '}
+          <Button size="sm" variant="outline-dark" disabled={open.isPending} onClick={() => open.mutate()}>
+            Open {copiesInWords(back.length)} again
+          </Button>{' '}
+          {leave}
         </>
       ) : (
-        <Button size="sm" variant="link" disabled={unseen.length === 0} onClick={() => setAsked(true)}>
-          {unseen.length === 0 ? 'All that was handed back was looked at' : 'Withdraw what nobody has looked at …'}
-        </Button>
+        <>
+          <Button size="sm" variant="link" disabled={unseen.length === 0} onClick={() => setAsked('withdraw')}>
+            {unseen.length === 0 ? 'All that was handed back was looked at' : 'Withdraw what nobody has looked at …'}
+          </Button>{' '}
+          <Button size="sm" variant="link" onClick={() => setAsked('open again')}>
+            Open again to be improved …
+          </Button>
+        </>
       )}
     </span>
   )

@@ -217,10 +217,16 @@ function Inner(props: WithMark) {
             </>
           ) : (
             <>
-              <Button disabled={!isEnough} onClick={finish} title="Key: Ctrl and Enter">
-                {taking.length > 0
-                  ? `Take ${taking.length === 1 ? 'the proposal' : `${taking.length} proposals`}: marked, next`
-                  : 'Marked, next'}
+              <Button
+                disabled={!isEnough}
+                onClick={finish}
+                title={
+                  taking.length > 0
+                    ? `Takes the ${taking.length} proposed points that are not taken yet. Key: Ctrl and Enter`
+                    : 'Key: Ctrl and Enter'
+                }
+              >
+                {taking.length > 0 ? `Take ${taking.length}: marked, next` : 'Marked, next'}
               </Button>
               <kbd>Ctrl</kbd>
               <kbd>↵</kbd>

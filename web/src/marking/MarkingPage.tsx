@@ -48,7 +48,8 @@ function groupOf(copy: MarkedCopy): Group {
   const state = stateOf(copy)
   if (state === 'submitted') return 'To mark'
   if (state === 'handed back') return 'Handed back'
-  return copy.isDone ? 'Marked' : 'Not submitted'
+  // Opened again to be improved it is awaited.
+  return copy.isDone && copy.back.length === 0 ? 'Marked' : 'Not submitted'
 }
 
 function Marking({ person, marks, board }: { person: SignedIn; marks: Marks; board: Board }) {
