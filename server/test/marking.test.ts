@@ -300,7 +300,7 @@ describe('handing back', () => {
     await put(copies, [{ copyId: copies.copyIds[0], personId: null, changes: [space(200, 150)] }]).expect(200)
     expect(codeOf(await handBack(copies, seen.fingerprint, { byMail: true }).expect(409))).toBe('changed')
     const { body } = await handAllBack(copies, { byMail: true })
-    expect(body).toEqual({ handedBack: 1, students: 1 })
+    expect(body).toEqual({ handedBack: 1, students: 1, at: null })
     const { body: copy } = await ana.http.get(`/api/copies/${copies.copyIds[0]!}`).expect(200)
     expect(copy).toMatchObject({
       state: 'handed back',
@@ -318,6 +318,38 @@ describe('handing back', () => {
     const again = await proof(copies, { byMail: true })
     expect(again.lines[0]!.does).toBe('nothing new')
     expect(codeOf(await handBack(copies, again.fingerprint, { byMail: true }).expect(409))).toBe('nothing')
+  })
+
+  test('at a set time, by itself and once, with the marks as they are then; or not after all', async () => {
+    const copies = await handed(2)
+    const ana = await submit(copies)
+    await markWhole(copies)
+    const { fingerprint } = await proof(copies)
+    const soon = Date.now() + 3_600_000
+    await handBack(copies, fingerprint, { at: Date.now() - 1 }).expect(422)
+    expect((await handBack(copies, fingerprint, { at: soon }).expect(200)).body).toEqual({
+      handedBack: 1,
+      students: 1,
+      at: soon,
+    })
+    expect((await proof(copies)).later).toEqual({ at: soon, copies: 1 })
+    const stateNow = async () =>
+      ((await ana.http.get(`/api/copies/${copies.copyIds[0]!}`)).body as { state: string }).state
+    expect(await stateNow()).toBe('submitted')
+    await copies.of.teacher.http.delete(`/api/handouts/${copies.id}/hand-back/later`).expect(204)
+    expect((await proof(copies)).later).toBeNull()
+    await handBack(copies, fingerprint, { at: soon }).expect(200)
+    await put(copies, [{ copyId: copies.copyIds[0], personId: null, changes: [space(200, 150)] }]).expect(200)
+    // The second copy is marked after: it was not shown, and does not go.
+    await submit(copies, 1)
+    await markWhole(copies, 1)
+    await school.source.query('UPDATE hand_back_later SET at = now() WHERE handout_id = $1', [copies.id])
+    while ((await stateNow()) !== 'handed back');
+    const { body } = await ana.http.get(`/api/copies/${copies.copyIds[0]!}`).expect(200)
+    expect(body).toMatchObject({ handedBack: { mark: { total: 900 }, message: 'Dear First0: 9 of 10.' } })
+    expect((await page(copies)).copies[1]).toMatchObject({ state: 'submitted', back: [] })
+    expect((await proof(copies)).later).toBeNull()
+    expect(await school.count('handed_back', `copy_id = '${copies.copyIds[0]!}'`)).toBe(1)
   })
 
   test('two at once hand back once', async () => {

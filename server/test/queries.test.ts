@@ -110,6 +110,7 @@ test('who asks in all schools is known', () => {
     'mail/mail.queries.ts: isLastTryOf',
     'mail/mail.queries.ts: linkByToken',
     // By the clock, in all schools.
+    'marking/marking.queries.ts: backDue',
     'pens/pens.queries.ts: enterPensThatWentDown',
     // What the database itself knows.
     'people/people.queries.ts: collationNames',

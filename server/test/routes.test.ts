@@ -121,6 +121,7 @@ const TABLE: Record<
     body: () => ({ copyIds: [randomUUID()] }),
     answers: changing(200),
   },
+  'DELETE /api/handouts/{handoutId}/hand-back/later': { answers: changing(204) },
   'POST /api/handouts/{handoutId}/hand-back/open-again': {
     body: () => ({ copyIds: [randomUUID()] }),
     answers: changing(200),

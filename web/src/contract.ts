@@ -1147,6 +1147,8 @@ export type HandBackDto = {
 }
 
 export type HandBackNowDto = {
+  /** When, in milliseconds since 1970; left out: now. */
+  readonly at?: number
   /** Of the proof that was looked at. */
   readonly fingerprint: string
   /** Left out: all. */
@@ -1857,7 +1859,12 @@ export interface Answers {
       readonly has: readonly { readonly itemId: string; readonly own: null | OwnCopy; readonly hasWritten: boolean }[]
     }[]
   }
-  'POST handouts/{handoutId}/hand-back': { readonly handedBack: number; readonly students: number }
+  'POST handouts/{handoutId}/hand-back': {
+    readonly handedBack: number
+    readonly students: number
+    readonly at: null | number
+  }
+  'DELETE handouts/{handoutId}/hand-back/later': undefined
   'POST handouts/{handoutId}/hand-back/open-again': { readonly opened: number }
   'POST handouts/{handoutId}/hand-back/proof': {
     readonly fingerprint: string
@@ -1877,6 +1884,7 @@ export interface Answers {
       readonly newRemarks: number
       readonly message: string
     }[]
+    readonly later: null | { readonly at: number; readonly copies: number }
   }
   'POST handouts/{handoutId}/hand-back/withdraw': {
     readonly withdrawn: number

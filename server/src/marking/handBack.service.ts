@@ -9,12 +9,12 @@ import {
   planHandBack,
   reminderLetter,
 } from '@gavrin/core'
-import { Inject, Injectable } from '@nestjs/common'
+import { type BeforeApplicationShutdown, Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource, type EntityManager } from 'typeorm'
 import { Class, ClassMember, Person } from '../access/access.entity.js'
 import { holdInClass } from '../access/classRole.js'
-import { conflict, notThere } from '../common/problemDetails.js'
+import { ProblemException, conflict, isDatabaseAway, malformed, notThere } from '../common/problemDetails.js'
 import type { Settings } from '../common/settings.js'
 import { SETTINGS } from '../common/tokens.js'
 import { inSchool, oneAtATime } from '../database/inSchool.js'
@@ -27,7 +27,13 @@ import { Reminder } from '../reminder/reminder.entity.js'
 import { findHandout } from '../slip/handoutSet.js'
 import type { Handout } from '../slip/slip.entity.js'
 import { type MarkedCopy, markedCopies, reckonAnew, wayOf } from './facts.js'
-import { holdCopies, lastBack, openAgain, writeBack, writeWithdrawn } from './marking.queries.js'
+import { HandBackLater } from './marking.entity.js'
+import { backDue, holdCopies, lastBack, openAgain, takeBackDue, writeBack, writeWithdrawn } from './marking.queries.js'
+
+/** How often it is looked whether something is to be handed back by itself, in milliseconds. */
+const CLOCK = 1_000
+/** How far ahead a time can be set, in milliseconds. */
+const AHEAD = 400 * 86_400_000
 
 /** What a teacher wishes to hand back. */
 export interface HandBackWish {
@@ -40,7 +46,11 @@ export interface HandBackWish {
 
 /** Handing back: proved first, then all at once; what nobody has looked at can be taken back. */
 @Injectable()
-export class HandBackService {
+export class HandBackService implements OnApplicationBootstrap, BeforeApplicationShutdown {
+  private readonly log = new Logger('hand-back')
+  private clock: NodeJS.Timeout | null = null
+  private looking: Promise<unknown> | null = null
+
   constructor(
     @InjectDataSource() private readonly source: DataSource,
     @Inject(SETTINGS) private readonly settings: Settings,
@@ -48,6 +58,16 @@ export class HandBackService {
     private readonly pens: Pens,
     private readonly mail: MailService,
   ) {}
+
+  onApplicationBootstrap(): void {
+    this.clock = setInterval(() => void this.lookAtDue(), CLOCK)
+    this.clock.unref()
+  }
+
+  async beforeApplicationShutdown(): Promise<void> {
+    if (this.clock) clearInterval(this.clock)
+    await this.looking
+  }
 
   /** Exactly what would go to whom. */
   async proof(viewer: Viewer, handoutId: string, wish: HandBackWish) {
@@ -60,11 +80,30 @@ export class HandBackService {
         mark: markInWords(mark),
         hasMail: !withoutMail.has(line.personId),
       })),
+      later: await this.laterOf(handout),
     }
   }
 
-  /** Hands back what the proof showed; anything else, and it says so and does nothing. */
-  async handBack(viewer: Viewer, handoutId: string, wish: HandBackWish & { readonly fingerprint: string }) {
+  /** Hands back what the proof showed, now or at a time; anything else, and it says so and does nothing. */
+  async handBack(
+    viewer: Viewer,
+    handoutId: string,
+    { at, ...wish }: HandBackWish & { readonly fingerprint: string; readonly at?: number | undefined },
+  ): Promise<{ handedBack: number; students: number; at: number | null }> {
+    if (at !== undefined) return this.later(viewer, handoutId, at, wish)
+    return this.now(viewer, handoutId, wish, async (tx) => {
+      await inSchool(tx, viewer.schoolId).delete(HandBackLater, { handoutId })
+      return wish.fingerprint
+    })
+  }
+
+  /** @param shown what must go, by its fingerprint; null: whatever is marked by now */
+  private async now(
+    viewer: Viewer,
+    handoutId: string,
+    wish: HandBackWish,
+    shown: (tx: EntityManager) => Promise<string | null>,
+  ): Promise<{ handedBack: number; students: number; at: null }> {
     const { schoolId } = viewer
     const { handout } = await this.held(this.source.manager, viewer, handoutId)
     const all = await markedCopies(this.source, handout, wish.copyIds ?? null)
@@ -73,25 +112,97 @@ export class HandBackService {
     const { done } = await this.pens.holdAllStill(schoolId, ids, async () => ({
       done: await this.source.transaction(async (tx) => {
         await oneAtATime(tx, `hand back ${handoutId}`)
+        const fingerprint = await shown(tx)
         await this.held(tx, viewer, handoutId)
         await holdCopies(tx, schoolId, ids)
         const { lines, addresses } = await this.plan(tx, handout, { ...wish, copyIds: ids })
-        if (handBackFingerprint(lines) !== wish.fingerprint)
-          throw conflict(
-            'changed',
-            'Something has changed since you looked: look at what would go back, and hand it back then.',
-          )
+        if (fingerprint !== null && handBackFingerprint(lines) !== fingerprint) throw changed()
         const going = lines.filter(goesBack)
-        if (going.length === 0) throw conflict('nothing', 'There is nothing to hand back.')
-        const by = { personId: viewer.personId, at: Date.now() }
-        await writeBack(tx, schoolId, going, by)
-        if (wish.byMail) await this.post(tx, handout, going, { ...by, addresses })
-        return { handedBack: new Set(going.map(({ copyId }) => copyId)).size, students: going.length }
+        if (going.length === 0 && fingerprint !== null) throw nothing()
+        if (going.length > 0) {
+          const by = { personId: viewer.personId, at: Date.now() }
+          await writeBack(tx, schoolId, going, by)
+          if (wish.byMail) await this.post(tx, handout, going, { ...by, addresses })
+        }
+        return { handedBack: new Set(going.map(({ copyId }) => copyId)).size, students: going.length, at: null }
       }),
       pens: new Map(),
     }))
     await this.events.tell('handout changed', { schoolId, handoutId })
     return done
+  }
+
+  /** Puts down that what the proof showed is handed back at a time; with the marks as they are then. */
+  private async later(
+    viewer: Viewer,
+    handoutId: string,
+    at: number,
+    wish: HandBackWish & { readonly fingerprint: string },
+  ): Promise<{ handedBack: number; students: number; at: number }> {
+    const now = Date.now()
+    if (at <= now || at > now + AHEAD)
+      throw malformed([{ code: 'at', field: 'at', sentence: 'Set a time that is still to come, within a year.' }])
+    return this.source.transaction(async (tx) => {
+      const { handout } = await this.held(tx, viewer, handoutId)
+      await oneAtATime(tx, `hand back ${handoutId}`)
+      const { lines } = await this.plan(tx, handout, wish)
+      if (handBackFingerprint(lines) !== wish.fingerprint) throw changed()
+      const going = lines.filter(goesBack)
+      if (going.length === 0) throw nothing()
+      const copyIds = [...new Set(going.map(({ copyId }) => copyId))]
+      await inSchool(tx, viewer.schoolId).put(
+        HandBackLater,
+        { handoutId, at, personId: viewer.personId, copyIds, message: wish.message, byMail: wish.byMail },
+        ['at', 'personId', 'copyIds', 'message', 'byMail'],
+      )
+      return { handedBack: copyIds.length, students: going.length, at }
+    })
+  }
+
+  /** Nothing is handed back by itself any more. */
+  async notLater(viewer: Viewer, handoutId: string): Promise<void> {
+    await this.held(this.source.manager, viewer, handoutId)
+    await inSchool(this.source, viewer.schoolId).delete(HandBackLater, { handoutId })
+  }
+
+  private async laterOf({ schoolId, id: handoutId }: Handout): Promise<{ at: number; copies: number } | null> {
+    const [found] = await inSchool(this.source, schoolId).find(
+      HandBackLater,
+      { handoutId },
+      { select: ['at', 'copyIds'] },
+    )
+    return found ? { at: found.at, copies: found.copyIds.length } : null
+  }
+
+  /** Hands back what is to be by now: each once, whatever happens to the server; with what it was put down. */
+  private async lookAtDue(): Promise<void> {
+    if (this.looking) return
+    this.looking = this.handBackDue()
+      .catch((error: unknown) => {
+        if (!isDatabaseAway(error)) this.log.error(error instanceof Error ? error.stack : String(error))
+      })
+      .finally(() => (this.looking = null))
+    await this.looking
+  }
+
+  private async handBackDue(): Promise<void> {
+    for (const { schoolId, handoutId, personId } of await backDue(this.source)) {
+      const viewer: Viewer = { schoolId, personId, role: 'teacher' }
+      const school = inSchool(this.source, schoolId)
+      const [due] = await school.find(HandBackLater, { handoutId })
+      if (!due) continue
+      try {
+        await this.now(viewer, handoutId, due, async (tx) => {
+          // Another process, or another time since: then nothing.
+          if ((await takeBackDue(tx, schoolId, handoutId)) === 0) throw gone()
+          return null
+        })
+      } catch (error) {
+        if (!(error instanceof ProblemException)) throw error
+        // Who said so teaches here no more, or the class is archived: it is not handed back, and not tried for ever.
+        if (error.code !== GONE) await takeBackDue(this.source, schoolId, handoutId)
+      }
+    }
   }
 
   /** Takes back what was handed back last, where nobody has looked at it yet. */
@@ -235,3 +346,9 @@ const addressesOf = (copies: readonly MarkedCopy[], members: ReadonlySet<string>
       holders.flatMap(({ personId, email }) => (email && members.has(personId) ? [[personId, email] as const] : [])),
     ),
   )
+
+const changed = () =>
+  conflict('changed', 'Something has changed since you looked: look at what would go back, and hand it back then.')
+const nothing = () => conflict('nothing', 'There is nothing to hand back.')
+const GONE = 'gone'
+const gone = () => conflict(GONE, 'It was handed back already.')

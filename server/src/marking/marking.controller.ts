@@ -8,6 +8,7 @@ import {
   IsArray,
   IsBoolean,
   IsHexadecimal,
+  IsInt,
   IsObject,
   IsOptional,
   IsString,
@@ -61,6 +62,8 @@ class HandBackDto {
 }
 
 class HandBackNowDto extends HandBackDto {
+  /** When, in milliseconds since 1970; left out: now. */
+  @ApiProperty({ required: false }) @IsOptional() @IsInt() at?: number
   /** Of the proof that was looked at. */
   @ApiProperty() @IsHexadecimal() @MaxLength(16) fingerprint: string
 }
@@ -124,6 +127,13 @@ export class MarkingController {
     @Body() wish: HandBackNowDto,
   ) {
     return this.back.handBack(viewer, handoutId, wish)
+  }
+
+  /** Nothing is handed back by itself any more. */
+  @Delete('handouts/:handoutId/hand-back/later')
+  @HttpCode(204)
+  notLater(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string) {
+    return this.back.notLater(viewer, handoutId)
   }
 
   /** Takes back what nobody has looked at yet. */

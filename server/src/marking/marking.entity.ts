@@ -2,6 +2,7 @@ import type { MarkBookRules } from '@gavrin/core'
 import { Column, Entity, Index, JoinColumn, ManyToOne, PrimaryColumn, type Relation } from 'typeorm'
 import { Class, Person } from '../access/access.entity.js'
 import { MOMENT, schoolKey } from '../database/columns.js'
+import { Handout } from '../slip/slip.entity.js'
 
 /** A remark that a teacher keeps, to be used again. */
 @Entity('stock_remark')
@@ -26,6 +27,42 @@ export class StockRemark {
 
   @ManyToOne(() => Person, { nullable: false })
   @JoinColumn(schoolKey('stock_remark_school_id_person_id_fkey', { person_id: 'id' }))
+  person?: Relation<Person>
+}
+
+/** What is to be handed back by itself at a time; it is gone when that is done. */
+@Entity('hand_back_later')
+@Index('hand_back_later_by_time', ['at'])
+export class HandBackLater {
+  @PrimaryColumn('uuid', { name: 'school_id' })
+  schoolId: string
+
+  @PrimaryColumn('uuid', { name: 'handout_id' })
+  handoutId: string
+
+  @Column('timestamptz', { transformer: MOMENT })
+  at: number
+
+  /** Who said so. */
+  @Column('uuid', { name: 'person_id' })
+  personId: string
+
+  /** The copies that were shown. */
+  @Column('jsonb', { name: 'copy_ids' })
+  copyIds: string[]
+
+  @Column('text')
+  message: string
+
+  @Column('boolean', { name: 'by_mail' })
+  byMail: boolean
+
+  @ManyToOne(() => Handout, { nullable: false })
+  @JoinColumn(schoolKey('hand_back_later_school_id_handout_id_fkey', { handout_id: 'id' }))
+  handout?: Relation<Handout>
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('hand_back_later_school_id_person_id_fkey', { person_id: 'id' }))
   person?: Relation<Person>
 }
 
@@ -117,4 +154,4 @@ export class PaperMark {
 }
 
 /** The tables of this room. */
-export const MARKING_ENTITIES = [StockRemark, MarkBook, PaperColumn, PaperMark]
+export const MARKING_ENTITIES = [HandBackLater, StockRemark, MarkBook, PaperColumn, PaperMark]

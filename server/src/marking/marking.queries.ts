@@ -1,5 +1,5 @@
 import type { CopyState, GuestMatch, MarkBack, MarkParts } from '@gavrin/core'
-import { type Database, inSchool } from '../database/inSchool.js'
+import { type Database, anySchool, inSchool } from '../database/inSchool.js'
 import { ms } from '../database/sql.js'
 import { IS_MARKED, WITH_MARK } from '../kept/kept.queries.js'
 
@@ -269,5 +269,20 @@ export async function openAgain(
     copyIds,
     new Date(by.at),
     by.personId,
+  )
+}
+
+/** What is to be handed back by now, in all schools. Raw: in all schools. */
+export function backDue(database: Database): Promise<{ schoolId: string; handoutId: string; personId: string }[]> {
+  return anySchool(database).rows<{ schoolId: string; handoutId: string; personId: string }>(
+    `SELECT school_id AS "schoolId", handout_id AS "handoutId", person_id AS "personId" FROM hand_back_later WHERE at <= now() ORDER BY at LIMIT 50`,
+  )
+}
+
+/** Takes from what is to be handed back by now that of a handout: one process does, and once. Raw: by the clock of the database. */
+export function takeBackDue(database: Database, schoolId: string, handoutId: string): Promise<number> {
+  return inSchool(database, schoolId).write(
+    'DELETE FROM hand_back_later WHERE school_id = $1 AND handout_id = $2 AND at <= now()',
+    handoutId,
   )
 }

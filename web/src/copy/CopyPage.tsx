@@ -368,7 +368,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
           !submitted &&
           !data.asReader &&
           !data.link && <Notice kind="plain">{why}</Notice>}
-        <HandedBack data={data} now={now} />
+        <HandedBack data={data} isOpen={state === 'taken back'} now={now} />
         {opened && <WritingNotices content={data.content} copy={opened.copy} view={opened.view} />}
         {(data.note || data.instructions) && (
           <section className="copy-instructions" aria-label="From your teacher">

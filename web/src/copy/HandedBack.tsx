@@ -7,7 +7,16 @@ import type { CopyPageData } from './queries'
 import './handedBack.css'
 
 /** What a student got back with a copy: the mark and what it is made of, and what their teacher says of it. */
-export function HandedBack({ data, now }: { readonly data: CopyPageData; readonly now: number }) {
+export function HandedBack({
+  data,
+  isOpen,
+  now,
+}: {
+  readonly data: CopyPageData
+  /** It can be written in again. */
+  readonly isOpen: boolean
+  readonly now: number
+}) {
   const client = useQueryClient()
   const { handedBack: back, id } = data
   const isNew = back !== null && back.lookedAt === null
@@ -36,6 +45,7 @@ export function HandedBack({ data, now }: { readonly data: CopyPageData; readonl
           handed back {timeInWords(at, now)}
         </span>
       </div>
+      {isOpen && <p className="handed-back-again">It is open again: improve it, and submit it once more.</p>}
       {message && <p className="handed-back-words">{message}</p>}
       {mark.remark && mark.remark !== message && <p className="handed-back-words">{mark.remark}</p>}
       {mark.rubric.length > 0 && (

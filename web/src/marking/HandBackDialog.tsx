@@ -4,8 +4,10 @@ import { useDeferredValue, useRef, useState } from 'react'
 import { Button, Form, Modal } from 'react-bootstrap'
 import { Link } from 'react-router'
 import type { Answers, Bodies } from '../contract'
+import { MomentField } from '../ui/MomentField'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
+import { timeInWords } from '../ui/time'
 import { type MarkedCopy, marksKey } from './queries'
 
 type Proof = Answers['POST handouts/{handoutId}/hand-back/proof']
@@ -28,6 +30,8 @@ export function HandBackDialog({ handout, copies, only, close }: Props) {
   const client = useQueryClient()
   const [message, setMessage] = useState(MESSAGE)
   const [byMail, setByMail] = useState(false)
+  const [isLater, setLater] = useState(false)
+  const [at, setAt] = useState<number | null>(null)
   const [shown, setShown] = useState(0)
   const field = useRef<HTMLTextAreaElement>(null)
   const settled = useDeferredValue(message)
@@ -50,7 +54,12 @@ export function HandBackDialog({ handout, copies, only, close }: Props) {
         ...wish,
         message,
         fingerprint: proof.data!.fingerprint,
+        ...(isLater && at !== null && { at }),
       } satisfies Bodies['POST handouts/{handoutId}/hand-back']),
+    onSettled: renew,
+  })
+  const cancel = useMutation({
+    mutationFn: () => api.delete(`handouts/${handout.id}/hand-back/later`),
     onSettled: renew,
   })
   const lines = proof.data?.lines ?? []
@@ -68,8 +77,17 @@ export function HandBackDialog({ handout, copies, only, close }: Props) {
         <>
           <Modal.Body>
             <p role="status">
-              {copiesInWords(handBack.data.handedBack)} handed back to {handBack.data.students}{' '}
-              {handBack.data.students === 1 ? 'student' : 'students'}.
+              {handBack.data.at === null ? (
+                <>
+                  {copiesInWords(handBack.data.handedBack)} handed back to {handBack.data.students}{' '}
+                  {handBack.data.students === 1 ? 'student' : 'students'}.
+                </>
+              ) : (
+                <>
+                  {copiesInWords(handBack.data.handedBack)} will be handed back {timeInWords(handBack.data.at)}, with
+                  the marks and remarks as they are then.
+                </>
+              )}
               {byMail && (
                 <>
                   {' '}
@@ -118,6 +136,22 @@ export function HandBackDialog({ handout, copies, only, close }: Props) {
                 checked={byMail}
                 onChange={({ target }) => setByMail(target.checked)}
               />
+              <Form.Check
+                id="hand-back-later"
+                label="Not now: at a set time"
+                checked={isLater}
+                onChange={({ target }) => setLater(target.checked)}
+              />
+              {isLater && <MomentField what="Handed back" at={at} usual="16:00" change={setAt} />}
+              {proof.data?.later && (
+                <Notice kind="look">
+                  {copiesInWords(proof.data.later.copies)} will be handed back {timeInWords(proof.data.later.at)} by
+                  itself.{' '}
+                  <Button variant="link" disabled={cancel.isPending} onClick={() => cancel.mutate()}>
+                    Not after all
+                  </Button>
+                </Notice>
+              )}
               {withoutMail.length > 0 && (
                 <p className="soft">
                   No mail can go to {withoutMail.map(({ name }) => name).join(', ')}: they see it here.
@@ -179,10 +213,14 @@ export function HandBackDialog({ handout, copies, only, close }: Props) {
             <AfterIt handoutId={handout.id} copies={copies} renew={renew} />
             <span className="soft hand-back-until">Until then nobody sees a mark or a remark.</span>
             <Button
-              disabled={count === 0 || handBack.isPending || proof.isFetching || settled !== message}
+              disabled={
+                count === 0 || handBack.isPending || proof.isFetching || settled !== message || (isLater && at === null)
+              }
               onClick={() => handBack.mutate()}
             >
-              {count === 0 ? 'Nothing to hand back' : `Hand back ${copiesInWords(count)}`}
+              {count === 0
+                ? 'Nothing to hand back'
+                : `Hand back ${copiesInWords(count)}${isLater && at !== null ? ` ${timeInWords(at)}` : ''}`}
             </Button>
           </Modal.Footer>
         </>

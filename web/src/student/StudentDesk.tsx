@@ -325,7 +325,15 @@ function Copies({ copies, now }: Pick<ListProps, 'copies' | 'now'>) {
                 {copy.note && !isInState(copy) && <span className="my-copy-note">{noteStart(copy.note, 120)}</span>}
               </span>
               <span className="my-copy-state">
-                {copy.setAside ? 'kept' : copy.way === 'to read' ? (copy.link ? 'link' : 'to read') : copy.state}
+                {copy.setAside
+                  ? 'kept'
+                  : copy.way === 'to read'
+                    ? copy.link
+                      ? 'link'
+                      : 'to read'
+                    : copy.state === 'taken back' && copy.back
+                      ? 'to be improved'
+                      : copy.state}
                 {copy.back && <span className="slab my-copy-mark">{markInWords(copy.back)}</span>}
                 {copy.way !== 'to read' && copy.spaces > 0 && !copy.back && (
                   <span className="soft">

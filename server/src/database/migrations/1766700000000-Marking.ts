@@ -40,6 +40,19 @@ export class Marking1766700000000 implements MigrationInterface {
         FOREIGN KEY (school_id, handed_by) REFERENCES person (school_id, id)
       );
       CREATE INDEX handed_back_by_person ON handed_back (person_id, school_id);
+      CREATE TABLE hand_back_later (
+        school_id uuid NOT NULL,
+        handout_id uuid NOT NULL,
+        at timestamptz NOT NULL,
+        person_id uuid NOT NULL,
+        copy_ids jsonb NOT NULL,
+        message text NOT NULL,
+        by_mail boolean NOT NULL,
+        PRIMARY KEY (school_id, handout_id),
+        FOREIGN KEY (school_id, handout_id) REFERENCES handout (school_id, id),
+        FOREIGN KEY (school_id, person_id) REFERENCES person (school_id, id)
+      );
+      CREATE INDEX hand_back_later_by_time ON hand_back_later (at);
       CREATE TABLE stock_remark (
         school_id uuid NOT NULL,
         id uuid NOT NULL,
