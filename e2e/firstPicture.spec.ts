@@ -23,7 +23,7 @@ const PLACES: readonly Place[] = [
   {
     name: 'board',
     person: 'Okonjo-Reyes',
-    path: linkOn('.needs a[href*="/handouts/"]'),
+    path: linkOn('.needs a[href*="/handouts/"]:not([href$="/marking"])'),
     part: '.board-table tbody tr',
   },
 ]

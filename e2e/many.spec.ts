@@ -58,7 +58,8 @@ test('several copies at once: another name, submitted for them, one comment on a
     await expect(teacher.getByText('2 copies renamed.')).toBeVisible()
     await teacher.getByRole('button', { name: 'Undo …' }).click()
     await expect(dialog.getByText('has its former name').first()).toBeVisible()
-    await dialog.getByRole('button', { name: 'Change 2 copies' }).click()
+    // Where others have changed the class since, it says so, and the number is another one.
+    await dialog.getByRole('button', { name: /^Change \d+ copies$/ }).click()
     await expect(dialog).toBeHidden()
   })
 

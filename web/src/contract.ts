@@ -1931,13 +1931,12 @@ export interface Answers {
     readonly way: MarkingWay
     readonly mayMark: boolean
     readonly copies: readonly {
+      readonly own: { readonly [key: string]: MarkParts }
       readonly back: readonly { readonly personId: string; readonly at: number; readonly lookedAt: null | number }[]
       readonly holders: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
       readonly spaces: readonly MarkedSpace[]
       readonly daysLate: number
       readonly parts: MarkParts
-      /** What of the mark is one holder's alone. */
-      readonly own: { readonly [key: string]: MarkParts }
       readonly mark: CopyMark
       readonly version: number
       /** Who changed it last, and when; null: nobody has marked it. */

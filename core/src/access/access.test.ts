@@ -202,7 +202,12 @@ describe('a copy', () => {
       DUE,
       'This copy is submitted and stands still. Only your teacher can open it again.',
     ],
-    ['handed back', { state: 'handed back' }, 100, 'This copy was marked and handed back. Only your teacher can open it again.'],
+    [
+      'handed back',
+      { state: 'handed back' },
+      100,
+      'This copy was marked and handed back. Only your teacher can open it again.',
+    ],
     [
       'set aside',
       { setAside: true },

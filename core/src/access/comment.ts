@@ -66,7 +66,11 @@ export function mayWithThread(reader: Reader, thread: KeptThread, act: ThreadAct
   if (permission === 'view' && !copy.viewersReadComments && !isOwn && isGivenToView(reader)) return NOT_THERE
   if (thread.staffOnly && !isOwn && !isOfStaff(role)) return NOT_THERE
   if (!maySeeWhatIsSaidOf(reader, thread.anchor)) return NOT_THERE
-  if (thread.kind === 'remark' && !isOfStaff(role) && !(thread.releasedAt !== null && copy.holders.has(viewer.personId)))
+  if (
+    thread.kind === 'remark' &&
+    !isOfStaff(role) &&
+    !(thread.releasedAt !== null && copy.holders.has(viewer.personId))
+  )
     return NOT_THERE
   if (act === 'see') return allowed('see')
   // What the staff began is answered by whoever may comment at all.

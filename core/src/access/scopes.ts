@@ -12,7 +12,10 @@ const READS = /\/out\/[^/]+$|\/proof$|^handouts\/[^/]+\/likeness(\/came)?$|^list
 const WRITES: readonly (readonly [RegExp, Scope])[] = [
   [/^(worksheets|folders|bring-in)(\/|$)/, 'worksheets'],
   [/^classes\/[^/]+\/(handouts|shelf)$|^(recipes|saved-copies)(\/|$)/, 'hand out'],
-  [/^handouts\/[^/]+\/(pens|comments|submitted|reminders|looked|extra-time)(\/|$)|^(copies|desk)\//, 'copies'],
+  [
+    /^handouts\/[^/]+\/(pens|comments|submitted|reminders|looked|extra-time|marks|hand-back)(\/|$)|^(copies|desk)\//,
+    'copies',
+  ],
   [/^handouts(\/|$)/, 'hand out'],
   [/^classes$|^classes\/[^/]+\/(roster|columns|units|group-sets)(\/|$)|^group-sets\//, 'rosters'],
 ]

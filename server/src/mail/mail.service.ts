@@ -102,7 +102,8 @@ export class MailService implements OnApplicationBootstrap, OnApplicationShutdow
       noteSent(this.source, schoolId, { messageId, state, problem })
     if (message.has_left) return void (await note('withdrawn', 'They had left the class before this went out.'))
     if (message.archived) return void (await note('withdrawn', 'The class was archived before this went out.'))
-    if (message.is_in) return void (await note('withdrawn', 'It was submitted, taken back or withdrawn before this went out.'))
+    if (message.is_in)
+      return void (await note('withdrawn', 'It was submitted, taken back or withdrawn before this went out.'))
     // A link that opens an account goes to nobody but who has the account.
     if (message.gone) return void (await note('failed', 'The e-mail of this person has changed since.'))
     const { transport } = this

@@ -60,8 +60,10 @@ export class MarkingService {
       mayMark: mayInClass(role, 'mark').may,
       copies: copies.map((copy) => ({
         ...marked(copy),
+        // Of a group whoever helps one of it sees what is the group's and theirs.
+        own: Object.fromEntries(Object.entries(copy.own).filter(([id]) => !students || students.has(id))),
         back: back
-          .filter(({ copyId }) => copyId === copy.copyId)
+          .filter(({ copyId, personId }) => copyId === copy.copyId && (!students || students.has(personId)))
           .map(({ personId, at, lookedAt }) => ({ personId, at, lookedAt })),
       })),
     }

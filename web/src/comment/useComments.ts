@@ -183,7 +183,10 @@ export function shownThreads(
       comments: thread.comments.map((comment) => ({
         ...comment,
         unsent: null,
-        isNew: !comment.isMine && !comment.isDeleted && (seenAt === null || Math.max(comment.at, thread.releasedAt ?? 0) > seenAt),
+        isNew:
+          !comment.isMine &&
+          !comment.isDeleted &&
+          (seenAt === null || Math.max(comment.at, thread.releasedAt ?? 0) > seenAt),
       })),
     })
   for (const comment of unsent) {

@@ -70,7 +70,8 @@ export function Header({ person }: { readonly person: SignedIn }) {
             to={at}
             end={false}
             className={({ isActive }) =>
-              isActive && !['handouts', 'slip', 'marks', 'mailroom'].some((place) => pathname.startsWith(`${at}/${place}`))
+              isActive &&
+              !['handouts', 'slip', 'marks', 'mailroom'].some((place) => pathname.startsWith(`${at}/${place}`))
                 ? 'active'
                 : 'inactive'
             }
