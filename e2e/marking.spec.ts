@@ -24,7 +24,9 @@ test('copies are marked by keyboard alone, handed back, and seen then and not be
     await list.getByRole('button', { name: /Qureshi, Zayd/ }).click()
     await expect(current).toContainText('Qureshi, Zayd')
     // Proposals stand there once the answers are read.
-    await expect(teacher.getByPlaceholder('2').first()).toBeVisible()
+    await expect(teacher.getByRole('region', { name: 'Mark slip of Qureshi, Zayd' })).toBeVisible()
+    const answers = teacher.getByRole('group', { name: /^Answers in Qureshi, Zayd/ })
+    await expect(answers.getByPlaceholder('2').first()).toBeVisible()
     await teacher.keyboard.press('p')
     await teacher.keyboard.press('Enter')
     await teacher.keyboard.press('Enter')
