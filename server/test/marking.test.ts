@@ -13,7 +13,7 @@ beforeAll(async () => {
   school = await TestSchool.open({ demo: true })
 })
 afterAll(() => school.close())
-const { given, shared } = copiesIn(() => school)
+const { given, shared, walksIn } = copiesIn(() => school)
 
 type Marks = Answers['GET handouts/{handoutId}/marks']
 type Changed = Answers['PUT handouts/{handoutId}/marks']
@@ -220,45 +220,85 @@ describe('who may', () => {
   })
 
   test('until it is handed back nobody but the staff is told of a mark or a remark, by any route or live', async () => {
-    // Classmates may comment in it, a guest holds one, and peers read.
-    const copies = await handed(3, {}, { classmatesMay: 'comment', peers: null })
+    const copies = await handed(4, {}, { classmatesMay: 'comment' })
+    const { of, id } = copies
     const ana = await submit(copies)
-    const ben = await student(copies, 1)
-    const [copyId] = copies.copyIds
-    const live = await LiveClient.open(school.url, ana.cookie, copyId!)
-    const beside = await LiveClient.open(school.url, ben.cookie, copyId!)
-    const roads = (person: TestPerson) => [
-      ...[`copies/${copyId!}`, `copies/${copyId!}/comments`, `copies/${copyId!}/history`, `copies/${copyId!}/access`],
-      ...['copies', 'copies/reading', `handouts/${copies.id}/mine`, `people/${person.viewer.personId}`, 'desk/needs'],
-      ...[`classes/${copies.of.id}`, `classes/${copies.of.id}/shelf`, `classes/${copies.of.id}/overview`],
-      ...[`handouts/${copies.id}/board`, `handouts/${copies.id}/students`, `classes/${copies.of.id}/mark-book`],
-    ]
-    const heard = async (person: TestPerson) => {
-      const bodies = []
-      for (const path of roads(person)) bodies.push(JSON.stringify((await person.http.get(`/api/${path}`)).body))
-      const out = await person.http.post(`/api/copies/${copyId!}/out/html`)
-      return [...bodies, String(out.text)].join('\n')
+    const guest = await walksIn(of, id, 'Walker', 'edit')
+    const gone = await student(copies, 3)
+    await of.teacher.http
+      .post(`/api/classes/${of.id}/roster/leave`)
+      .send({ personIds: [(await school.peopleOf(of))[3]!] })
+      .expect(200)
+    const people = {
+      holder: ana,
+      classmate: await student(copies, 1),
+      'who left': gone,
+      guest,
+      'other teacher': await school.person('teacher', 'Other'),
+      office: await school.person('office', 'Office'),
     }
-    const before = { ana: await heard(ana), ben: await heard(ben) }
-    await markWhole(copies, 0, [...WHOLE.slice(0, -1), { of: 'remark', was: '', to: 'unseen-whole' }])
-    await remark(copies.of.teacher, copyId!, 'unseen-remark', { is: 'space', space: 'line' }).expect(200)
-    await live.ping()
-    await beside.ping()
-    // Word for word what they were told before, but for what goes with the clock.
+    const [copyId] = copies.copyIds
+    const known: Record<string, string> = {
+      ...{ classId: of.id, handoutId: id, copyId: copyId!, personId: ana.viewer.personId },
+      worksheetId: (await page(copies)).copies[0]!.worksheetId,
+      ...{ space: 'line', number: '1', file: 'x.ics' },
+    }
+    // All that can be read, of what is known to anybody; the feed of other teachers counts what happens in the school, whatever it is.
+    const { body } = await of.teacher.http.get('/api/openapi.json').expect(200)
+    const paths = Object.entries((body as { paths: Record<string, Record<string, unknown>> }).paths)
+    const roads = paths.flatMap(([path, ways]) => {
+      const missing = [...path.matchAll(/\{(\w+)\}/g)].some(([, name]) => !(name! in known))
+      const to = path.replace(/\{(\w+)\}/g, (_, name: string) => known[name] ?? '')
+      return 'get' in ways && !missing && !['/api/health', '/api/events'].includes(path) ? [to] : []
+    })
+    expect(roads.length).toBeGreaterThan(60)
     const timeless = (text: string) => text.replace(/\d{13}(\.\d+)?/g, 'T')
-    expect(timeless(await heard(ana))).toBe(timeless(before.ana))
-    expect(timeless(await heard(ben))).toBe(timeless(before.ben))
-    expect(JSON.stringify([live.messages, beside.messages])).not.toMatch(/unseen|marked|remark/)
+    const heard = async (person: TestPerson) => {
+      const told = new Map<string, string>()
+      for (const road of roads) {
+        const answer = await person.http.get(road)
+        told.set(road, timeless(`${answer.status} ${answer.text ?? JSON.stringify(answer.body)}`))
+      }
+      const out = await person.http.post(`/api/copies/${copyId!}/out/html`)
+      return told.set('out', timeless(`${out.status} ${String(out.text)}`))
+    }
+    const live = await Promise.all(
+      [people.holder, people.classmate].map((one) => LiveClient.open(school.url, one.cookie, copyId!)),
+    )
+    const before = new Map<string, Map<string, string>>()
+    for (const [role, person] of Object.entries(people)) {
+      // What looking itself changes has changed then.
+      await heard(person)
+      before.set(role, await heard(person))
+    }
+    expect(before.get('holder')!.get(`/api/copies/${copyId!}`)).toMatch(/^200 /)
+    expect(before.get('classmate')!.get(`/api/copies/${copyId!}/comments`)).toMatch(/^200 /)
+    await markWhole(copies, 0, [...WHOLE.slice(0, -1), { of: 'remark', was: '', to: 'unseen-whole' }])
+    await remark(of.teacher, copyId!, 'unseen-remark', { is: 'space', space: 'line' }).expect(200)
+    await Promise.all(live.map((one) => one.ping()))
+    // Word for word what they were told before.
+    for (const [role, person] of Object.entries(people))
+      expect({ role, told: Object.fromEntries(await heard(person)) }).toEqual({
+        role,
+        told: Object.fromEntries(before.get(role)!),
+      })
+    expect(JSON.stringify(live.map(({ messages }) => messages))).not.toMatch(/unseen|marked|remark/)
 
     await handAllBack(copies)
-    const after = await heard(ana)
-    expect(after).toContain('unseen-whole')
-    expect(after).toContain('unseen-remark')
-    expect(after).toContain('8½ of 10')
-    const others = await heard(ben)
-    expect(others).not.toMatch(/unseen|8½|"total":850/)
-    live.socket.close()
-    beside.socket.close()
+    const after = [...(await heard(ana)).values()].join('\n')
+    for (const words of ['unseen-whole', 'unseen-remark', '8½ of 10']) expect(after).toContain(words)
+    for (const role of ['classmate', 'who left', 'guest', 'other teacher', 'office'] as const)
+      expect([...(await heard(people[role])).values()].join('\n')).not.toMatch(/unseen|8½|"total":850/)
+    for (const one of live) one.close()
+  })
+
+  test('in an archived class marks are seen and not given', async () => {
+    const copies = await handed(1)
+    await copies.of.teacher.http.post(`/api/classes/${copies.of.id}/archive`).expect(204)
+    expect((await page(copies)).mayMark).toBe(false)
+    await put(copies, [{ copyId: copies.copyIds[0], personId: null, changes: [space(1)] }]).expect(403)
+    const { body } = await copies.of.teacher.http.get(`/api/classes/${copies.of.id}/mark-book`).expect(200)
+    expect((body as Book).mayMark).toBe(false)
   })
 
   test('of a group each sees the group’s and their own', async () => {

@@ -309,6 +309,8 @@ export type CopyAct =
   | 'say it is read'
   | 'make a copy of their own'
   | 'see who reads'
+  /** The mark and the message that one got back with it. */
+  | 'see what was handed back'
 
 /**
  * Whether a person may do something with a copy now.
@@ -366,6 +368,8 @@ export function mayWithCopy(viewer: Viewer, role: ClassRole, copy: CopyFacts, ac
       return isPeerReader(viewer, role, copy)
         ? allowed(access.code)
         : denied('not-reader', 'Peer readers say that they have read a copy.')
+    case 'see what was handed back':
+      return isHolder(viewer, copy) ? allowed(access.code) : NOT_THERE
     case 'see who reads':
       return isOfStaff(role) || isHolder(viewer, copy)
         ? allowed(access.code)

@@ -1,12 +1,22 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { type CopyToHandBack, goesBack, handBackFingerprint, markBack, messageTo, planHandBack } from './handBack.js'
+import {
+  type CopyToHandBack,
+  goesBack,
+  handBackFingerprint,
+  handBackTime,
+  markBack,
+  messageTo,
+  planHandBack,
+} from './handBack.js'
 import {
   type BookCopyFacts,
   type BookRead,
   type MarkCell,
   PLAIN_RULES,
   bookCell,
+  checkMarkBookRules,
+  checkPaperColumn,
   bookOf,
   lineMean,
   markBookTable,
@@ -117,6 +127,12 @@ describe('handing back', () => {
     expect(plan(copy(), 'y')).not.toBe(plan(copy()))
   })
 
+  test('a time to hand back is one to come, within a year', () => {
+    expect(handBackTime(11, 10)).toEqual({ ok: true, value: 11 })
+    expect(handBackTime(10, 10)).toMatchObject({ problems: [{ field: 'at' }] })
+    expect(handBackTime(500 * 86_400_000, 0)).toMatchObject({ ok: false })
+  })
+
   test('of what is excused a message tells no points', () => {
     const mark = { total: 300, most: 500, step: null, excused: true, remark: '' }
     expect(messageTo('{mark} {points} {most}', { first: 'A', last: 'B' }, 'T', mark)).toBe('excused – –')
@@ -219,6 +235,19 @@ describe('a mark book', () => {
       ['Dąbrowska, Zofia', 14.5, 8, 76.25],
       ['Suryani', '', 'excused', ''],
     ])
+  })
+
+  test('rules and columns are read, and refused with what is wrong', () => {
+    const rules = { missing: 'zero', best: 2, weights: { a: 2, b: 1, c: 0.29 } } as const
+    expect(checkMarkBookRules(rules)).toEqual({ ok: true, value: { ...rules, weights: { a: 2, c: 0.29 } } })
+    for (const weight of [-1, 101, 0.295, Number.NaN])
+      expect(checkMarkBookRules({ ...rules, weights: { a: weight } })).toMatchObject({ problems: [{ code: 'weight' }] })
+    expect(checkPaperColumn({ name: ' Oral  test ', unit: ' ', most: 1000 })).toEqual({
+      ok: true,
+      value: { name: 'Oral test', unit: null, most: 1000 },
+    })
+    expect(checkPaperColumn({ name: ' ', unit: null, most: 1000 })).toMatchObject({ problems: [{ field: 'name' }] })
+    expect(checkPaperColumn({ name: 'x', unit: null, most: 0 })).toMatchObject({ problems: [{ field: 'most' }] })
   })
 
   test('how marks are spread', () => {

@@ -1,3 +1,4 @@
+import { type Outcome, fine, refuse } from '../errors/problem.js'
 import { fingerprintOf } from '../common/fingerprint.js'
 import { isSame } from '../worksheet/same.js'
 import { type CopyMark, markInWords, markOf, memberParts } from './mark.js'
@@ -158,6 +159,18 @@ export function messageTo(
     .replace(/\{([a-z ]+)\}/gi, (whole, token: string) => words[token.toLowerCase() as MessageToken] ?? whole)
     .trim()
 }
+
+/** How far ahead it can be set that something is handed back by itself, in milliseconds: a school year and the summer after it. */
+const AHEAD = 400 * 86_400_000
+
+/**
+ * A time at which something is to be handed back by itself: one that is still to come, and not too far.
+ * @param at and `now`, in milliseconds since 1970
+ */
+export const handBackTime = (at: number, now: number): Outcome<number> =>
+  at > now && at <= now + AHEAD
+    ? fine(at)
+    : refuse({ code: 'at', field: 'at', sentence: 'Set a time that is still to come, within a year.' })
 
 /** What tells one plan from another: who is shown a plan and then hands back, hands that one back or is told. */
 export const handBackFingerprint = (lines: readonly HandBackLine[]): string =>

@@ -1,9 +1,10 @@
 import type { OutCell } from '../formats/table.js'
 import { gathered } from '../common/gathered.js'
 import { type CopyState, isOverdue } from '../progress/journal.js'
-import { type PersonName, listName } from '../roster/names.js'
+import { type Outcome, fine, refuse } from '../errors/problem.js'
+import { type PersonName, cleanText, listName } from '../roster/names.js'
 import { divided, percentOf } from './mark.js'
-import type { Points } from './points.js'
+import { type Points, isPoints } from './points.js'
 
 /** A column of a mark book: a handout, or something marked on paper. */
 export interface MarkColumn {
@@ -35,7 +36,40 @@ export interface MarkBookRules {
 }
 
 export const PLAIN_RULES: MarkBookRules = { missing: 'nothing', best: null, weights: {} }
-export const MARK_BOOK_LIMITS = { weight: 100, best: 100, columns: 100, name: 80 } as const
+/** Reads by what rules a mark book is to reckon: weights have two decimals at most; those of 1 are not kept. */
+export function checkMarkBookRules({ missing, best, weights }: MarkBookRules): Outcome<MarkBookRules> {
+  const entries = Object.entries(weights)
+  const isWeight = (weight: unknown) =>
+    typeof weight === 'number' &&
+    weight >= 0 &&
+    weight <= MARK_BOOK_LIMITS.weight &&
+    Math.abs(weight * 100 - Math.round(weight * 100)) < 1e-6
+  if (entries.length > MARK_BOOK_LIMITS.weights || !entries.every(([, weight]) => isWeight(weight)))
+    return refuse({
+      code: 'weight',
+      field: 'weights',
+      sentence: `A weight is a number from 0 to ${MARK_BOOK_LIMITS.weight} with two decimals at most.`,
+    })
+  return fine({ missing, best, weights: Object.fromEntries(entries.filter(([, weight]) => weight !== 1)) })
+}
+
+/** A column for something that was marked on paper. */
+export interface PaperColumnText {
+  readonly name: string
+  readonly unit: string | null
+  /** Out of how many. */
+  readonly most: Points
+}
+
+/** Reads a column for something on paper as it was typed. */
+export function checkPaperColumn({ name, unit, most }: PaperColumnText): Outcome<PaperColumnText> {
+  const called = cleanText(name)
+  if (!called) return refuse({ code: 'empty', field: 'name', sentence: 'Give the column a name.' })
+  if (!isPoints(most, 1)) return refuse({ code: 'points', field: 'most', sentence: 'Say out of how many points.' })
+  return fine({ name: called, unit: (unit && cleanText(unit)) || null, most })
+}
+
+export const MARK_BOOK_LIMITS = { weight: 100, best: 100, columns: 100, weights: 1_000, name: 80 } as const
 
 /** What a line of a mark book comes to. */
 export interface LineMean {

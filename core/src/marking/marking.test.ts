@@ -1,6 +1,5 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { answerSpaces } from '../worksheet/walk.js'
 import type { AnswerSpace, WorksheetContent } from '../worksheet/content.js'
 import { heapsOf } from '../progress/heaps.js'
 import { joinNear } from './heaps.js'
@@ -26,7 +25,8 @@ import {
   undone,
 } from './parts.js'
 import { pointsFrom, pointsInWords, readPoints } from './points.js'
-import { proposedByProgress, proposedPoints } from './proposals.js'
+import { proposedPoints } from './proposals.js'
+import { checkStockRemark, withCalledRemark } from './stockRemark.js'
 import { type MarkedSpace, type MarkingWay, markedSpaces, markingWay } from './way.js'
 
 const POINTS: MarkingWay = { kind: 'points', outOf: 2000, rubric: [], scale: null, late: null }
@@ -399,18 +399,6 @@ describe('proposals', () => {
       }),
     )
   })
-
-  test('by what is kept of a copy they are the same, but for what has to be read', () => {
-    const content = { blocks: [line, many] } as unknown as WorksheetContent
-    expect(answerSpaces(content)).toHaveLength(2)
-    expect(proposedByProgress(content, { l: { share: 1, words: 1, right: true } })).toEqual({ l: 200, c: 0 })
-    expect(
-      proposedByProgress(content, { l: { share: 1, words: 1, right: false }, c: { share: 1, words: 0, right: false } }),
-    ).toEqual({
-      l: 0,
-    })
-    expect(proposedByProgress(content, { c: { share: 1, words: 0, right: true } })).toEqual({ l: 0, c: 200 })
-  })
 })
 
 describe('heaps of what is nearly the same', () => {
@@ -478,5 +466,26 @@ describe('heaps of what is nearly the same', () => {
         },
       ),
     )
+  })
+})
+
+describe('stock remarks', () => {
+  test('are called up by one word in any letters', () => {
+    expect(checkStockRemark({ short: ' Force ', text: ' Say which. ' })).toEqual({
+      ok: true,
+      value: { short: 'force', text: 'Say which.' },
+    })
+    for (const short of ['', 'two words', 'a/b', 'x'.repeat(21)])
+      expect(checkStockRemark({ short, text: 'x' })).toMatchObject({ problems: [{ field: 'short' }] })
+    for (const text of ['  ', 'x'.repeat(5_001)])
+      expect(checkStockRemark({ short: 'x', text })).toMatchObject({ problems: [{ field: 'text' }] })
+  })
+
+  test('stand in place of a slash and the short name, once a blank comes after it', () => {
+    const stock = [{ short: 'force', text: 'Say which force.' }]
+    expect(withCalledRemark('Good. /Force ', stock)).toBe('Good. Say which force. ')
+    expect(withCalledRemark('/force', stock)).toBeNull()
+    expect(withCalledRemark('and/force ', stock)).toBeNull()
+    expect(withCalledRemark('/unit ', stock)).toBeNull()
   })
 })

@@ -1,9 +1,7 @@
-import type { ProgressBySpace } from '../progress/answers.js'
 import { checkAnswer } from '../worksheet/autoCheck.js'
-import type { AnswerSpace, WorksheetContent } from '../worksheet/content.js'
+import type { AnswerSpace } from '../worksheet/content.js'
 import type { AnswerValue } from '../worksheet/kinds/value.js'
 import { drawnSpace } from '../worksheet/kinds/index.js'
-import { answerSpaces } from '../worksheet/walk.js'
 import { divided } from './mark.js'
 import { type Points, pointsFrom } from './points.js'
 
@@ -25,26 +23,3 @@ export function proposedPoints(space: AnswerSpace, value: AnswerValue): Points |
   const misses = value.chosen.filter((id) => !right.includes(id)).length
   return Math.min(most, divided(most * Math.max(0, hits - misses), right.length * 25) * 25)
 }
-
-/**
- * The points that are proposed for the answers of a copy by what is kept of how far it is, without reading it: of choices of several
- * that are neither all right nor empty none, for that asks for the answer itself.
- */
-export function proposedByProgress(
-  content: Pick<WorksheetContent, 'blocks'>,
-  progress: ProgressBySpace,
-): Readonly<Record<string, Points>> {
-  const found: Record<string, Points> = {}
-  for (const space of answerSpaces(content)) {
-    const most = pointsFrom(space.points ?? 0)
-    const { is } = checkAnswer(space, EMPTY)
-    if (most === 0 || is === 'unchecked') continue
-    const { share = 0, right } = progress[space.id] ?? {}
-    const drawn = drawnSpace(space)
-    if (right === true) found[space.id] = most
-    else if (share === 0 || !(drawn.is === 'options' && drawn.many)) found[space.id] = 0
-  }
-  return found
-}
-
-const EMPTY: AnswerValue = { text: '' }

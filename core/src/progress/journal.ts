@@ -116,3 +116,17 @@ export const isIn = ({ state }: { readonly state: CopyState }): boolean =>
 export function isOverdue(copy: { readonly state: CopyState; readonly dueAt: number | null }, now: number): boolean {
   return copy.dueAt !== null && now > copy.dueAt && !isIn(copy)
 }
+
+/**
+ * What of its journal those are told who hold a copy: not that it was marked, nor of a hand-back that was withdrawn before anybody
+ * looked.
+ */
+export function journalForHolders<E extends { readonly kind: JournalKind }>(journal: readonly E[]): E[] {
+  const told: E[] = []
+  for (const entry of journal)
+    if (entry.kind === 'hand-back withdrawn') {
+      const at = told.findLastIndex(({ kind }) => kind === 'handed back')
+      if (at >= 0) told.splice(at, 1)
+    } else if (entry.kind !== 'marked') told.push(entry)
+  return told
+}

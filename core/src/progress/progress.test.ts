@@ -4,7 +4,17 @@ import type { AnswerSpace } from '../worksheet/content.js'
 import { isNumberText } from '../worksheet/numbers.js'
 import { answerText, copyProgress, countWords, shareOf, spaceProgress } from './answers.js'
 import { isNotBegun, lateBy, medianOf } from './board.js'
-import { COPY_STATES, JOURNAL_KINDS, type JournalEntry, afterEntry, isOverdue, lifeFrom } from './journal.js'
+import {
+  COPY_STATES,
+  JOURNAL_KINDS,
+  type JournalEntry,
+  type JournalKind,
+  afterEntry,
+  isOverdue,
+  journalForHolders,
+  lifeFrom,
+  stateForStaff,
+} from './journal.js'
 
 const LINE: AnswerSpace = { id: 'l', kind: 'line', width: 'full' }
 const NUMBER: AnswerSpace = { id: 'n', kind: 'number', unit: 'm' }
@@ -172,4 +182,30 @@ describe('a row of a board', () => {
   test('the middle of some counts', () => {
     expect([medianOf([]), medianOf([4]), medianOf([9, 1, 5]), medianOf([1, 2, 3, 10])]).toEqual([null, 4, 5, 2])
   })
+})
+
+test('those who hold a copy are told of no marking, and of no hand-back that was withdrawn', () => {
+  const told = (...kinds: JournalKind[]) => journalForHolders(kinds.map((kind) => ({ kind }))).map(({ kind }) => kind)
+  expect(told('given', 'submitted', 'marked', 'handed back', 'hand-back withdrawn')).toEqual(['given', 'submitted'])
+  expect(
+    told('submitted', 'handed back', 'opened again', 'submitted', 'marked', 'handed back', 'hand-back withdrawn'),
+  ).toEqual(['submitted', 'handed back', 'opened again', 'submitted'])
+  expect(told('hand-back withdrawn', 'given')).toEqual(['given'])
+})
+
+test('a marked copy is marked for the staff alone; withdrawn and opened again it is as it was, and open', () => {
+  const stateAfter = (...kinds: JournalKind[]) => lifeFrom(kinds.map((kind, at) => ({ kind, at }))).state
+  expect(stateAfter('opened', 'submitted', 'marked')).toBe('submitted')
+  expect(stateForStaff('submitted', true)).toBe('marked')
+  expect(stateForStaff('working', true)).toBe('working')
+  expect(stateForStaff('submitted', false)).toBe('submitted')
+  expect(stateAfter('opened', 'submitted', 'handed back', 'hand-back withdrawn')).toBe('submitted')
+  expect(stateAfter('opened', 'handed back', 'hand-back withdrawn')).toBe('working')
+  expect(
+    lifeFrom([
+      { kind: 'submitted', at: 1 },
+      { kind: 'handed back', at: 2 },
+      { kind: 'opened again', at: 3 },
+    ]),
+  ).toMatchObject({ state: 'taken back', submittedAt: null })
 })

@@ -28,6 +28,9 @@ export function cleanText(text: string): string {
     .normalize('NFC')
 }
 
+/** A text of several lines, each as {@link cleanText} leaves it, without empty ones at its ends. */
+export const cleanLines = (text: string): string => text.split('\n').map(cleanText).join('\n').trim()
+
 /** The key under which two spellings of a text count as the same: case, width and white space do not matter. */
 export function foldText(text: string): string {
   return PLAIN.test(text) ? text.toLowerCase() : cleanText(text).normalize('NFKC').toLowerCase()

@@ -157,7 +157,8 @@ export class CopyService {
 
   /** What this holder of a copy got back, as it was handed back to them; nobody else is shown it here. */
   private async handedBack(viewer: Viewer, copy: CopyRecord): Promise<Omit<Back, 'copyId' | 'personId'> | null> {
-    if (!copy.facts.holders.has(viewer.personId)) return null
+    const role = roleIn(copy, viewer)
+    if (!mayWithCopy(viewer, role, copy.facts, 'see what was handed back', Date.now()).may) return null
     const back = await backOf(this.source, viewer.schoolId, [copy.copyId])
     const own = back.find(({ personId }) => personId === viewer.personId)
     if (!own) return null

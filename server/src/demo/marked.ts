@@ -1,4 +1,4 @@
-import { type MarkChange, type Viewer, NO_PARTS, answerSpaces, proposedByProgress } from '@gavrin/core'
+import { type MarkChange, type Viewer, NO_PARTS, answerSpaces } from '@gavrin/core'
 import type { INestApplication } from '@nestjs/common'
 import { randomUUID } from 'node:crypto'
 import { DataSource } from 'typeorm'
@@ -34,14 +34,18 @@ export async function markDemo(
   const { way, copies } = await marking.page(lead, handoutId)
   const submitted = copies.filter(({ state }) => state === 'submitted').slice(0, most)
   for (const [at, { copyId, spaces }] of submitted.entries()) {
-    const { content, progress } = await copyOf(app.get(DataSource), DEMO_SCHOOL_ID, copyId)
-    const proposed = proposedByProgress(content, progress)
+    const { progress } = await copyOf(app.get(DataSource), DEMO_SCHOOL_ID, copyId)
     const changes: MarkChange[] = [
       ...spaces.map(({ id, most: of }, place): MarkChange => ({
         of: 'space',
         space: id,
         was: null,
-        to: proposed[id] ?? Math.max(0, of - [0, 50, 100, 200][(at * 3 + place) % 4]!),
+        to: Math.max(
+          0,
+          progress[id]?.right === undefined
+            ? of - [0, 50, 100, 200][(at * 3 + place) % 4]!
+            : Number(progress[id].right) * of,
+        ),
       })),
       ...way.rubric.map(({ id, most: of, levels }, place): MarkChange => ({
         of: 'criterion',

@@ -6,6 +6,7 @@ import {
   bringParts,
   fullName,
   isOfStaff,
+  journalForHolders,
   maySeeAt,
   mayWithCopy,
   partsBetween,
@@ -71,7 +72,7 @@ export class HistoryService {
       people: people
         .filter(({ id }) => viewer.role !== 'guest' || id === viewer.personId)
         .map((person) => ({ id: person.id, name: fullName(person) })),
-      steps: (isOfStaff(roleIn(copy, viewer)) ? steps : withoutMarking(steps)).filter(
+      steps: (isOfStaff(roleIn(copy, viewer)) ? steps : journalForHolders(steps)).filter(
         ({ space }) => space === null || this.isShown(viewer, copy, space),
       ),
       mayBringBack: mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'bring answers back', Date.now()).may,
@@ -183,17 +184,4 @@ export class HistoryService {
       throw conflict('unreadable', 'This copy cannot be opened: its teachers bring it to its last good state first.')
     return copy
   }
-}
-
-/** Without what only the staff knows: that it was marked, and what was handed back and withdrawn before anybody looked. */
-function withoutMarking(steps: readonly KeptStep[]): KeptStep[] {
-  const shown: KeptStep[] = []
-  for (const step of steps)
-    if (step.kind === 'hand-back withdrawn')
-      shown.splice(
-        shown.findLastIndex(({ kind }) => kind === 'handed back'),
-        1,
-      )
-    else if (step.kind !== 'marked') shown.push(step)
-  return shown
 }

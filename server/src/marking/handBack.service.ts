@@ -2,10 +2,12 @@ import {
   type HandBackLine,
   type Viewer,
   MARK_LIMITS,
-  cleanText,
+  cleanLines,
   goesBack,
   handBackFingerprint,
+  handBackTime,
   markInWords,
+  mayWithCopy,
   planHandBack,
   reminderLetter,
 } from '@gavrin/core'
@@ -14,12 +16,14 @@ import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource, type EntityManager } from 'typeorm'
 import { Class, ClassMember, Person } from '../access/access.entity.js'
 import { holdInClass } from '../access/classRole.js'
-import { ProblemException, conflict, isDatabaseAway, malformed, notThere } from '../common/problemDetails.js'
+import { hold } from '../access/viewer.js'
+import { valueOf } from '../common/checked.js'
+import { ProblemException, conflict, isDatabaseAway } from '../common/problemDetails.js'
 import type { Settings } from '../common/settings.js'
 import { SETTINGS } from '../common/tokens.js'
 import { inSchool, oneAtATime } from '../database/inSchool.js'
 import { Events } from '../events/events.js'
-import { copyOf } from '../kept/copyRecord.js'
+import { copyOf, roleIn } from '../kept/copyRecord.js'
 import { type Back, backOf, noteLooked } from '../kept/mark.queries.js'
 import { Pens } from '../kept/pens.js'
 import { MailService } from '../mail/mail.service.js'
@@ -32,8 +36,6 @@ import { backDue, holdCopies, lastBack, openAgain, takeBackDue, writeBack, write
 
 /** How often it is looked whether something is to be handed back by itself, in milliseconds. */
 const CLOCK = 1_000
-/** How far ahead a time can be set, in milliseconds. */
-const AHEAD = 400 * 86_400_000
 
 /** What a teacher wishes to hand back. */
 export interface HandBackWish {
@@ -139,9 +141,7 @@ export class HandBackService implements OnApplicationBootstrap, BeforeApplicatio
     at: number,
     wish: HandBackWish & { readonly fingerprint: string },
   ): Promise<{ handedBack: number; students: number; at: number }> {
-    const now = Date.now()
-    if (at <= now || at > now + AHEAD)
-      throw malformed([{ code: 'at', field: 'at', sentence: 'Set a time that is still to come, within a year.' }])
+    valueOf(handBackTime(at, Date.now()))
     return this.source.transaction(async (tx) => {
       const { handout } = await this.held(tx, viewer, handoutId)
       await oneAtATime(tx, `hand back ${handoutId}`)
@@ -242,7 +242,7 @@ export class HandBackService implements OnApplicationBootstrap, BeforeApplicatio
   /** Somebody has looked at what they got back. */
   async looked(viewer: Viewer, copyId: string): Promise<void> {
     const copy = await copyOf(this.source, viewer.schoolId, copyId)
-    if (!copy.facts.holders.has(viewer.personId)) throw notThere()
+    hold(mayWithCopy(viewer, roleIn(copy, viewer), copy.facts, 'see what was handed back', Date.now()))
     await noteLooked(this.source, viewer.schoolId, copyId, viewer.personId)
   }
 
@@ -267,7 +267,6 @@ export class HandBackService implements OnApplicationBootstrap, BeforeApplicatio
       { select: ['personId'] },
     )
     const members = new Set(here.map(({ personId }) => personId))
-    const text = message.slice(0, MARK_LIMITS.remark).split('\n').map(cleanText).join('\n').trim()
     const lines = planHandBack(
       wayOf(handout),
       copies.map((copy) => ({
@@ -275,7 +274,7 @@ export class HandBackService implements OnApplicationBootstrap, BeforeApplicatio
         isSubmitted: copy.submittedAt !== null,
         before: back.get(copy.copyId) ?? {},
       })),
-      text,
+      cleanLines(message.slice(0, MARK_LIMITS.remark)),
     )
     const addresses = addressesOf(copies, members)
     return {

@@ -1,10 +1,12 @@
 import {
   type MarkBookRules,
+  type PaperColumnText,
   type Viewer,
   MARK_BOOK_LIMITS,
   PLAIN_RULES,
   bookOf,
-  cleanText,
+  checkMarkBookRules,
+  checkPaperColumn,
   isPoints,
   markBookTable,
   mayInClass,
@@ -13,7 +15,8 @@ import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { Any, DataSource } from 'typeorm'
 import { Class, ClassMember } from '../access/access.entity.js'
-import { helpedBy, holdInClass } from '../access/classRole.js'
+import { classRole, helpedBy, holdInClass } from '../access/classRole.js'
+import { valueOf } from '../common/checked.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { inSchool } from '../database/inSchool.js'
 import { studentsOf } from '../roster/students.js'
@@ -42,6 +45,7 @@ export class MarkBookService {
   async book(viewer: Viewer, classId: string) {
     const { schoolId } = viewer
     const role = await holdInClass(this.source, viewer, classId, 'see marks')
+    const { archived } = await classRole(this.source, viewer, classId)
     const helped = await helpedBy(this.source, viewer, classId, role)
     const handouts = await this.handouts(schoolId, classId)
     const school = inSchool(this.source, schoolId)
@@ -56,7 +60,7 @@ export class MarkBookService {
     const shown = new Set(students.map(({ personId }) => personId))
     return {
       rules: kept?.rules ?? PLAIN_RULES,
-      mayMark: mayInClass(role, 'mark').may,
+      mayMark: mayInClass(role, 'mark', archived).may,
       students: students.map(({ personId, first, last }) => ({ personId, first, last })),
       handouts,
       paper,
@@ -96,44 +100,21 @@ export class MarkBookService {
   }
 
   /** How the mark book reckons from now on. */
-  async keepRules(viewer: Viewer, classId: string, { missing, best, weights }: MarkBookRules): Promise<void> {
+  async keepRules(viewer: Viewer, classId: string, wished: MarkBookRules): Promise<void> {
     await holdInClass(this.source, viewer, classId, 'mark')
-    const entries = Object.entries(weights)
-    const isWeight = (value: unknown) =>
-      typeof value === 'number' &&
-      value >= 0 &&
-      value <= MARK_BOOK_LIMITS.weight &&
-      Number.isInteger(Math.round(value * 1e6) / 1e4)
-    if (entries.length > 10 * MARK_BOOK_LIMITS.columns || !entries.every(([, weight]) => isWeight(weight)))
-      throw malformed([
-        {
-          code: 'weight',
-          field: 'weights',
-          sentence: `A weight is a number from 0 to ${MARK_BOOK_LIMITS.weight} with two decimals at most.`,
-        },
-      ])
-    const rules = { missing, best, weights: Object.fromEntries(entries.filter(([, weight]) => weight !== 1)) }
+    const rules = valueOf(checkMarkBookRules(wished))
     await inSchool(this.source, viewer.schoolId).put(MarkBook, { classId, rules }, ['rules'])
   }
 
   /** A column for something on paper: a new one, or another name, unit or most. */
-  async keepColumn(
-    viewer: Viewer,
-    classId: string,
-    columnId: string,
-    { name, unit, most }: { readonly name: string; readonly unit: string | null; readonly most: number },
-  ): Promise<void> {
+  async keepColumn(viewer: Viewer, classId: string, columnId: string, typed: PaperColumnText): Promise<void> {
     await holdInClass(this.source, viewer, classId, 'mark')
     const school = inSchool(this.source, viewer.schoolId)
-    const called = cleanText(name)
-    if (!called) throw malformed([{ code: 'empty', field: 'name', sentence: 'Give the column a name.' }])
-    if (!isPoints(most, 1))
-      throw malformed([{ code: 'points', field: 'most', sentence: 'Say out of how many points.' }])
+    const values = valueOf(checkPaperColumn(typed))
     const [other] = await school.find(PaperColumn, { id: columnId }, { select: ['classId'] })
     if (other && other.classId !== classId) throw notThere()
     if (!other && (await school.count(PaperColumn, { classId })) >= MARK_BOOK_LIMITS.columns)
       throw conflict('too-many-columns', `A mark book has up to ${MARK_BOOK_LIMITS.columns} columns of one's own.`)
-    const values = { name: called, unit: unit && cleanText(unit), most }
     if (other) await school.update(PaperColumn, { id: columnId }, values)
     else await school.insert(PaperColumn, { id: columnId, classId, ...values, madeAt: Date.now() })
   }

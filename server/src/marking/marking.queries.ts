@@ -184,7 +184,7 @@ export async function writeBack(
   )
   await school.write(
     `WITH entry AS (INSERT INTO copy_journal (school_id, copy_id, kind, at, person_id) SELECT $1, copy_id, 'handed back', $3, $4 FROM unnest($2::uuid[]) AS m(copy_id))
-     UPDATE copy SET state = 'handed back', last_activity_at = greatest(last_activity_at, $3) WHERE school_id = $1 AND id = ANY($2::uuid[])`,
+     UPDATE copy SET state = 'handed back' WHERE school_id = $1 AND id = ANY($2::uuid[])`,
     copyIds,
     at,
     by.personId,

@@ -13,7 +13,7 @@ import {
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
-import { helpedBy, holdInClass } from '../access/classRole.js'
+import { classRole, helpedBy, holdInClass } from '../access/classRole.js'
 import { valueOf } from '../common/checked.js'
 import { ProblemException, conflict, notThere } from '../common/problemDetails.js'
 import { Events } from '../events/events.js'
@@ -46,6 +46,7 @@ export class MarkingService {
   async page(viewer: Viewer, handoutId: string) {
     const handout = await findHandout(this.source.manager, viewer, handoutId)
     const role = await holdInClass(this.source, viewer, handout.classId, 'see marks')
+    const { archived } = await classRole(this.source, viewer, handout.classId)
     const students = await helpedBy(this.source, viewer, handout.classId, role)
     const all = await markedCopies(this.source, handout, null)
     await reckonAnew(this.source, handout, all)
@@ -57,7 +58,7 @@ export class MarkingService {
     )
     return {
       way: wayOf(handout),
-      mayMark: mayInClass(role, 'mark').may,
+      mayMark: mayInClass(role, 'mark', archived).may,
       copies: copies.map((copy) => ({
         ...marked(copy),
         // Of a group whoever helps one of it sees what is the group's and theirs.

@@ -1,16 +1,12 @@
-import { type Viewer, MARK_LIMITS, cleanText, mayTeach } from '@gavrin/core'
+import { type StockRemarkText, type Viewer, STOCK_LIMITS, checkStockRemark, mayTeach } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
 import { hold } from '../access/viewer.js'
-import { conflict, malformed } from '../common/problemDetails.js'
+import { valueOf } from '../common/checked.js'
+import { conflict } from '../common/problemDetails.js'
 import { inSchool } from '../database/inSchool.js'
 import { StockRemark } from './marking.entity.js'
-
-/** As many as anybody can know by heart, several times over. */
-const MOST = 500
-/** Letters of a short name. */
-export const SHORT = 20
 
 /** Remarks that a teacher keeps, to be used again. */
 @Injectable()
@@ -27,22 +23,16 @@ export class StockRemarksService {
   }
 
   /** Keeps one: a new one, or other words of one's own. */
-  async keep(viewer: Viewer, id: string, input: { readonly short: string; readonly text: string }): Promise<void> {
+  async keep(viewer: Viewer, id: string, typed: StockRemarkText): Promise<void> {
     hold(mayTeach(viewer))
-    const short = cleanText(input.short).toLocaleLowerCase('und')
-    const text = input.text.trim()
-    if (!/^[\p{L}\p{N}-]+$/u.test(short) || short.length > SHORT)
-      throw malformed([
-        { code: 'short', field: 'short', sentence: `A short name is one word of up to ${SHORT} letters and figures.` },
-      ])
-    if (!text || text.length > MARK_LIMITS.remark)
-      throw malformed([{ code: 'text', field: 'text', sentence: 'Write what the remark says.' }])
+    const { short, text } = valueOf(checkStockRemark(typed))
     const school = inSchool(this.source, viewer.schoolId)
     const own = await this.list(viewer)
     if (own.some((other) => other.short === short && other.id !== id))
       throw conflict('short-taken', `You have a remark called “${short}” already.`)
     if (own.some((one) => one.id === id)) await school.update(StockRemark, { id }, { short, text })
-    else if (own.length >= MOST) throw conflict('too-many', `You have ${MOST} remarks: take some out first.`)
+    else if (own.length >= STOCK_LIMITS.remarks)
+      throw conflict('too-many', `You have ${STOCK_LIMITS.remarks} remarks: take some out first.`)
     else await school.insert(StockRemark, { id, personId: viewer.personId, short, text })
   }
 

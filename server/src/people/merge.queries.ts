@@ -11,7 +11,7 @@ import { SavedCopies } from '../savedCopies/savedCopies.entity.js'
 import { Reminder } from '../reminder/reminder.entity.js'
 import { PensAct } from '../pens/pens.entity.js'
 import { HandedBack, Mark } from '../kept/mark.entity.js'
-import { PaperMark, StockRemark } from '../marking/marking.entity.js'
+import { HandBackLater, PaperMark, StockRemark } from '../marking/marking.entity.js'
 import { CopyHolder, CopyReader } from '../kept/kept.entity.js'
 import { AccountLink, Message } from '../mail/mail.entity.js'
 import { GuestMatched, OwnCopyMade, Recipe, WalkInUse } from '../slip/slip.entity.js'
@@ -165,6 +165,7 @@ export async function mergePeople(
   await inSchool(tx, schoolId).delete(PaperMark, { personId: otherId })
   await inSchool(tx, schoolId).update(PaperMark, { changedBy: otherId }, { changedBy: keepId })
   await inSchool(tx, schoolId).update(Mark, { changedBy: otherId }, { changedBy: keepId })
+  await inSchool(tx, schoolId).update(HandBackLater, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(HandedBack, { handedBy: otherId }, { handedBy: keepId })
   await inSchool(tx, schoolId).write(
     `UPDATE stock_remark o SET person_id = $2 WHERE o.school_id = $1 AND o.person_id = $3

@@ -4,7 +4,7 @@ import {
   type LettersAbout,
   type Viewer,
   REMINDER_LIMITS,
-  cleanText,
+  cleanLines,
   fullName,
   languageOfTimes,
   planReminders,
@@ -236,5 +236,4 @@ export class ReminderService implements OnApplicationBootstrap, BeforeApplicatio
 }
 
 /** Words of a teacher, line by line, without what is not seen of them. */
-const cleanWords = (words: string): string =>
-  words.slice(0, REMINDER_LIMITS.words).split('\n').map(cleanText).join('\n').trim()
+const cleanWords = (words: string): string => cleanLines(words.slice(0, REMINDER_LIMITS.words))

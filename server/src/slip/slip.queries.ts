@@ -104,7 +104,7 @@ export function copiesOfHandout(database: Database, schoolId: string, handoutId:
   return inSchool(database, schoolId).rows<CopyRow>(
     `SELECT c.id, c.slot_key, c.item_id, c.way, c.title, c.worksheet_id, c.edition, c.link, c.classmates_may, c.may_invite, c.places,
             ${ms('c.opens_at')} AS opens_at, ${ms('c.due_at')} AS due_at,
-            c.pens_down_at_due, c.late_work, c.set_aside, c.state <> 'not opened' AS opened, c.state IN ('submitted', 'marked', 'handed back') AS submitted
+            c.pens_down_at_due, c.late_work, c.set_aside, c.state <> 'not opened' AS opened, c.state IN ('submitted', 'handed back') AS submitted
        FROM copy c WHERE c.school_id = $1 AND c.handout_id = $2`,
     handoutId,
   )

@@ -267,7 +267,7 @@ export function handoutsOfWorksheet(
   return inSchool(database, schoolId).rows<HandedOut>(
     `SELECT h.id AS "handoutId", h.class_id AS "classId", h.number, h.title, k.name AS class, k.subject, c.edition,
               count(*)::int AS copies,
-              count(*) FILTER (WHERE c.state IN ('submitted', 'marked', 'handed back'))::int AS submitted,
+              count(*) FILTER (WHERE c.state IN ('submitted', 'handed back'))::int AS submitted,
               ${ms('h.handed_out_at')} AS "handedOutAt"
          FROM copy c
          JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id

@@ -170,6 +170,7 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
   const index = listed.findIndex(({ copyId }) => copyId === chosen)
   const selected = listed[index]
   const may = opened.data !== undefined && mayInClass(opened.data.role, 'hand out').may
+  const seesMarks = opened.data !== undefined && mayInClass(opened.data.role, 'see marks').may
   const selection = useSelection(listed)
   const give = useGive(handout.id)
   const [byPerson, setByPerson] = useStored('board by person', false)
@@ -242,16 +243,16 @@ function BoardView({ board, person }: { board: Board; person: SignedIn }) {
         </span>
         <PensTold rows={rows} />
         <span className="page-acts">
+          {seesMarks && handout.kind === 'handout' && (
+            <Link className="btn btn-outline-dark" to={`/class/${handout.classId}/handouts/${handout.id}/marking`}>
+              {may ? 'Mark' : 'Marks'}
+            </Link>
+          )}
           {may && (
             <>
               <ReminderButton handout={handout} rows={rows} />
               <PensButton handout={handout} rows={rows} done={setActed} />
               <BoardActs handout={handout} rows={board.rows} />
-              {handout.kind === 'handout' && (
-                <Link className="btn btn-outline-dark" to={`/class/${handout.classId}/handouts/${handout.id}/marking`}>
-                  Mark
-                </Link>
-              )}
               <Link className="btn btn-outline-dark" to={`/class/${handout.classId}/slip/${handout.id}`}>
                 Edit the slip
               </Link>

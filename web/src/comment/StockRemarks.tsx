@@ -1,3 +1,4 @@
+import { withCalledRemark } from '@gavrin/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import Button from 'react-bootstrap/Button'
@@ -12,9 +13,6 @@ export interface StockRemarksProps {
   readonly text: string
   readonly put: (text: string) => void
 }
-
-/** A short name that was just typed after a slash. */
-const CALLED = /(^|\s)\/([\p{L}\p{N}-]+)(\s)$/u
 
 /** Remarks that a teacher keeps: put in by a press, or by their short name after a slash; what is written can be kept too. */
 export default function StockRemarks({ text, put }: StockRemarksProps) {
@@ -31,12 +29,20 @@ export default function StockRemarks({ text, put }: StockRemarksProps) {
     onSuccess: () => setShort(null),
     onSettled: renew,
   })
-  const remove = useMutation({ mutationFn: (id: string) => api.delete(`stock-remarks/${id}`), onSettled: renew })
+  const remove = useMutation({
+    mutationFn: ({ id }: Stock[number]) => api.delete(`stock-remarks/${id}`),
+    onSettled: renew,
+  })
+  const bringBack = useMutation({
+    mutationFn: ({ id, ...remark }: Stock[number]) =>
+      api.put(`stock-remarks/${id}`, remark satisfies Bodies['PUT stock-remarks/{remarkId}']),
+    onSuccess: () => remove.reset(),
+    onSettled: renew,
+  })
   const all = stock.data ?? []
   useEffect(() => {
-    const called = CALLED.exec(text)
-    const found = called && all.find((one) => one.short === called[2]!.toLocaleLowerCase())
-    if (found) put(`${text.slice(0, called.index)}${called[1]}${found.text} `)
+    const called = withCalledRemark(text, all)
+    if (called !== null) put(called)
   })
   const typed = /(?:^|\s)\/([\p{L}\p{N}-]*)$/u.exec(text)?.[1]?.toLocaleLowerCase()
   const shown = typed === undefined ? all : all.filter((one) => one.short.startsWith(typed))
@@ -53,11 +59,7 @@ export default function StockRemarks({ text, put }: StockRemarksProps) {
           >
             {one.short}
           </button>
-          <button
-            type="button"
-            aria-label={`Take ${one.short} out of your remarks`}
-            onClick={() => remove.mutate(one.id)}
-          >
+          <button type="button" aria-label={`Take ${one.short} out of your remarks`} onClick={() => remove.mutate(one)}>
             ×
           </button>
         </span>
@@ -88,6 +90,14 @@ export default function StockRemarks({ text, put }: StockRemarksProps) {
           <Button size="sm" variant="outline-dark" onClick={() => keep.mutate()}>
             Keep
           </Button>
+        </span>
+      )}
+      {remove.isSuccess && (
+        <span className="soft" role="status">
+          {remove.variables.short} is taken out.{' '}
+          <button type="button" className="btn btn-link btn-sm p-0" onClick={() => bringBack.mutate(remove.variables)}>
+            Undo
+          </button>
         </span>
       )}
       {keep.error && (

@@ -28,6 +28,17 @@ const KEYS: readonly { place: string; keys: readonly (readonly [keys: string, do
     ],
   },
   {
+    place: 'Marking',
+    keys: [
+      ['↑ ↓, u', 'the copy before, the next copy, the next unmarked'],
+      ['p, Enter', 'to the first open points; take a proposal, keep points, go on'],
+      ['0 to 9', 'a level of the row of the rubric that one is at'],
+      ['m, f', 'the whole mark; fold the slip'],
+      ['F8', 'remark on what is marked'],
+      ['Ctrl Enter', 'marked, next'],
+    ],
+  },
+  {
     place: 'History of a copy',
     keys: [
       ['← →', 'a moment earlier, later'],

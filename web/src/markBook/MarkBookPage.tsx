@@ -160,6 +160,12 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
           <SaveTableMenu path={`classes/${opened.id}/mark-book/out`} body={{}} />
         </span>
       </div>
+      {edits.isAway && (
+        <Notice kind="look">
+          Not saved yet: Gavrin cannot be reached at the moment. What you type is kept as soon as it can be; leave this
+          page open.
+        </Notice>
+      )}
       {edits.problem && (
         <Notice kind="bad">
           {edits.problem}{' '}

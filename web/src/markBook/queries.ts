@@ -1,8 +1,9 @@
-import { type MarkCell, type Points, type bookOf, readPoints } from '@gavrin/core'
+import { type MarkCell, type Points, markOf, readPoints } from '@gavrin/core'
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useRef, useState } from 'react'
 import type { Answers, Bodies } from '../contract'
-import { api, sentenceOf } from '../ui/api'
+import { ApiError, api, sentenceOf } from '../ui/api'
+import { untilReached, useLeavingAsked } from '../ui/untilReached'
 
 export type BookRead = Answers['GET classes/{classId}/mark-book']
 export type BookCopy = BookRead['copies'][number]
@@ -53,6 +54,8 @@ export const valueOf = (cell: MarkCell): CellValue => ({
 export function useCellEdits(classId: string, read: BookRead) {
   const client = useQueryClient()
   const [problem, setProblem] = useState<string | null>(null)
+  const [isAway, setAway] = useState(false)
+  const [waiting, setWaiting] = useState(0)
   const [past, setPast] = useState<readonly (readonly CellEdit[])[]>([])
   const [future, setFuture] = useState<readonly (readonly CellEdit[])[]>([])
   const turn = useRef<Promise<unknown>>(Promise.resolve())
@@ -61,14 +64,16 @@ export function useCellEdits(classId: string, read: BookRead) {
   const keep = useCallback(
     (edits: readonly CellEdit[]): Promise<boolean> => {
       client.setQueryData<BookRead>(bookKey(classId), (known) => known && withEdits(known, edits))
+      setWaiting((all) => all + 1)
       const kept = turn.current.then(async () => {
         try {
-          await send(classId, latest.current, edits)
+          await untilReached(() => send(classId, latest.current, edits), setAway)
           return true
         } catch (error) {
           setProblem(sentenceOf(error))
           return false
         } finally {
+          setWaiting((all) => all - 1)
           await client.invalidateQueries({ queryKey: bookKey(classId) })
         }
       })
@@ -77,9 +82,11 @@ export function useCellEdits(classId: string, read: BookRead) {
     },
     [client, classId],
   )
+  useLeavingAsked(waiting > 0)
   const back = (edits: readonly CellEdit[]) => edits.map((edit) => ({ ...edit, was: edit.to, to: edit.was }))
   return {
     problem,
+    isAway,
     forget: () => setProblem(null),
     edit: (edits: readonly CellEdit[]) => {
       setProblem(null)
@@ -93,15 +100,13 @@ export function useCellEdits(classId: string, read: BookRead) {
       const last = past.at(-1)
       if (!last) return
       setPast(past.slice(0, -1))
-      setFuture([...future, last])
-      void keep(back(last))
+      void keep(back(last)).then((isKept) => isKept && setFuture((all) => [...all, last]))
     },
     redo: () => {
       const next = future.at(-1)
       if (!next) return
       setFuture(future.slice(0, -1))
-      setPast([...past, next])
-      void keep(next)
+      void keep(next).then((isKept) => isKept && setPast((all) => [...all, next]))
     },
   }
 }
@@ -139,15 +144,25 @@ async function send(classId: string, read: BookRead, edits: readonly CellEdit[])
 
 async function sendMarks(handoutId: string, edits: readonly CellEdit[]): Promise<void> {
   // What stands there now, in parts: the book shows only what they come to.
-  const { copies } = await api.get<Answers['GET handouts/{handoutId}/marks']>(`handouts/${handoutId}/marks`)
-  const marks = edits.map(({ personId, to }) => {
-    const copy = copies.find(({ holders }) => holders.some((holder) => holder.personId === personId))!
+  const { copies, way } = await api.get<Answers['GET handouts/{handoutId}/marks']>(`handouts/${handoutId}/marks`)
+  const marks = edits.map(({ personId, was, to }) => {
+    const copy = copies.find(({ holders }) => holders.some((holder) => holder.personId === personId))
+    if (!copy) throw new ApiError(409, 'no-copy', 'There is no copy to mark here any more.')
     const { total, excused } = copy.parts
+    const stands = markOf(way, copy.spaces, copy.parts, copy.daysLate)
+    const isShown = copy.isDone || excused ? stands.total : null
+    // Whoever typed saw something else: it is looked at again, and not overwritten. Sent twice it is there already.
+    const isThere = isShown === to.total && excused === to.excused
+    if (!isThere && ((excused ? null : isShown) !== was.total || excused !== was.excused))
+      throw new ApiError(409, 'changed-meanwhile', CHANGED)
+    // What its parts come to without it is not typed over them.
+    const sum = markOf(way, copy.spaces, { ...copy.parts, total: null }, copy.daysLate).total
+    const typed = to.total === sum ? null : to.total
     return {
       copyId: copy.copyId,
       personId: null,
       changes: [
-        ...(total === to.total ? [] : [{ of: 'total' as const, was: total, to: to.total }]),
+        ...(total === typed ? [] : [{ of: 'total' as const, was: total, to: typed }]),
         ...(excused === to.excused ? [] : [{ of: 'excused' as const, was: excused, to: to.excused }]),
       ],
       done: to.total !== null || to.excused,
@@ -156,4 +171,4 @@ async function sendMarks(handoutId: string, edits: readonly CellEdit[]): Promise
   await api.put(`handouts/${handoutId}/marks`, { marks } satisfies Bodies['PUT handouts/{handoutId}/marks'])
 }
 
-export type Opened = ReturnType<typeof bookOf<BookRead['students'][number], BookCopy>>
+const CHANGED = 'This was changed by somebody else meanwhile: look at it again.'

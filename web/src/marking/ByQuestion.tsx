@@ -149,7 +149,6 @@ function Heaps({ marks, changing, isNamed, handoutId, base, spaceId, number, of,
         copyId,
         changes: own.map((one): MarkChange => ({ of: 'space', space: one.address, was: pointsOf(one), to })),
       })),
-      'a heap',
     )
   const open = shown.flatMap(({ answers }) => answers).filter((one) => pointsOf(one) === null)
   const remark = useMutation({

@@ -23,6 +23,8 @@ interface Props {
   readonly copyId: string
   readonly person: SignedIn
   readonly answersOnly: boolean
+  /** What the copy is called: by whose it is, unless names are hidden. */
+  readonly whose: string
   /** It is not shown yet, and made ready so that it is there at once when it is. */
   readonly isNext: boolean
   /** Beside an answer: its points. */
@@ -40,7 +42,15 @@ export function CopyToMark(props: Props) {
   )
 }
 
-function Opened({ data, person, answersOnly, isNext, points, propose }: Props & { readonly data: CopyPageData }) {
+function Opened({
+  data,
+  person,
+  answersOnly,
+  whose,
+  isNext,
+  points,
+  propose,
+}: Props & { readonly data: CopyPageData }) {
   const opened = useOpenCopy(data.id, person.id, data.content)
   const [sheet, setSheet] = useState<HTMLElement | null>(null)
   const surroundings = useCopySheet(data, opened?.copy ?? null, opened?.view.generation ?? 0)
@@ -73,7 +83,7 @@ function Opened({ data, person, answersOnly, isNext, points, propose }: Props & 
     <SheetContext value={surroundings}>
       {opened?.view.closed && <Notice kind="bad">{opened.view.closed}</Notice>}
       <div className="sheet-and-margin">
-        <div className="sheet-to-mark" tabIndex={0} role="group" aria-label={`Answers in ${data.title}`}>
+        <div className="sheet-to-mark" tabIndex={0} role="group" aria-label={`Answers of ${whose}`}>
           {data.documents.length > 0 && <CopyDocuments data={data} mayWrite={false} onFailed={nothing} />}
           {answersOnly ? (
             <AnswersOnly content={data.content} ink={data.ink} answer={answer} beside={beside} page={setSheet} />

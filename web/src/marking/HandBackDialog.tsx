@@ -16,8 +16,6 @@ type Wish = Bodies['POST handouts/{handoutId}/hand-back/proof']
 interface Props {
   readonly handout: { readonly id: string; readonly classId: string }
   readonly copies: readonly MarkedCopy[]
-  /** Only these. */
-  readonly only?: readonly string[]
   readonly close: () => void
 }
 
@@ -26,7 +24,7 @@ const MESSAGE = 'Dear {first name},\n\n{worksheet}: {mark}.'
 const copiesInWords = (count: number) => `${count} ${count === 1 ? 'copy' : 'copies'}`
 
 /** Handing back: who gets what, with which words, who is left out and why; then all at once. */
-export function HandBackDialog({ handout, copies, only, close }: Props) {
+export function HandBackDialog({ handout, copies, close }: Props) {
   const client = useQueryClient()
   const [message, setMessage] = useState(MESSAGE)
   const [byMail, setByMail] = useState(false)
@@ -35,7 +33,7 @@ export function HandBackDialog({ handout, copies, only, close }: Props) {
   const [shown, setShown] = useState(0)
   const field = useRef<HTMLTextAreaElement>(null)
   const settled = useDeferredValue(message)
-  const wish: Wish = { message: settled, byMail, ...(only && { copyIds: [...only] }) }
+  const wish: Wish = { message: settled, byMail }
   const proof = useQuery({
     queryKey: ['hand back', handout.id, wish],
     queryFn: () => api.post<Proof>(`handouts/${handout.id}/hand-back/proof`, wish),
@@ -292,7 +290,8 @@ function AfterIt({
         </>
       ) : asked === 'open again' ? (
         <>
-          They write in them again, and submit once more; the marks stay. Another due time is set on the board.{' '}
+          They write in them again, and submit once more; the marks stay. Where pens are down because it was due, set
+          another due time on the board.{' '}
           <Button size="sm" variant="outline-dark" disabled={open.isPending} onClick={() => open.mutate()}>
             Open {copiesInWords(back.length)} again
           </Button>{' '}

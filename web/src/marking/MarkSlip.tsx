@@ -12,10 +12,11 @@ import {
   pointsInWords,
   readPoints,
 } from '@gavrin/core'
-import { type PointerEvent, type ReactNode, useEffect, useId, useRef, useState } from 'react'
+import { type PointerEvent, type ReactNode, useId, useRef, useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
 import { useStored } from '../ui/useStored'
 import { PointsField, nextPoints } from './PointsField'
+import { WholeRemark } from './WholeRemark'
 import type { MarkedCopy, Wish } from './queries'
 
 interface Props {
@@ -27,7 +28,7 @@ interface Props {
   readonly proposals: Readonly<Record<string, Points>>
   readonly isFolded: boolean
   readonly fold: () => void
-  readonly change: (wish: Omit<Wish, 'copyId'>, words?: string) => void
+  readonly change: (wish: Omit<Wish, 'copyId'>) => Promise<boolean>
   /** Says that the marking of this copy is done, with what the button says besides, and goes on to the next. */
   readonly finish: () => void
   readonly said: ReactNode
@@ -118,7 +119,7 @@ function Total({ way, copy, mark, mayMark, change }: WithMark) {
             proposal={mark.total}
             most={mark.most}
             disabled={!mayMark}
-            change={(to) => change({ changes: [{ of: 'total', was: parts.total, to }] }, 'the whole mark')}
+            change={(to) => void change({ changes: [{ of: 'total', was: parts.total, to }] })}
           />
         </span>
       )}
@@ -130,7 +131,7 @@ function Total({ way, copy, mark, mayMark, change }: WithMark) {
             <button
               type="button"
               className="btn btn-link btn-sm p-0"
-              onClick={() => change({ changes: [{ of: 'total', was: parts.total, to: null }] }, 'the typed mark')}
+              onClick={() => void change({ changes: [{ of: 'total', was: parts.total, to: null }] })}
             >
               count them
             </button>
@@ -185,7 +186,7 @@ function Inner(props: WithMark) {
               disabled={!mayMark}
               checked={parts.waivesLate}
               onChange={({ target }) =>
-                change({ changes: [{ of: 'waivesLate', was: parts.waivesLate, to: target.checked }] }, 'lateness')
+                void change({ changes: [{ of: 'waivesLate', was: parts.waivesLate, to: target.checked }] })
               }
             />
           )}
@@ -195,11 +196,11 @@ function Inner(props: WithMark) {
         <CriterionRow key={criterion.id} criterion={criterion} at={at} {...props} />
       ))}
       {way.scale && <Steps {...props} />}
-      <Remark
+      <WholeRemark
         key={copy.copyId}
         value={parts.remark}
         disabled={!mayMark}
-        keep={(to) => change({ changes: [{ of: 'remark', was: parts.remark, to }] }, 'the remark')}
+        keep={(to) => change({ changes: [{ of: 'remark', was: parts.remark, to }] })}
       />
       {isMore && <More {...props} />}
       {said}
@@ -208,7 +209,7 @@ function Inner(props: WithMark) {
           {copy.isDone ? (
             <>
               <span className="soft">marked</span>
-              <Button size="sm" variant="outline-dark" onClick={() => change({ changes: [], done: false }, 'marked')}>
+              <Button size="sm" variant="outline-dark" onClick={() => void change({ changes: [], done: false })}>
                 Mark on
               </Button>
               <Button size="sm" onClick={finish}>
@@ -245,11 +246,7 @@ function Inner(props: WithMark) {
       {mayMark && !copy.isDone && !isEnough && open > 0 && mark.of > 0 && (
         <div className="mark-row soft mark-open">
           {open} of {mark.of} {open === 1 ? 'has' : 'have'} no points yet{' '}
-          <button
-            type="button"
-            className="btn btn-link btn-sm p-0"
-            onClick={() => change({ changes: zero }, 'nothing for the rest')}
-          >
+          <button type="button" className="btn btn-link btn-sm p-0" onClick={() => void change({ changes: zero })}>
             nothing for {open === 1 ? 'it' : 'these'}
           </button>
         </div>
@@ -267,7 +264,7 @@ function CriterionRow({
 }: Props & { readonly criterion: MarkingWay['rubric'][number]; readonly at: number }) {
   const reached = copy.parts.rubric[criterion.id] ?? null
   const set = (to: typeof reached) =>
-    change({ changes: [{ of: 'criterion', criterion: criterion.id, was: reached, to }] }, criterion.name)
+    void change({ changes: [{ of: 'criterion', criterion: criterion.id, was: reached, to }] })
   const steps = criterion.levels.length > 0 ? criterion.levels : wholeSteps(criterion.most)
   return (
     <div className="mark-row mark-criterion">
@@ -352,39 +349,12 @@ function Steps({ way, copy, mark, mayMark, change }: WithMark) {
           aria-checked={mark.step === name}
           disabled={!mayMark}
           className={mark.step === name ? (step === name ? 'chosen' : 'chosen reckoned') : ''}
-          onClick={() => change({ changes: [{ of: 'step', was: step, to: step === name ? null : name }] }, 'the step')}
+          onClick={() => void change({ changes: [{ of: 'step', was: step, to: step === name ? null : name }] })}
         >
           <bdi>{name}</bdi>
         </button>
       ))}
     </div>
-  )
-}
-
-function Remark({
-  value,
-  disabled,
-  keep,
-}: {
-  readonly value: string
-  readonly disabled: boolean
-  readonly keep: (to: string) => void
-}) {
-  const [text, setText] = useState(value)
-  useEffect(() => setText(value), [value])
-  return (
-    <textarea
-      className="mark-remark"
-      aria-label="Remark on the whole"
-      placeholder="Remark on the whole …"
-      dir="auto"
-      maxLength={5_000}
-      rows={Math.min(6, Math.max(1, text.split('\n').length + Math.floor(text.length / 46)))}
-      disabled={disabled}
-      value={text}
-      onChange={({ target }) => setText(target.value)}
-      onBlur={() => text !== value && keep(text)}
-    />
   )
 }
 
@@ -397,7 +367,7 @@ function More({ way, copy, mark, mayMark, change }: WithMark) {
   const [member, setMember] = useState('')
   const id = useId()
   const set = (to: MarkParts['adjustments']) =>
-    change({ changes: [{ of: 'adjustments', was: parts.adjustments, to }] }, 'added points')
+    void change({ changes: [{ of: 'adjustments', was: parts.adjustments, to }] })
   const add = () => {
     const read = readPoints(points, undefined, -1_000_000)
     if (!read.ok) return setProblem(read.problems[0]!.sentence)
@@ -457,9 +427,7 @@ function More({ way, copy, mark, mayMark, change }: WithMark) {
         label="Excused: it counts nowhere"
         disabled={!mayMark}
         checked={parts.excused}
-        onChange={({ target }) =>
-          change({ changes: [{ of: 'excused', was: parts.excused, to: target.checked }] }, 'excused')
-        }
+        onChange={({ target }) => void change({ changes: [{ of: 'excused', was: parts.excused, to: target.checked }] })}
       />
       {copy.holders.length > 1 && (
         <>
@@ -483,9 +451,7 @@ function More({ way, copy, mark, mayMark, change }: WithMark) {
               proposal={mark.total}
               most={mark.most}
               disabled={!mayMark}
-              change={(to) =>
-                change({ personId: member, changes: [{ of: 'total', was: own.total, to }] }, 'the mark of one')
-              }
+              change={(to) => void change({ personId: member, changes: [{ of: 'total', was: own.total, to }] })}
             />
           )}
           {own && (
@@ -495,10 +461,10 @@ function More({ way, copy, mark, mayMark, change }: WithMark) {
               disabled={!mayMark}
               checked={own.excused}
               onChange={({ target }) =>
-                change(
-                  { personId: member, changes: [{ of: 'excused', was: own.excused, to: target.checked }] },
-                  'excused',
-                )
+                void change({
+                  personId: member,
+                  changes: [{ of: 'excused', was: own.excused, to: target.checked }],
+                })
               }
             />
           )}

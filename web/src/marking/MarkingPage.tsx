@@ -125,7 +125,7 @@ function Marking({ person, marks, board }: { person: SignedIn; marks: Marks; boa
         />
         <span className="page-acts">
           {changing.undo && (
-            <Button size="sm" variant="link" onClick={changing.undo} title={changing.undoWords || undefined}>
+            <Button size="sm" variant="link" onClick={changing.undo}>
               Undo
             </Button>
           )}
@@ -136,6 +136,12 @@ function Marking({ person, marks, board }: { person: SignedIn; marks: Marks; boa
           )}
         </span>
       </div>
+      {changing.isAway && (
+        <Notice kind="look">
+          Not saved yet: Gavrin cannot be reached at the moment. What you mark is kept as soon as it can be; leave this
+          page open.
+        </Notice>
+      )}
       {changing.problem && (
         <Notice kind="bad">
           {changing.problem}{' '}
@@ -220,7 +226,7 @@ function ByStudent({ person, marks, board, changing, isNamed, answersOnly }: ByS
     if (!now) return
     const { taking, isEnough } = finishing(way, now, proposals)
     if (!now.isDone && !isEnough) return firstOpen()?.focus()
-    if (!now.isDone) void changing.change([{ copyId: copy.copyId, changes: taking, done: true }], 'marked')
+    if (!now.isDone) void changing.change([{ copyId: copy.copyId, changes: taking, done: true }])
     go(next)
   }
   latestFinish.current = finish
@@ -257,6 +263,7 @@ function ByStudent({ person, marks, board, changing, isNamed, answersOnly }: ByS
             copyId={one.copyId}
             person={person}
             answersOnly={answersOnly}
+            whose={named.get(one.copyId)!}
             isNext={place > 0}
             propose={propose}
             points={(space, label, proposal) =>
@@ -273,9 +280,9 @@ function ByStudent({ person, marks, board, changing, isNamed, answersOnly }: ByS
         proposals={proposals}
         isFolded={isFolded}
         fold={() => setFolded(!isFolded)}
-        change={(wish, words) => void changing.change([{ copyId: copy.copyId, ...wish }], words)}
+        change={(wish) => changing.change([{ copyId: copy.copyId, ...wish }])}
         finish={finish}
-        said={<Said copy={copy} isSaving={changing.isSaving} />}
+        said={<Said copy={copy} isSaving={changing.isSaving} isAway={changing.isAway} />}
       />
     </div>
   )
@@ -384,7 +391,7 @@ function SpacePoints({
       most={pointsFrom(space.points ?? 0)}
       disabled={!mayMark}
       change={(to) =>
-        void changing.change([{ copyId: copy.copyId, changes: [{ of: 'space', space: space.id, was, to }] }], label)
+        void changing.change([{ copyId: copy.copyId, changes: [{ of: 'space', space: space.id, was, to }] }])
       }
       next={nextPoints}
     />
@@ -392,7 +399,15 @@ function SpacePoints({
 }
 
 /** Who marked it last, what was handed back, and what has become of the copy since. */
-function Said({ copy, isSaving }: { readonly copy: MarkedCopy; readonly isSaving: boolean }) {
+function Said({
+  copy,
+  isSaving,
+  isAway,
+}: {
+  readonly copy: MarkedCopy
+  readonly isSaving: boolean
+  readonly isAway: boolean
+}) {
   const looked = copy.back.filter(({ lookedAt }) => lookedAt !== null).length
   const lines = [
     copy.doneAt !== null &&
@@ -402,7 +417,7 @@ function Said({ copy, isSaving }: { readonly copy: MarkedCopy; readonly isSaving
     copy.state === 'taken back' && copy.changed && 'It was taken back after the marking began; what is marked stays.',
     copy.back.length > 0 && `Handed back; ${looked} of ${copy.back.length} looked.`,
     copy.changed && !isSaving && `Last marked by ${copy.changed.by}.`,
-    isSaving && 'Saving …',
+    isSaving && !isAway && 'Saving …',
   ].filter(Boolean)
   if (lines.length === 0) return null
   return (

@@ -1,13 +1,17 @@
-import { type MarkChange, type MarkParts, NO_PARTS, changeParts, undone } from '@gavrin/core'
+import { type MarkChange, type MarkParts, NO_PARTS, changeParts, stateForStaff, undone } from '@gavrin/core'
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import type { Answers, Bodies } from '../contract'
 import { live } from '../live/connection'
-import { ApiError, api, sentenceOf } from '../ui/api'
+import { api, sentenceOf } from '../ui/api'
+import { untilReached, useLeavingAsked } from '../ui/untilReached'
 
 export type Marks = Answers['GET handouts/{handoutId}/marks']
 export type MarkedCopy = Marks['copies'][number]
 export type StockRemark = Answers['GET stock-remarks'][number]
+
+/** What was wished for a handout and is not kept yet, in order. */
+const onTheirWay = new Map<string, readonly Wish[]>()
 
 export const marksKey = (handoutId: string): readonly string[] => ['marks', handoutId]
 
@@ -37,12 +41,19 @@ export function useMarks(handoutId: string): UseQueryResult<Marks> {
       stop()
     }
   }, [client, handoutId])
-  return useQuery({ queryKey: marksKey(handoutId), queryFn: () => api.get<Marks>(`handouts/${handoutId}/marks`) })
+  return useQuery({
+    queryKey: marksKey(handoutId),
+    queryFn: async () => {
+      const marks = await api.get<Marks>(`handouts/${handoutId}/marks`)
+      // What is on its way stays shown.
+      return withWishes(marks, onTheirWay.get(handoutId) ?? [])
+    },
+  })
 }
 
 /** The state of a copy as its teachers see it. */
 export const stateOf = ({ state, isDone }: Pick<MarkedCopy, 'state' | 'isDone'>): MarkedCopy['state'] =>
-  state === 'submitted' && isDone ? 'marked' : state
+  stateForStaff(state, isDone)
 
 /** Changes of the mark of one copy. */
 export interface Wish {
@@ -52,79 +63,76 @@ export interface Wish {
   readonly done?: boolean
 }
 
-interface Done {
-  readonly wishes: readonly Wish[]
-  readonly words: string
-}
-
 export interface Changing {
-  /** Shown at once, and kept in turn. `words`: what was done, for the way back. */
-  readonly change: (wishes: readonly Wish[], words?: string) => Promise<boolean>
+  /** Shown at once, and kept in turn: resolves with whether it was. */
+  readonly change: (wishes: readonly Wish[]) => Promise<boolean>
   readonly problem: string | null
   readonly forget: () => void
   readonly isSaving: boolean
+  /** Gavrin cannot be reached: what is shown is not kept yet. */
+  readonly isAway: boolean
   /** Takes back what was done last; null: there is nothing. */
   readonly undo: (() => void) | null
-  readonly undoWords: string
 }
 
-/** Changes marks: what is typed is there at once; where it cannot be kept it is said, and what is kept is shown. */
+/**
+ * Changes marks: what is typed is there at once, and kept in turn; while Gavrin cannot be reached it is tried again. Where it cannot be
+ * kept that is said, and what is kept is shown.
+ */
 export function useChanging(handoutId: string): Changing {
   const client = useQueryClient()
   const turn = useRef<Promise<unknown>>(Promise.resolve())
   const [problem, setProblem] = useState<string | null>(null)
   const [waiting, setWaiting] = useState(0)
-  const [past, setPast] = useState<readonly Done[]>([])
+  const [isAway, setAway] = useState(false)
+  const [past, setPast] = useState<readonly (readonly Wish[])[]>([])
   const send = useCallback(
     (wishes: readonly Wish[]): Promise<boolean> => {
       const key = marksKey(handoutId)
+      const waitingNow = () => onTheirWay.get(handoutId) ?? []
+      onTheirWay.set(handoutId, [...waitingNow(), ...wishes])
       client.setQueryData<Marks>(key, (marks) => marks && withWishes(marks, wishes))
       setWaiting((count) => count + 1)
+      const arrived = () =>
+        onTheirWay.set(
+          handoutId,
+          waitingNow().filter((wish) => !wishes.includes(wish)),
+        )
       const kept = turn.current.then(async () => {
         try {
-          const marks = wishes.map(({ personId = null, changes, ...wish }) => ({
-            ...wish,
-            personId,
-            changes: [...changes],
-          }))
-          const { copies } = await api.put<Answers['PUT handouts/{handoutId}/marks']>(`handouts/${handoutId}/marks`, {
-            marks,
-          } satisfies Bodies['PUT handouts/{handoutId}/marks'])
+          const { copies } = await untilReached(() => put(handoutId, wishes), setAway)
+          arrived()
           const news = new Map(copies.map((copy) => [copy.copyId, copy]))
           client.setQueryData<Marks>(
             key,
             (known) =>
-              known && {
-                ...known,
-                copies: known.copies.map((copy) => {
-                  const kept = news.get(copy.copyId)
-                  // What is on its way since is still shown.
-                  return kept ? { ...copy, ...kept, ...(pending.current.has(copy.copyId) && partsOf(copy)) } : copy
-                }),
-              },
+              known &&
+              withWishes(
+                { ...known, copies: known.copies.map((copy) => ({ ...copy, ...news.get(copy.copyId) })) },
+                waitingNow(),
+              ),
           )
           return true
         } catch (error) {
+          arrived()
           setProblem(sentenceOf(error))
-          if (!(error instanceof ApiError) || error.status !== 0) await client.invalidateQueries({ queryKey: key })
+          await client.invalidateQueries({ queryKey: key })
           return false
         } finally {
-          for (const { copyId } of wishes) count(pending.current, copyId, -1)
           setWaiting((all) => all - 1)
         }
       })
-      for (const { copyId } of wishes) count(pending.current, copyId, 1)
       turn.current = kept
       return kept
     },
     [client, handoutId],
   )
-  const pending = useRef(new Map<string, number>())
+  useLeavingAsked(waiting > 0)
   const change = useCallback(
-    async (wishes: readonly Wish[], words = '') => {
+    async (wishes: readonly Wish[]) => {
       setProblem(null)
       const isKept = await send(wishes)
-      if (isKept) setPast((before) => [...before.slice(-99), { wishes, words }])
+      if (isKept) setPast((before) => [...before.slice(-99), wishes])
       return isKept
     },
     [send],
@@ -135,11 +143,13 @@ export function useChanging(handoutId: string): Changing {
     problem,
     forget: () => setProblem(null),
     isSaving: waiting > 0,
+    isAway,
     undo: last
       ? () => {
+          setProblem(null)
           setPast((before) => before.slice(0, -1))
           void send(
-            last.wishes.map(({ changes, done, ...wish }) => ({
+            last.map(({ changes, done, ...wish }) => ({
               ...wish,
               changes: changes.map(undone).toReversed(),
               ...(done !== undefined && { done: !done }),
@@ -147,20 +157,16 @@ export function useChanging(handoutId: string): Changing {
           )
         }
       : null,
-    undoWords: last?.words ?? '',
   }
 }
 
-function count(counts: Map<string, number>, key: string, by: number): void {
-  const now = (counts.get(key) ?? 0) + by
-  if (now > 0) counts.set(key, now)
-  else counts.delete(key)
-}
-
-const partsOf = ({ parts, own }: MarkedCopy) => ({ parts, own })
+const put = (handoutId: string, wishes: readonly Wish[]) =>
+  api.put<Answers['PUT handouts/{handoutId}/marks']>(`handouts/${handoutId}/marks`, {
+    marks: wishes.map(({ personId = null, changes, ...wish }) => ({ ...wish, personId, changes: [...changes] })),
+  } satisfies Bodies['PUT handouts/{handoutId}/marks'])
 
 /** What is shown once these are kept. */
-function withWishes(marks: Marks, wishes: readonly Wish[]): Marks {
+export function withWishes(marks: Marks, wishes: readonly Wish[]): Marks {
   const byCopy = new Map<string, Wish[]>()
   for (const wish of wishes) byCopy.set(wish.copyId, [...(byCopy.get(wish.copyId) ?? []), wish])
   return {

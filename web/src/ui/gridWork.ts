@@ -1,5 +1,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { type ClipboardEvent, type KeyboardEvent, type ReactNode, useLayoutEffect, useRef, useState } from 'react'
+import { usePrinting } from './usePrinting'
 
 /** A column of the grid. */
 export interface GridColumn {
@@ -105,9 +106,14 @@ export function useGridWork(props: GridProps) {
     scrollPaddingStart: GRID_ROW + 4,
     scrollPaddingEnd: 8,
   })
-  const items = virtual.getVirtualItems()
-  const before = items[0]?.start ?? 0
-  const after = virtual.getTotalSize() - (items.at(-1)?.end ?? 0)
+  const isPrinting = usePrinting()
+  const seen = virtual.getVirtualItems()
+  // On paper all of them stand.
+  const items: readonly { readonly index: number }[] = isPrinting
+    ? Array.from({ length: count }, (_, index) => ({ index }))
+    : seen
+  const before = isPrinting ? 0 : (seen[0]?.start ?? 0)
+  const after = isPrinting ? 0 : virtual.getTotalSize() - (seen.at(-1)?.end ?? 0)
 
   const mayChange = (place: GridPlace) => {
     const row = rows[place.row]
