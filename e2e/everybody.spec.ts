@@ -276,7 +276,7 @@ test('so is what shows a whole class, one student, what is alike, and own progra
   await look(teacher, 'copies as documents')
   await teacher.keyboard.press('Escape')
   await teacher.getByRole('link', { name: 'Handouts' }).click()
-  await teacher.getByRole('link', { name: 'Tides at the quay' }).click()
+  await teacher.getByRole('link', { name: 'No. 2 Tides at the quay' }).click()
   await teacher.getByRole('checkbox', { name: 'Select Abara, Chidi' }).click()
   await teacher.getByRole('button', { name: 'Change', exact: true }).click()
   await teacher.getByRole('button', { name: 'Rename …' }).click()

@@ -18,6 +18,10 @@ test('copies are marked by keyboard alone, handed back, and seen then and not be
   const list = teacher.getByRole('navigation', { name: 'Copies' })
   const current = list.locator('[aria-current="true"]')
   const slip = teacher.getByRole('region', { name: /^Mark slip of/ })
+  let arrive = () => {}
+  const isSlow = new Promise<void>((resolve) => {
+    arrive = resolve
+  })
 
   await test.step('points, a rubric’s level by a digit, done: all by keys', async () => {
     // Others of the class submit meanwhile: whoever is first.
@@ -39,6 +43,11 @@ test('copies are marked by keyboard alone, handed back, and seen then and not be
     await teacher.keyboard.press('2')
     await teacher.keyboard.press('3')
     await expect(slip.getByRole('radio', { name: /^3: All of them/ })).toBeChecked()
+    // On a slow network: shown at once, kept later.
+    await teacher.route('**/api/handouts/*/marks', async (route) => {
+      if (route.request().method() === 'PUT') await isSlow
+      await route.continue()
+    })
     await teacher.keyboard.press('Control+Enter')
     await expect(current).not.toContainText('Qureshi, Zayd')
     await expect(current).toContainText('submitted')
@@ -68,6 +77,8 @@ test('copies are marked by keyboard alone, handed back, and seen then and not be
   await test.step('handed back: what is shown is what goes', async () => {
     await teacher.getByRole('button', { name: /^See the hand-back/ }).click()
     const dialog = teacher.getByRole('dialog')
+    await expect(dialog.getByRole('button', { name: 'Marks are being saved' })).toBeDisabled()
+    arrive()
     await expect(dialog.getByRole('row', { name: /Zayd Qureshi 16 of 21 1 hand back/ })).toBeVisible()
     await dialog.getByLabel('What each student reads with it').fill('{first name}, {points missing} are missing.')
     await dialog.getByLabel('By mail too').check()

@@ -73,6 +73,7 @@ test('only files and what is done without an answer have no JSON', async () => {
     'POST /api/classes/{classId}/roster/out/{format}',
     'POST /api/copies/{copyId}/out/{format}',
     'POST /api/handouts/{handoutId}/board/out/{format}',
+    'POST /api/rubrics/out/{format}',
     'POST /api/worksheets/{worksheetId}/out/{format}',
   ])
   expect(without.filter(([name]) => name.startsWith('GET ')).length).toBe(10)

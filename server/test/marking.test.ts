@@ -2,92 +2,20 @@ import type { MarkChange } from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { randomUUID } from 'node:crypto'
 import type { Answers } from '../../web/src/contract.js'
-import { LINE, QUESTION, copiesIn } from './support/copies.js'
+import { copiesIn } from './support/copies.js'
 import { LiveClient } from './support/liveClient.js'
-import { type TestClass, type TestPerson, TestSchool, statementFor } from './support/school.js'
+import { WHOLE, codeOf, markingIn, remark, space, type Changed, type Handed } from './support/marked.js'
+import { type TestPerson, TestSchool } from './support/school.js'
 
-// Marks in parts, handing back, and what nobody may see before; mark books.
+// Marks in parts, handing back, and what nobody may see before.
 
 let school: TestSchool
 beforeAll(async () => {
   school = await TestSchool.open({ demo: true })
 })
 afterAll(() => school.close())
-const { given, shared, walksIn } = copiesIn(() => school)
-
-type Marks = Answers['GET handouts/{handoutId}/marks']
-type Changed = Answers['PUT handouts/{handoutId}/marks']
-type Proof = Answers['POST handouts/{handoutId}/hand-back/proof']
-type Book = Answers['GET classes/{classId}/mark-book']
-
-const RUBRIC = [
-  {
-    ...{ id: 'why', name: 'Reasons', points: 3 },
-    levels: [
-      { id: 'none', name: 'none', points: 0 },
-      { id: 'all', name: 'from the table to the boat', points: 3 },
-    ],
-  },
-]
-interface Handed {
-  readonly of: TestClass
-  readonly id: string
-  readonly copyIds: string[]
-}
-/** A handout that is marked by the points of its two answers and a rubric. */
-async function handed(students: number, more: object = {}, item: object = {}): Promise<Handed> {
-  const of = await school.classOf(students)
-  const worksheetId = await school.worksheetOf(of.teacher, 'Tides', [
-    QUESTION('q', 'When is high water?'),
-    { ...LINE('line'), points: 2, accepted: ['05:48'] },
-    { id: 'passage', kind: 'passage', lines: 4, points: 5 },
-  ])
-  const marking = { marking: { kind: 'spaces' as const }, rubric: RUBRIC, ...more }
-  const id = await given(of, statementFor(of.id, worksheetId, null, item, marking))
-  const copies = await school.copiesByEmail(id)
-  return { of, id, copyIds: of.emails.map((email) => copies.get(email)!) }
-}
-const student = ({ of }: Handed, at = 0) => school.signInByEmail(of.emails[at]!)
-const submit = async (handedOut: Handed, at = 0) => {
-  const person = await student(handedOut, at)
-  await person.http.post(`/api/copies/${handedOut.copyIds[at]!}/submit`).expect(200)
-  return person
-}
-const page = async ({ of, id }: Handed, person: TestPerson = of.teacher) =>
-  (await person.http.get(`/api/handouts/${id}/marks`).expect(200)).body as Marks
-const put = ({ of, id }: Handed, marks: readonly object[], person: TestPerson = of.teacher) =>
-  person.http.put(`/api/handouts/${id}/marks`).send({ marks })
-const space = (to: number | null, was: number | null = null, of = 'line'): MarkChange => ({
-  of: 'space',
-  space: of,
-  was,
-  to,
-})
-const WHOLE: readonly MarkChange[] = [
-  space(150),
-  space(400, null, 'passage'),
-  { of: 'criterion', criterion: 'why', was: null, to: { points: 300, level: 'all' } },
-  { of: 'remark', was: '', to: 'Surely read.' },
-]
-const markWhole = (handedOut: Handed, at = 0, changes: readonly MarkChange[] = WHOLE) =>
-  put(handedOut, [{ copyId: handedOut.copyIds[at], personId: null, changes, done: true }]).expect(200)
-const MESSAGE = 'Dear {first name}: {mark}.'
-const proof = async ({ of, id }: Handed, more: object = {}) =>
-  (
-    await of.teacher.http
-      .post(`/api/handouts/${id}/hand-back/proof`)
-      .send({ message: MESSAGE, byMail: false, ...more })
-      .expect(200)
-  ).body as Proof
-const handBack = ({ of, id }: Handed, fingerprint: string, more: object = {}) =>
-  of.teacher.http.post(`/api/handouts/${id}/hand-back`).send({ message: MESSAGE, byMail: false, fingerprint, ...more })
-const handAllBack = async (handedOut: Handed, more: object = {}) =>
-  handBack(handedOut, (await proof(handedOut, more)).fingerprint, more).expect(200)
-const remark = (person: TestPerson, copyId: string, text: string, anchor: object = { is: 'copy' }) =>
-  person.http
-    .put(`/api/copies/${copyId}/comments/${randomUUID()}`)
-    .send({ text, threadId: randomUUID(), begins: { kind: 'remark', staffOnly: false, anchor } })
-const codeOf = ({ body }: { body: unknown }) => (body as { code: string }).code
+const { shared, walksIn } = copiesIn(() => school)
+const { handed, student, submit, page, put, markWhole, proof, handBack, handAllBack } = markingIn(() => school)
 
 describe('a mark', () => {
   test('is what its parts come to; it is done when all of them are there', async () => {
@@ -298,7 +226,7 @@ describe('who may', () => {
     expect((await page(copies)).mayMark).toBe(false)
     await put(copies, [{ copyId: copies.copyIds[0], personId: null, changes: [space(1)] }]).expect(403)
     const { body } = await copies.of.teacher.http.get(`/api/classes/${copies.of.id}/mark-book`).expect(200)
-    expect((body as Book).mayMark).toBe(false)
+    expect((body as Answers['GET classes/{classId}/mark-book']).mayMark).toBe(false)
   })
 
   test('of a group each sees the group’s and their own', async () => {
@@ -529,88 +457,4 @@ describe('handing back', () => {
     const { body: said } = await ana.http.get(`/api/copies/${copies.copyIds[0]!}/comments`).expect(200)
     expect((said as { threads: unknown[] }).threads).toEqual([])
   })
-})
-
-describe('a mark book', () => {
-  const book = async (of: TestClass, person: TestPerson = of.teacher) =>
-    (await person.http.get(`/api/classes/${of.id}/mark-book`).expect(200)).body as Book
-
-  test('has the marks of the copies, columns of its own, and rules by which it reckons', async () => {
-    const copies = await handed(2)
-    const { of } = copies
-    await submit(copies)
-    await markWhole(copies)
-    const people = await school.peopleOf(of)
-    const columnId = randomUUID()
-    const base = `/api/classes/${of.id}/mark-book`
-    await of.teacher.http.put(`${base}/columns/${columnId}`).send({ name: 'Oral', unit: null, most: 1000 }).expect(204)
-    const none = { total: null, excused: false }
-    const marks = [
-      { personId: people[0], was: none, to: { total: 750, excused: false } },
-      { personId: people[1], was: none, to: { total: null, excused: true } },
-    ]
-    await of.teacher.http.put(`${base}/columns/${columnId}/marks`).send({ marks }).expect(204)
-    expect(codeOf(await of.teacher.http.put(`${base}/columns/${columnId}/marks`).send({ marks }).expect(409))).toBe(
-      'changed-meanwhile',
-    )
-    const read = await book(of)
-    expect(read.handouts).toMatchObject([{ id: copies.id, number: 1 }])
-    expect(read.copies.find(({ personId }) => personId === people[0])).toMatchObject({
-      total: 850,
-      most: 1000,
-      isDone: true,
-      state: 'marked',
-    })
-    expect(read.paperMarks).toHaveLength(2)
-    await of.teacher.http
-      .put(`${base}/rules`)
-      .send({ missing: 'zero', best: 2, weights: { [copies.id]: 2 } })
-      .expect(204)
-    expect((await book(of)).rules).toEqual({ missing: 'zero', best: 2, weights: { [copies.id]: 2 } })
-    const csv = await of.teacher.http.post(`${base}/out/csv`).expect(200)
-    expect(csv.text).toContain('"Last0000, First0",8.5,7.5,81.67')
-    await of.teacher.http
-      .put(`${base}/rules`)
-      .send({ missing: 'zero', best: null, weights: { x: -1 } })
-      .expect(422)
-    expect(
-      codeOf(await of.teacher.http.post(`${base}/columns/${columnId}/remove`).send({ withMarks: false }).expect(409)),
-    ).toBe('has-marks')
-    await of.teacher.http.post(`${base}/columns/${columnId}/remove`).send({ withMarks: true }).expect(204)
-    expect((await book(of)).paper).toEqual([])
-  })
-
-  test('a column is of one class alone, and its marks of students of it', async () => {
-    const one = await school.classOf(1)
-    const other = await school.classOf(1)
-    const columnId = randomUUID()
-    const column = { name: 'Oral', unit: null, most: 1000 }
-    await one.teacher.http.put(`/api/classes/${one.id}/mark-book/columns/${columnId}`).send(column).expect(204)
-    await other.teacher.http.put(`/api/classes/${other.id}/mark-book/columns/${columnId}`).send(column).expect(404)
-    const [stranger] = await school.peopleOf(other)
-    const none = { total: null, excused: false }
-    await one.teacher.http
-      .put(`/api/classes/${one.id}/mark-book/columns/${columnId}/marks`)
-      .send({ marks: [{ personId: stranger, was: none, to: { total: 1, excused: false } }] })
-      .expect(404)
-  })
-})
-
-test('stock remarks are one’s own, each called up by one word', async () => {
-  const teacher = await school.person('teacher', 'Stock')
-  const id = randomUUID()
-  const keep = (remarkId: string, short: string, text = 'Say which force.') =>
-    teacher.http.put(`/api/stock-remarks/${remarkId}`).send({ short, text })
-  await keep(id, 'Force').expect(204)
-  await keep(randomUUID(), 'force').expect(409)
-  await keep(id, 'force', 'Say which one.').expect(204)
-  expect((await teacher.http.get('/api/stock-remarks').expect(200)).body).toEqual([
-    { id, short: 'force', text: 'Say which one.' },
-  ])
-  const other = await school.person('teacher', 'Other')
-  expect((await other.http.get('/api/stock-remarks').expect(200)).body).toEqual([])
-  await other.http.delete(`/api/stock-remarks/${id}`).expect(204)
-  expect((await teacher.http.get('/api/stock-remarks')).body).toHaveLength(1)
-  await teacher.http.delete(`/api/stock-remarks/${id}`).expect(204)
-  expect((await teacher.http.get('/api/stock-remarks')).body).toEqual([])
 })

@@ -109,6 +109,10 @@ const TABLE: Record<
     body: () => ({ marks: [{ copyId: randomUUID(), personId: null, changes: [] }] }),
     answers: changing(404),
   },
+  'POST /api/handouts/{handoutId}/marks/proof': {
+    body: () => ({ marking: { kind: 'points', points: 10 }, rubric: [], lateDeduction: null }),
+    answers: changing(200),
+  },
   'POST /api/handouts/{handoutId}/hand-back/proof': {
     body: () => ({ copyIds: [], message: '', byMail: false }),
     answers: changing(200),
@@ -136,6 +140,40 @@ const TABLE: Record<
   'DELETE /api/stock-remarks/{remarkId}': {
     to: () => ({ remarkId: randomUUID() }),
     answers: only(anyTeacherGets(204)),
+  },
+  'GET /api/rubrics': { answers: only(anyTeacherGets(200)) },
+  'PUT /api/rubrics/{rubricId}': {
+    to: () => ({ rubricId: randomUUID() }),
+    body: () => ({ name: ' ', rows: [], shared: false }),
+    answers: only(anyTeacherGets(422)),
+  },
+  'DELETE /api/rubrics/{rubricId}': {
+    to: () => ({ rubricId: randomUUID() }),
+    answers: only(anyTeacherGets(204)),
+  },
+  'POST /api/rubrics/out/{format}': {
+    body: () => ({ name: 'Walks', rows: [{ id: 'why', name: 'Reasons', points: 3 }] }),
+    answers: only(anyTeacherGets(200)),
+  },
+  'GET /api/office/scales': { answers: only({ office: 200 }) },
+  'PUT /api/office/scales/{scaleId}': {
+    to: () => ({ scaleId: randomUUID() }),
+    body: () => ({ name: 'Letters', steps: ['A'], from: null }),
+    answers: only({ office: 422 }),
+  },
+  'DELETE /api/office/scales/{scaleId}': {
+    to: () => ({ scaleId: randomUUID() }),
+    answers: only({ office: 204 }),
+  },
+  'GET /api/classes/{classId}/scales': { answers: only({ ...staff(200), 'named helper': 403 }) },
+  'PUT /api/classes/{classId}/scales/{scaleId}': {
+    to: () => ({ scaleId: randomUUID() }),
+    body: () => ({ name: 'Letters', steps: ['A'], from: null }),
+    answers: changing(422),
+  },
+  'DELETE /api/classes/{classId}/scales/{scaleId}': {
+    to: () => ({ scaleId: randomUUID() }),
+    answers: changing(204),
   },
   'GET /api/classes/{classId}/mark-book': { answers: only(staff(200)) },
   'POST /api/classes/{classId}/mark-book/out/{format}': { answers: only(staff(200)) },

@@ -1062,6 +1062,38 @@ export type JoinFace = {
 
 export type AskDto = { readonly first: string; readonly last: string; readonly email: string }
 
+/** A rubric that somebody may use. */
+export type RubricListed = {
+  readonly id: string
+  readonly name: string
+  readonly rows: readonly RubricRow[]
+  readonly shared: boolean
+  /** Whose it is; null: one's own. */
+  readonly by: null | { readonly first: string; readonly last: string }
+}
+
+export type KeptRubricDto = {
+  /** The other teachers of the school may use it too. */
+  readonly shared: boolean
+  readonly name: string
+  /** As in a slip. */
+  readonly rows: readonly object[]
+}
+
+export type RubricOutDto = {
+  readonly name: string
+  /** As in a slip. */
+  readonly rows: readonly object[]
+}
+
+export type KeptScaleDto = {
+  readonly name: string
+  /** Best first. */
+  readonly steps: readonly string[]
+  /** From how many per cent each is reached; null: given by hand. */
+  readonly from: null | readonly number[]
+}
+
 /** A handout as a column of a mark book. Times in milliseconds since 1970. */
 export type HandoutColumn = {
   readonly id: string
@@ -1136,6 +1168,13 @@ export type MarkWishDto = {
   readonly changes: readonly object[]
   /** The marking of the copy is done, or not; left out: as it is. */
   readonly done?: boolean
+}
+
+export type OtherWayDto = {
+  /** As in a slip. */
+  readonly marking: object
+  readonly rubric: readonly object[]
+  readonly lateDeduction: null | object
 }
 
 export type HandBackDto = {
@@ -1425,6 +1464,18 @@ export interface Answers {
   'POST classes/{classId}/roster/leave': { readonly left: number }
   'POST classes/{classId}/roster/return': { readonly back: number }
   'PUT classes/{classId}/rules': undefined
+  'GET classes/{classId}/scales': {
+    readonly id: string
+    /** Null: the school's. */
+    readonly classId: null | string
+    readonly name: string
+    /** From how many per cent each is reached; null: given by hand. */
+    readonly from: null | readonly number[]
+    /** Best first. */
+    readonly steps: readonly string[]
+  }[]
+  'DELETE classes/{classId}/scales/{scaleId}': undefined
+  'PUT classes/{classId}/scales/{scaleId}': undefined
   'GET classes/{classId}/shelf': {
     readonly version: number
     readonly mayChange: boolean
@@ -1985,6 +2036,21 @@ export interface Answers {
       readonly newRemarks: number
     }[]
   }
+  'POST handouts/{handoutId}/marks/proof': {
+    readonly of: number
+    readonly moved: readonly {
+      readonly copyId: string
+      readonly personId: null | string
+      readonly before: CopyMark
+      readonly after: CopyMark
+      /** Parts with points that count no longer; they are kept, and count again when they are asked for again. */
+      readonly uncounted: number
+      /** It is done, and lacks something that the other way asks for. */
+      readonly isOpenAgain: boolean
+      readonly title: string
+      readonly name: null | string
+    }[]
+  }
   'GET handouts/{handoutId}/mine': {
     readonly classId: string
     readonly title: string
@@ -2172,6 +2238,18 @@ export interface Answers {
   'POST office/people': { readonly personId: string }
   'PUT office/people/{personId}': undefined
   'POST office/people/{personId}/reset': { readonly card: null | SignInCard }
+  'GET office/scales': {
+    readonly id: string
+    /** Null: the school's. */
+    readonly classId: null | string
+    readonly name: string
+    /** From how many per cent each is reached; null: given by hand. */
+    readonly from: null | readonly number[]
+    /** Best first. */
+    readonly steps: readonly string[]
+  }[]
+  'DELETE office/scales/{scaleId}': undefined
+  'PUT office/scales/{scaleId}': undefined
   'GET office/sign-in-trouble': TroubledSignIn[]
   'GET people/{personId}': {
     readonly person: {
@@ -2220,6 +2298,9 @@ export interface Answers {
   'GET recipes': { readonly id: string; readonly name: string; readonly statement: Statement }[]
   'POST recipes': { readonly id: string; readonly name: string; readonly statement: Statement }[]
   'DELETE recipes/{recipeId}': undefined
+  'GET rubrics': RubricListed[]
+  'DELETE rubrics/{rubricId}': undefined
+  'PUT rubrics/{rubricId}': undefined
   'GET saved-copies': {
     readonly total: number
     readonly failed: readonly { readonly name: string; readonly why: string }[]
@@ -2381,6 +2462,7 @@ export interface Bodies {
   'POST classes/{classId}/roster/out/{format}': SomePeopleDto
   'POST classes/{classId}/roster/return': PeopleDto
   'PUT classes/{classId}/rules': RulesDto
+  'PUT classes/{classId}/scales/{scaleId}': KeptScaleDto
   'PUT classes/{classId}/shelf': ShelfDto
   'POST classes/{classId}/sign-in-cards': SomePeopleDto
   'POST classes/{classId}/staff': AddStaffDto
@@ -2415,6 +2497,7 @@ export interface Bodies {
   'POST handouts/{handoutId}/likeness': LikenessDto
   'POST handouts/{handoutId}/likeness/came': CameInDto
   'PUT handouts/{handoutId}/marks': MarkWishesDto
+  'POST handouts/{handoutId}/marks/proof': OtherWayDto
   'POST handouts/{handoutId}/pens': MovePensDto
   'POST handouts/{handoutId}/reminders': RemindersDto
   'POST handouts/{handoutId}/reminders/proof': RemindersDto
@@ -2432,7 +2515,10 @@ export interface Bodies {
   'POST office/people': PersonDto
   'PUT office/people/{personId}': PersonDto
   'POST office/people/{personId}/reset': ResetDto
+  'PUT office/scales/{scaleId}': KeptScaleDto
   'POST recipes': RecipeDto
+  'POST rubrics/out/{format}': RubricOutDto
+  'PUT rubrics/{rubricId}': KeptRubricDto
   'POST saved-copies': SaveCopiesDto
   'POST session': SignInDto
   'POST sign-ups/{setId}': ChooseDto

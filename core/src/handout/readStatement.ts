@@ -33,9 +33,10 @@ export const CLASS_LIMIT = 20
 export const PEERS_LIMIT = 10
 const PEOPLE_LIMIT = 20_000
 const RULE_LIMIT = 100
-const RUBRIC_LIMIT = 50
-const POINTS_LIMIT = 10_000
-const TEXT_LIMIT = 300
+/** Rows of a rubric, levels of a row, letters of what either is called, points of a row. */
+export const RUBRIC_LIMITS = { rows: 50, levels: 10, letters: 300, points: 10_000 } as const
+const POINTS_LIMIT = RUBRIC_LIMITS.points
+const TEXT_LIMIT = RUBRIC_LIMITS.letters
 const ID = /^[A-Za-z0-9_-]{1,64}$/
 const SLOT = /^[A-Za-z0-9_:@-]{1,250}$/
 
@@ -65,14 +66,27 @@ export function checkStatement(input: unknown): Outcome<Statement> {
     exceptions: readExceptions(raw['exceptions'], wrong),
     joiners: raw['joiners'] === 'wait' ? 'wait' : 'by themselves',
     cover: readCover(raw['cover'], wrong),
-    marking: readMarking(raw['marking'], wrong),
-    rubric: readRubric(raw['rubric'], wrong),
-    lateDeduction: readLateDeduction(raw['lateDeduction'], wrong),
+    ...readMarkingParts(raw, wrong),
     unit: readRef(raw['unit'], 'unit', wrong),
     instructions: readNote(raw['instructions'], 'instructions', wrong),
   }
   return problems.length ? { ok: false, problems } : fine(statement)
 }
+
+/** Reads how copies are marked, as a slip says it. */
+export function checkMarking(input: unknown): Outcome<Pick<Statement, 'marking' | 'rubric' | 'lateDeduction'>> {
+  const problems: Problem[] = []
+  const read = readMarkingParts(record(input), (field, sentence) =>
+    problems.push({ code: 'statement-malformed', field, sentence }),
+  )
+  return problems.length ? { ok: false, problems } : fine(read)
+}
+
+const readMarkingParts = (raw: Raw, wrong: Wrong) => ({
+  marking: readMarking(raw['marking'], wrong),
+  rubric: readRubric(raw['rubric'], wrong),
+  lateDeduction: readLateDeduction(raw['lateDeduction'], wrong),
+})
 
 function readItem(item: Raw, place: string, ids: Set<string>, wrong: Wrong, problems: Problem[]): HandoutItem {
   const { id } = item
@@ -367,8 +381,8 @@ function readMarking(input: unknown, wrong: Wrong): Marking {
 
 function readRubric(input: unknown, wrong: Wrong): RubricRow[] {
   if (input === undefined || input === null) return []
-  if (!Array.isArray(input) || input.length > RUBRIC_LIMIT) {
-    wrong('rubric', `A rubric has up to ${RUBRIC_LIMIT} rows.`)
+  if (!Array.isArray(input) || input.length > RUBRIC_LIMITS.rows) {
+    wrong('rubric', `A rubric has up to ${RUBRIC_LIMITS.rows} rows.`)
     return []
   }
   return input.map((entry: unknown, at): RubricRow => {
@@ -382,12 +396,11 @@ function readRubric(input: unknown, wrong: Wrong): RubricRow[] {
   })
 }
 
-const LEVEL_LIMIT = 10
-const LEVELS_WRONG = `A row has up to ${LEVEL_LIMIT} levels, each with other points and none with more than the row.`
+const LEVELS_WRONG = `A row has up to ${RUBRIC_LIMITS.levels} levels, each with other points and none with more than the row.`
 
 function readLevels(input: unknown, most: number, wrong: () => void): RubricLevel[] {
   if (input === undefined || input === null) return []
-  if (!Array.isArray(input) || input.length > LEVEL_LIMIT) {
+  if (!Array.isArray(input) || input.length > RUBRIC_LIMITS.levels) {
     wrong()
     return []
   }

@@ -25,6 +25,7 @@ import { Board1766200000000 } from './migrations/1766200000000-Board.js'
 import { Reminders1766300000000 } from './migrations/1766300000000-Reminders.js'
 import { Automation1766600000000 } from './migrations/1766600000000-Automation.js'
 import { Marking1766700000000 } from './migrations/1766700000000-Marking.js'
+import { MarkingLibrary1766800000000 } from './migrations/1766800000000-MarkingLibrary.js'
 import { Letters1766500000000 } from './migrations/1766500000000-Letters.js'
 import { SavedCopies1766400000000 } from './migrations/1766400000000-SavedCopies.js'
 import { LateDecided1765400000000 } from './migrations/1765400000000-LateDecided.js'
@@ -63,6 +64,7 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       Letters1766500000000,
       Automation1766600000000,
       Marking1766700000000,
+      MarkingLibrary1766800000000,
     ],
     synchronize: false,
     // PostgreSQL makes ids by itself.

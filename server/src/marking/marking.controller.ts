@@ -48,6 +48,13 @@ class MarkWishesDto {
   marks: MarkWishDto[]
 }
 
+class OtherWayDto {
+  /** As in a slip. */
+  @ApiProperty({ type: Object }) @IsObject() marking: object
+  @ApiProperty({ type: [Object] }) @IsArray() @ArrayMaxSize(50) @IsObject({ each: true }) rubric: object[]
+  @ApiProperty({ type: Object, nullable: true }) @IsOptional() @IsObject() lateDeduction: object | null
+}
+
 class HandBackDto {
   /** Left out: all. */
   @ApiProperty({ type: [String], required: false })
@@ -110,6 +117,13 @@ export class MarkingController {
       handoutId,
       marks.map(({ personId = null, ...mark }) => ({ ...mark, personId })),
     )
+  }
+
+  /** What marking them in another way would do to the marks that were given. */
+  @Post('handouts/:handoutId/marks/proof')
+  @HttpCode(200)
+  otherWay(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string, @Body() wish: OtherWayDto) {
+    return this.marking.otherWay(viewer, handoutId, wish)
   }
 
   /** Exactly what handing back would do. */

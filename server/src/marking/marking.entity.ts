@@ -1,4 +1,4 @@
-import type { MarkBookRules } from '@gavrin/core'
+import type { MarkBookRules, RubricRow } from '@gavrin/core'
 import { Column, Entity, Index, JoinColumn, ManyToOne, PrimaryColumn, type Relation } from 'typeorm'
 import { Class, Person } from '../access/access.entity.js'
 import { MOMENT, schoolKey } from '../database/columns.js'
@@ -28,6 +28,66 @@ export class StockRemark {
   @ManyToOne(() => Person, { nullable: false })
   @JoinColumn(schoolKey('stock_remark_school_id_person_id_fkey', { person_id: 'id' }))
   person?: Relation<Person>
+}
+
+/** A rubric that a teacher keeps, to be used again. */
+@Entity('kept_rubric')
+@Index('kept_rubric_by_person', ['personId', 'schoolId'])
+@Index('kept_rubric_shared', ['schoolId'], { where: 'shared' })
+export class KeptRubricRow {
+  @PrimaryColumn('uuid', { name: 'school_id' })
+  schoolId: string
+
+  @PrimaryColumn('uuid')
+  id: string
+
+  /** Whose it is. */
+  @Column('uuid', { name: 'person_id' })
+  personId: string
+
+  @Column('text')
+  name: string
+
+  @Column('jsonb')
+  rows: RubricRow[]
+
+  /** The other teachers of the school may use it too. */
+  @Column('boolean', { default: false })
+  shared: boolean
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('kept_rubric_school_id_person_id_fkey', { person_id: 'id' }))
+  person?: Relation<Person>
+}
+
+/** A scale of a school, or of one of its classes. */
+@Entity('kept_scale')
+@Index('kept_scale_by_class', ['classId', 'schoolId'])
+export class KeptScaleRow {
+  @PrimaryColumn('uuid', { name: 'school_id' })
+  schoolId: string
+
+  @PrimaryColumn('uuid')
+  id: string
+
+  /** Null: the school's. */
+  @Column('uuid', { name: 'class_id', nullable: true })
+  classId: string | null
+
+  @Column('text')
+  name: string
+
+  /** Best first. */
+  @Column('jsonb')
+  steps: string[]
+
+  /** From how many per cent each is reached; null: given by hand. */
+  @Column('jsonb', { name: 'thresholds', nullable: true })
+  from: number[] | null
+
+  @ManyToOne(() => Class)
+  @JoinColumn(schoolKey('kept_scale_school_id_class_id_fkey', { class_id: 'id' }))
+  class?: Relation<Class> | null
 }
 
 /** What is to be handed back by itself at a time; it is gone when that is done. */
@@ -154,4 +214,12 @@ export class PaperMark {
 }
 
 /** The tables of this room. */
-export const MARKING_ENTITIES = [HandBackLater, StockRemark, MarkBook, PaperColumn, PaperMark]
+export const MARKING_ENTITIES = [
+  HandBackLater,
+  StockRemark,
+  KeptRubricRow,
+  KeptScaleRow,
+  MarkBook,
+  PaperColumn,
+  PaperMark,
+]

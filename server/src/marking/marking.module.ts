@@ -3,6 +3,8 @@ import { KeptModule } from '../kept/kept.module.js'
 import { MailModule } from '../mail/mail.module.js'
 import { TasksModule } from '../tasks/tasks.module.js'
 import { HandBackService } from './handBack.service.js'
+import { LibraryController } from './library.controller.js'
+import { LibraryService } from './library.service.js'
 import { MarkBookController } from './markBook.controller.js'
 import { MarkBookService } from './markBook.service.js'
 import { MarkingController } from './marking.controller.js'
@@ -12,7 +14,7 @@ import { StockRemarksService } from './stockRemarks.service.js'
 /** Marking, handing back, mark books. */
 @Module({
   imports: [KeptModule, MailModule, TasksModule],
-  controllers: [MarkingController, MarkBookController],
-  providers: [MarkingService, HandBackService, StockRemarksService, MarkBookService],
+  controllers: [MarkingController, MarkBookController, LibraryController],
+  providers: [MarkingService, HandBackService, StockRemarksService, MarkBookService, LibraryService],
 })
 export class MarkingModule {}

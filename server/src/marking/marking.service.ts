@@ -1,13 +1,19 @@
 import {
   type MarkChange,
+  type MarkMoved,
   type MarkParts,
+  type MarkedSo,
   type Viewer,
   NO_PARTS,
   changeParts,
   checkChange,
+  checkMarking,
+  fullName,
   isComplete,
   markOf,
+  marksMoved,
   mayInClass,
+  memberParts,
   readMarkChanges,
 } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
@@ -19,7 +25,7 @@ import { ProblemException, conflict, notThere } from '../common/problemDetails.j
 import { Events } from '../events/events.js'
 import { ALL_HOLDERS } from '../kept/mark.entity.js'
 import { backOf } from '../kept/mark.queries.js'
-import { findHandout } from '../slip/handoutSet.js'
+import { findHandout, handoutsOfSet } from '../slip/handoutSet.js'
 import type { Handout } from '../slip/slip.entity.js'
 import { type MarkedCopy, countedBy, markedCopies, reckonAnew, reckoned, wayFingerprint, wayOf } from './facts.js'
 import { type MarkToKeep, enterMarked, holdCopies, keepMarks } from './marking.queries.js'
@@ -70,6 +76,38 @@ export class MarkingService {
     }
   }
 
+  /**
+   * What marking copies in another way would do to the marks that were given, in all classes of a handout that somebody sees marks
+   * of. Nothing is changed.
+   */
+  async otherWay(viewer: Viewer, handoutId: string, wished: object) {
+    const handout = await findHandout(this.source.manager, viewer, handoutId)
+    await holdInClass(this.source, viewer, handout.classId, 'mark')
+    const otherwise = valueOf(checkMarking(wished))
+    const found = { of: 0, moved: [] as (MarkMoved & { readonly title: string; readonly name: string | null })[] }
+    for (const one of await handoutsOfSet(this.source.manager, handout)) {
+      const { role, archived } = await classRole(this.source, viewer, one.classId)
+      if (!mayInClass(role, 'mark', archived).may) continue
+      const after = { ...one, given: { ...(one.given ?? one.statement), ...otherwise } }
+      const copies = await markedCopies(this.source, one, null)
+      const moved = marksMoved(
+        { way: wayOf(one), copies: copies.flatMap((copy) => marksIn(one, copy)) },
+        {
+          way: wayOf(after),
+          copies: (await markedCopies(this.source, after, null)).flatMap((copy) => marksIn(after, copy)),
+        },
+      )
+      const byId = new Map(copies.map((copy) => [copy.copyId, copy]))
+      found.of += copies.filter(({ version }) => version >= 0).length
+      for (const mark of moved) {
+        const { title, holders } = byId.get(mark.copyId)!
+        const alone = holders.find(({ personId }) => personId === mark.personId)
+        found.moved.push({ ...mark, title, name: alone ? fullName(alone) : null })
+      }
+    }
+    return found
+  }
+
   /** Changes marks, of one copy or of many at once: all of it, or with the first that cannot be nothing. */
   async change(viewer: Viewer, handoutId: string, wishes: readonly MarkWish[]) {
     const { schoolId, personId } = viewer
@@ -100,6 +138,23 @@ export class MarkingService {
     await this.events.tell('marks changed', { schoolId, handoutId, copyIds })
     return { copies: changed.map(marked) }
   }
+}
+
+/** The marks of a copy that somebody has marked: its own, and those that are one holder's alone. */
+function marksIn(handout: Pick<Handout, 'given' | 'statement'>, copy: MarkedCopy): MarkedSo[] {
+  const { copyId, spaces, parts, mark, isDone, daysLate } = copy
+  if (copy.version < 0) return []
+  return [
+    { ...{ copyId, spaces, parts, mark, isDone }, personId: null },
+    ...Object.entries(copy.own).map(([personId, alone]) => {
+      const together = memberParts(parts, alone)
+      return {
+        ...{ copyId, personId, spaces, isDone },
+        parts: together,
+        mark: markOf(wayOf(handout), spaces, together, daysLate),
+      }
+    }),
+  ]
 }
 
 /** A copy with its mark, as its teachers are shown it. */

@@ -11,7 +11,7 @@ import { SavedCopies } from '../savedCopies/savedCopies.entity.js'
 import { Reminder } from '../reminder/reminder.entity.js'
 import { PensAct } from '../pens/pens.entity.js'
 import { HandedBack, Mark } from '../kept/mark.entity.js'
-import { HandBackLater, PaperMark, StockRemark } from '../marking/marking.entity.js'
+import { HandBackLater, PaperMark, StockRemark, KeptRubricRow } from '../marking/marking.entity.js'
 import { CopyHolder, CopyReader } from '../kept/kept.entity.js'
 import { AccountLink, Message } from '../mail/mail.entity.js'
 import { GuestMatched, OwnCopyMade, Recipe, WalkInUse } from '../slip/slip.entity.js'
@@ -174,6 +174,7 @@ export async function mergePeople(
     otherId,
   )
   await inSchool(tx, schoolId).delete(StockRemark, { personId: otherId })
+  await inSchool(tx, schoolId).update(KeptRubricRow, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(CommentThread, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(CommentThread, { doneBy: otherId }, { doneBy: keepId })
   await inSchool(tx, schoolId).update(Comment, { personId: otherId }, { personId: keepId })

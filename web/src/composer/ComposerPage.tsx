@@ -24,6 +24,7 @@ import { useNow } from '../ui/useNow'
 import { AddSlip } from './AddSlip'
 import { rememberBegun } from './begun'
 import { HandOutBar } from './HandOutBar'
+import { MarksProof } from './MarksProof'
 import { MoreLines } from './MoreLines'
 import { Proof } from './Proof'
 import { RecipeMenu } from './RecipeMenu'
@@ -224,6 +225,9 @@ function Composer({ classId, data, refresh }: { classId: string; data: SlipData;
           chosen={chosen?.key ?? null}
           choose={(row) => setChosen(row.key === chosen?.key ? null : row)}
         />
+        {data.id !== null && data.given !== null && (
+          <MarksProof handoutId={data.id} given={data.given} statement={statement} />
+        )}
         <HandOutBar
           handing={handing}
           counts={countWhole(proof)}

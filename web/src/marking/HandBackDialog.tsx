@@ -1,6 +1,6 @@
-import { MARK_LIMITS, MESSAGE_TOKENS } from '@gavrin/core'
+import { MARK_LIMITS, MESSAGE_TOKENS, fingerprintOf } from '@gavrin/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useDeferredValue, useRef, useState } from 'react'
+import { useDeferredValue, useMemo, useRef, useState } from 'react'
 import { Button, Form, Modal } from 'react-bootstrap'
 import { Link } from 'react-router'
 import type { Answers, Bodies } from '../contract'
@@ -16,6 +16,8 @@ type Wish = Bodies['POST handouts/{handoutId}/hand-back/proof']
 interface Props {
   readonly handout: { readonly id: string; readonly classId: string }
   readonly copies: readonly MarkedCopy[]
+  /** Marks are on their way: what goes back is said once they are kept. */
+  readonly isSaving: boolean
   readonly close: () => void
 }
 
@@ -24,7 +26,7 @@ const MESSAGE = 'Dear {first name},\n\n{worksheet}: {mark}.'
 const copiesInWords = (count: number) => `${count} ${count === 1 ? 'copy' : 'copies'}`
 
 /** Handing back: who gets what, with which words, who is left out and why; then all at once. */
-export function HandBackDialog({ handout, copies, close }: Props) {
+export function HandBackDialog({ handout, copies, isSaving, close }: Props) {
   const client = useQueryClient()
   const [message, setMessage] = useState(MESSAGE)
   const [byMail, setByMail] = useState(false)
@@ -34,9 +36,14 @@ export function HandBackDialog({ handout, copies, close }: Props) {
   const field = useRef<HTMLTextAreaElement>(null)
   const settled = useDeferredValue(message)
   const wish: Wish = { message: settled, byMail }
+  const asOf = useMemo(
+    () => fingerprintOf(copies.map(({ copyId, version, isDone, state }) => [copyId, version, isDone, state])),
+    [copies],
+  )
   const proof = useQuery({
-    queryKey: ['hand back', handout.id, wish],
+    queryKey: ['hand back', handout.id, wish, asOf],
     queryFn: () => api.post<Proof>(`handouts/${handout.id}/hand-back/proof`, wish),
+    enabled: !isSaving,
     placeholderData: (before) => before,
     staleTime: 0,
     gcTime: 0,
@@ -212,13 +219,20 @@ export function HandBackDialog({ handout, copies, close }: Props) {
             <span className="soft hand-back-until">Until then nobody sees a mark or a remark.</span>
             <Button
               disabled={
-                count === 0 || handBack.isPending || proof.isFetching || settled !== message || (isLater && at === null)
+                count === 0 ||
+                isSaving ||
+                handBack.isPending ||
+                proof.isFetching ||
+                settled !== message ||
+                (isLater && at === null)
               }
               onClick={() => handBack.mutate()}
             >
-              {count === 0
-                ? 'Nothing to hand back'
-                : `Hand back ${copiesInWords(count)}${isLater && at !== null ? ` ${timeInWords(at)}` : ''}`}
+              {isSaving
+                ? 'Marks are being saved …'
+                : count === 0
+                  ? 'Nothing to hand back'
+                  : `Hand back ${copiesInWords(count)}${isLater && at !== null ? ` ${timeInWords(at)}` : ''}`}
             </Button>
           </Modal.Footer>
         </>

@@ -155,7 +155,14 @@ function Marking({ person, marks, board }: { person: SignedIn; marks: Marks; boa
       ) : (
         <ByStudent {...{ person, marks, board, changing, isNamed, answersOnly }} />
       )}
-      {isHandingBack && <HandBackDialog handout={handout} copies={copies} close={() => setHandingBack(false)} />}
+      {isHandingBack && (
+        <HandBackDialog
+          handout={handout}
+          copies={copies}
+          isSaving={changing.isSaving}
+          close={() => setHandingBack(false)}
+        />
+      )}
     </main>
   )
 }

@@ -13,6 +13,7 @@ import { timeInWords } from '../ui/time'
 import type { SignedIn } from '../frame/session'
 import { Doubles, type Pair, useDoubles } from './Doubles'
 import { OfficeActs } from './OfficeActs'
+import { OfficeScales } from './OfficeScales'
 import { PersonForm } from './PersonForm'
 import type { OfficePerson } from './personRecord'
 import './people.css'
@@ -78,6 +79,7 @@ function Office({ school }: { school: string }) {
   const [search, setSearch] = useSearchParams()
   const [asked, setAsked] = useState<Asked>(() => askedBy(search))
   const [adding, setAdding] = useState(false)
+  const [isScales, setScales] = useState(false)
   const [chosen, setChosen] = useState<readonly OfficePerson[]>([])
   const [merging, setMerging] = useState<Pair | null>(null)
   const [doublesShown, setDoublesShown] = useState(false)
@@ -117,6 +119,9 @@ function Office({ school }: { school: string }) {
               {count} possible {count === 1 ? 'double' : 'doubles'}
             </Button>
           )}
+          <Button variant="outline-dark" onClick={() => setScales(true)}>
+            Scales
+          </Button>
           <Button onClick={() => setAdding(true)}>Add a person</Button>
         </span>
       </div>
@@ -197,6 +202,7 @@ function Office({ school }: { school: string }) {
           )
         }
       </Loaded>
+      {isScales && <OfficeScales close={() => setScales(false)} />}
       {adding && <PersonForm person={null} close={() => setAdding(false)} />}
       {merging && (
         <Merge

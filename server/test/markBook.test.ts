@@ -1,0 +1,80 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { randomUUID } from 'node:crypto'
+import type { Answers } from '../../web/src/contract.js'
+import { codeOf, markingIn } from './support/marked.js'
+import { type TestClass, type TestPerson, TestSchool } from './support/school.js'
+
+// Mark books: students by handouts, and what was marked on paper.
+
+let school: TestSchool
+beforeAll(async () => {
+  school = await TestSchool.open({ demo: true })
+})
+afterAll(() => school.close())
+const { handed, submit, markWhole } = markingIn(() => school)
+type Book = Answers['GET classes/{classId}/mark-book']
+
+describe('a mark book', () => {
+  const book = async (of: TestClass, person: TestPerson = of.teacher) =>
+    (await person.http.get(`/api/classes/${of.id}/mark-book`).expect(200)).body as Book
+
+  test('has the marks of the copies, columns of its own, and rules by which it reckons', async () => {
+    const copies = await handed(2)
+    const { of } = copies
+    await submit(copies)
+    await markWhole(copies)
+    const people = await school.peopleOf(of)
+    const columnId = randomUUID()
+    const base = `/api/classes/${of.id}/mark-book`
+    await of.teacher.http.put(`${base}/columns/${columnId}`).send({ name: 'Oral', unit: null, most: 1000 }).expect(204)
+    const none = { total: null, excused: false }
+    const marks = [
+      { personId: people[0], was: none, to: { total: 750, excused: false } },
+      { personId: people[1], was: none, to: { total: null, excused: true } },
+    ]
+    await of.teacher.http.put(`${base}/columns/${columnId}/marks`).send({ marks }).expect(204)
+    expect(codeOf(await of.teacher.http.put(`${base}/columns/${columnId}/marks`).send({ marks }).expect(409))).toBe(
+      'changed-meanwhile',
+    )
+    const read = await book(of)
+    expect(read.handouts).toMatchObject([{ id: copies.id, number: 1 }])
+    expect(read.copies.find(({ personId }) => personId === people[0])).toMatchObject({
+      total: 850,
+      most: 1000,
+      isDone: true,
+      state: 'marked',
+    })
+    expect(read.paperMarks).toHaveLength(2)
+    await of.teacher.http
+      .put(`${base}/rules`)
+      .send({ missing: 'zero', best: 2, weights: { [copies.id]: 2 } })
+      .expect(204)
+    expect((await book(of)).rules).toEqual({ missing: 'zero', best: 2, weights: { [copies.id]: 2 } })
+    const csv = await of.teacher.http.post(`${base}/out/csv`).expect(200)
+    expect(csv.text).toContain('"Last0000, First0",8.5,7.5,81.67')
+    await of.teacher.http
+      .put(`${base}/rules`)
+      .send({ missing: 'zero', best: null, weights: { x: -1 } })
+      .expect(422)
+    expect(
+      codeOf(await of.teacher.http.post(`${base}/columns/${columnId}/remove`).send({ withMarks: false }).expect(409)),
+    ).toBe('has-marks')
+    await of.teacher.http.post(`${base}/columns/${columnId}/remove`).send({ withMarks: true }).expect(204)
+    expect((await book(of)).paper).toEqual([])
+  })
+
+  test('a column is of one class alone, and its marks of students of it', async () => {
+    const one = await school.classOf(1)
+    const other = await school.classOf(1)
+    const columnId = randomUUID()
+    const column = { name: 'Oral', unit: null, most: 1000 }
+    await one.teacher.http.put(`/api/classes/${one.id}/mark-book/columns/${columnId}`).send(column).expect(204)
+    await other.teacher.http.put(`/api/classes/${other.id}/mark-book/columns/${columnId}`).send(column).expect(404)
+    const [stranger] = await school.peopleOf(other)
+    const none = { total: null, excused: false }
+    await one.teacher.http
+      .put(`/api/classes/${one.id}/mark-book/columns/${columnId}/marks`)
+      .send({ marks: [{ personId: stranger, was: none, to: { total: 1, excused: false } }] })
+      .expect(404)
+  })
+})

@@ -1,0 +1,141 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { randomUUID } from 'node:crypto'
+import type { Answers } from '../../web/src/contract.js'
+import { RUBRIC, markingIn } from './support/marked.js'
+import { TestSchool } from './support/school.js'
+
+// What is kept to be used again in marking: rubrics, scales, stock remarks; and what another way of marking does to marks.
+
+let school: TestSchool
+beforeAll(async () => {
+  school = await TestSchool.open({ demo: true })
+})
+afterAll(() => school.close())
+const { handed, submit, markWhole, page } = markingIn(() => school)
+
+type Rubrics = Answers['GET rubrics']
+type Scales = Answers['GET classes/{classId}/scales']
+
+describe('rubrics', () => {
+  test('are one’s own, or shared with colleagues, who change nothing of them', async () => {
+    const [ada, bo] = [await school.person('teacher', 'Ada'), await school.person('teacher', 'Bo')]
+    const id = randomUUID()
+    const name = `Walks ${id}`
+    const keep = (person: typeof ada, more: object = {}) =>
+      person.http.put(`/api/rubrics/${id}`).send({ name, rows: RUBRIC, shared: false, ...more })
+    const list = async (person: typeof ada) => (await person.http.get('/api/rubrics').expect(200)).body as Rubrics
+    await keep(ada).expect(204)
+    expect(await list(ada)).toEqual([{ id, name, rows: RUBRIC, shared: false, by: null }])
+    expect((await list(bo)).some((one) => one.id === id)).toBe(false)
+    await keep(bo).expect(404)
+    await keep(ada, { shared: true }).expect(204)
+    expect(await list(bo)).toContainEqual({
+      id,
+      name,
+      rows: RUBRIC,
+      shared: true,
+      by: { first: 'Ada', last: 'Tester' },
+    })
+    await keep(bo, { name: 'Mine' }).expect(404)
+    await bo.http.delete(`/api/rubrics/${id}`).expect(204)
+    expect(await list(ada)).toHaveLength(1)
+    await keep(ada, { name: ' ' }).expect(422)
+    await ada.http.delete(`/api/rubrics/${id}`).expect(204)
+    expect(await list(ada)).toEqual([])
+  })
+
+  test('are written out as a table', async () => {
+    const ada = await school.person('teacher', 'Ada')
+    const { text, headers } = await ada.http
+      .post('/api/rubrics/out/csv')
+      .send({ name: 'Walks', rows: RUBRIC })
+      .expect(200)
+    expect(headers['content-disposition']).toContain('Walks.csv')
+    expect(text).toContain('Reasons')
+    expect(text).toContain('3: from the table to the boat')
+  })
+})
+
+describe('scales', () => {
+  const letters = { name: 'Letters', steps: ['A', 'B', 'C'], from: [80, 50, 0] }
+
+  test('of the school are the office’s, and every class has them; of a class its own teachers’', async () => {
+    const of = await school.classOf(1)
+    const other = await school.classOf(1)
+    const office = await school.person('office', 'Office')
+    const [ours, theirs] = [randomUUID(), randomUUID()]
+    const names = async (one: typeof of) =>
+      ((await one.teacher.http.get(`/api/classes/${one.id}/scales`).expect(200)).body as Scales)
+        .filter(({ id }) => id === ours || id === theirs)
+        .map(({ name, classId }) => [name, classId])
+    await office.http.put(`/api/office/scales/${ours}`).send(letters).expect(204)
+    await of.teacher.http
+      .put(`/api/classes/${of.id}/scales/${theirs}`)
+      .send({ name: 'Heron words', steps: ['Flies', 'Nests'], from: null })
+      .expect(204)
+    expect(await names(of)).toEqual([
+      ['Heron words', of.id],
+      ['Letters', null],
+    ])
+    expect(await names(other)).toEqual([['Letters', null]])
+    // A teacher does not change the school's scale, nor another class's.
+    await of.teacher.http.put(`/api/office/scales/${ours}`).send(letters).expect(404)
+    await of.teacher.http.put(`/api/classes/${of.id}/scales/${ours}`).send(letters).expect(404)
+    await of.teacher.http.delete(`/api/classes/${of.id}/scales/${ours}`).expect(204)
+    await other.teacher.http.put(`/api/classes/${of.id}/scales/${theirs}`).send(letters).expect(404)
+    await office.http.put(`/api/office/scales/${theirs}`).send(letters).expect(404)
+    expect(await names(other)).toEqual([['Letters', null]])
+    const wrong = await office.http
+      .put(`/api/office/scales/${ours}`)
+      .send({ ...letters, from: [50, 80, 0] })
+      .expect(422)
+    expect(wrong.body).toMatchObject({ errors: [{ field: 'marking' }] })
+    await office.http.delete(`/api/office/scales/${ours}`).expect(204)
+    expect(await names(other)).toEqual([])
+  })
+})
+
+test('what another way of marking does to marks is said before, and done by handing out', async () => {
+  const copies = await handed(2)
+  await submit(copies)
+  await markWhole(copies)
+  const asked = (wish: object) =>
+    copies.of.teacher.http
+      .post(`/api/handouts/${copies.id}/marks/proof`)
+      .send({ rubric: [], lateDeduction: null, ...wish })
+  const same = await asked({ marking: { kind: 'spaces' }, rubric: RUBRIC }).expect(200)
+  expect(same.body).toEqual({ of: 1, moved: [] })
+  const without = await asked({ marking: { kind: 'spaces' } }).expect(200)
+  expect(without.body).toMatchObject({
+    of: 1,
+    moved: [
+      {
+        ...{ copyId: copies.copyIds[0], personId: null, uncounted: 1, isOpenAgain: false },
+        before: { total: 850, most: 1000 },
+        after: { total: 550, most: 700 },
+      },
+    ],
+  })
+  // Asking changes nothing.
+  expect((await page(copies)).copies.find(({ isDone }) => isDone)).toMatchObject({ mark: { total: 850 } })
+  await asked({ marking: { kind: 'stars' } }).expect(422)
+})
+
+test('stock remarks are one’s own, each called up by one word', async () => {
+  const teacher = await school.person('teacher', 'Stock')
+  const id = randomUUID()
+  const keep = (remarkId: string, short: string, text = 'Say which force.') =>
+    teacher.http.put(`/api/stock-remarks/${remarkId}`).send({ short, text })
+  await keep(id, 'Force').expect(204)
+  await keep(randomUUID(), 'force').expect(409)
+  await keep(id, 'force', 'Say which one.').expect(204)
+  expect((await teacher.http.get('/api/stock-remarks').expect(200)).body).toEqual([
+    { id, short: 'force', text: 'Say which one.' },
+  ])
+  const other = await school.person('teacher', 'Other')
+  expect((await other.http.get('/api/stock-remarks').expect(200)).body).toEqual([])
+  await other.http.delete(`/api/stock-remarks/${id}`).expect(204)
+  expect((await teacher.http.get('/api/stock-remarks')).body).toHaveLength(1)
+  await teacher.http.delete(`/api/stock-remarks/${id}`).expect(204)
+  expect((await teacher.http.get('/api/stock-remarks')).body).toEqual([])
+})
