@@ -1,7 +1,8 @@
+import { bookCopies, bookOf } from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { randomUUID } from 'node:crypto'
 import type { Answers } from '../../web/src/contract.js'
-import { codeOf, markingIn } from './support/marked.js'
+import { WHOLE, codeOf, markingIn, space } from './support/marked.js'
 import { type TestClass, type TestPerson, TestSchool } from './support/school.js'
 
 // Mark books: students by handouts, and what was marked on paper.
@@ -11,12 +12,14 @@ beforeAll(async () => {
   school = await TestSchool.open({ demo: true })
 })
 afterAll(() => school.close())
-const { handed, submit, markWhole } = markingIn(() => school)
+const { handed, submit, markWhole, handAllBack, put } = markingIn(() => school)
 type Book = Answers['GET classes/{classId}/mark-book']
 
 describe('a mark book', () => {
-  const book = async (of: TestClass, person: TestPerson = of.teacher) =>
-    (await person.http.get(`/api/classes/${of.id}/mark-book`).expect(200)).body as Book
+  const book = async (of: TestClass, person: TestPerson = of.teacher) => {
+    const sent = (await person.http.get(`/api/classes/${of.id}/mark-book`).expect(200)).body as Book
+    return { ...sent, copies: bookCopies(sent.copies, sent.students) }
+  }
 
   test('has the marks of the copies, columns of its own, and rules by which it reckons', async () => {
     const copies = await handed(2)
@@ -61,6 +64,32 @@ describe('a mark book', () => {
     ).toBe('has-marks')
     await of.teacher.http.post(`${base}/columns/${columnId}/remove`).send({ withMarks: true }).expect(204)
     expect((await book(of)).paper).toEqual([])
+  })
+
+  test.each([
+    ['last', 900],
+    ['best', 950],
+    ['mean', 925],
+  ] as const)('of several rounds the %s counts', async (rounds, total) => {
+    const copies = await handed(1, { rounds })
+    const { of, id, copyIds } = copies
+    const cell = async () => {
+      const read = await book(of)
+      return bookOf(read, Date.now()).cellOf(read.students[0]!.personId, id)
+    }
+    await submit(copies)
+    await markWhole(copies, 0, [space(200), ...WHOLE.slice(1), { of: 'total', was: null, to: 950 }])
+    await handAllBack(copies)
+    await of.teacher.http.post(`/api/handouts/${id}/hand-back/open-again`).send({ copyIds }).expect(200)
+    expect(await cell()).toMatchObject({ is: 'mark', total: 950 })
+    await submit(copies)
+    await put(copies, [
+      { copyId: copyIds[0], personId: null, changes: [{ of: 'total', was: 950, to: null }], done: true },
+    ]).expect(200)
+    expect(await cell()).toEqual({ is: 'mark', total, most: 1000 })
+    await handAllBack(copies)
+    expect(await cell()).toEqual({ is: 'mark', total, most: 1000 })
+    expect((await book(of)).earlier).toHaveLength(rounds === 'last' ? 0 : 1)
   })
 
   test('a column is of one class alone, and its marks of students of it', async () => {

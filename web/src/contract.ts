@@ -7,6 +7,7 @@ import type {
   Block,
   BoardRow,
   BoardSpace,
+  BookCopies,
   BundleClass,
   ClassRole,
   CopyMark,
@@ -1101,26 +1102,8 @@ export type HandoutColumn = {
   readonly title: string
   readonly unit: null | string
   readonly dueAt: null | number
-}
-
-/** What a student has of a handout: a copy, and its mark. Times in milliseconds since 1970. */
-export type BookCopy = {
-  readonly handoutId: string
-  readonly personId: string
-  readonly copyId: string
-  readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
-  readonly dueAt: null | number
-  readonly submittedAt: null | number
-  readonly total: null | number
-  readonly most: null | number
-  readonly step: null | string
-  readonly excused: boolean
-  /** It is marked, and may not be handed back yet. */
-  readonly isDone: boolean
-  /** How many hold it. */
-  readonly holders: number
-  /** About how much of it is answered, 0 to 1: as far as its mark shows. */
-  readonly share: number
+  /** Which mark counts where copies were opened again. */
+  readonly rounds: 'best' | 'last' | 'mean'
 }
 
 export type MarkBookRulesDto = {
@@ -1421,6 +1404,12 @@ export interface Answers {
     readonly mayMark: boolean
     readonly students: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
     readonly handouts: readonly HandoutColumn[]
+    readonly earlier: readonly {
+      readonly handoutId: string
+      readonly personId: string
+      readonly total: number
+      readonly most: number
+    }[]
     readonly paper: readonly {
       readonly id: string
       readonly name: string
@@ -1429,7 +1418,7 @@ export interface Answers {
       /** Out of how many, in hundredths of a point. */
       readonly most: number
     }[]
-    readonly copies: readonly BookCopy[]
+    readonly copies: readonly BookCopies[]
     readonly paperMarks: readonly {
       readonly columnId: string
       readonly personId: string

@@ -33,7 +33,7 @@ const WHOLE_BLANKS = {
   exceptions: ['exceptions'],
   joiners: ['joiners'],
   cover: ['cover'],
-  marking: ['marking', 'rubric', 'lateDeduction'],
+  marking: ['marking', 'rubric', 'lateDeduction', 'rounds'],
   unit: ['unit'],
   instructions: ['instructions'],
 } as const satisfies Record<string, readonly (keyof Statement)[]>

@@ -18,6 +18,7 @@ import {
   type MatchRule,
   type Matching,
   type Peers,
+  ROUNDS,
   type Ref,
   type RubricLevel,
   type RubricRow,
@@ -67,6 +68,7 @@ export function checkStatement(input: unknown): Outcome<Statement> {
     joiners: raw['joiners'] === 'wait' ? 'wait' : 'by themselves',
     cover: readCover(raw['cover'], wrong),
     ...readMarkingParts(raw, wrong),
+    rounds: ROUNDS.find((how) => how === raw['rounds']) ?? 'last',
     unit: readRef(raw['unit'], 'unit', wrong),
     instructions: readNote(raw['instructions'], 'instructions', wrong),
   }

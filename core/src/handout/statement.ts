@@ -179,6 +179,10 @@ export type Marking =
   /** Best first. `from`: from how many per cent each step is reached, falling to 0; missing: a step is given by hand. */
   | { readonly kind: 'scale'; readonly steps: readonly string[]; readonly from?: readonly number[] }
 
+/** Of the marks that a copy got in several rounds: which counts. */
+export const ROUNDS = ['last', 'best', 'mean'] as const
+export type Rounds = (typeof ROUNDS)[number]
+
 /** What should exist. A handout is this and nothing else; copies follow from it (see {@link planHandout}). */
 export interface Statement {
   readonly items: readonly HandoutItem[]
@@ -197,6 +201,8 @@ export interface Statement {
   readonly rubric: readonly RubricRow[]
   /** What work that comes late loses of its mark: per cent of the most a day begun, and how many per cent of the sum stay. */
   readonly lateDeduction: { readonly perDay: number; readonly atLeast: number } | null
+  /** Which mark counts where copies were opened again to be improved. */
+  readonly rounds: Rounds
   readonly unit: Ref | null
   readonly instructions: NoteText | null
 }
@@ -239,6 +245,7 @@ export const plainStatement = (items: readonly HandoutItem[], classes: readonly 
   marking: { kind: 'ungraded' },
   rubric: [],
   lateDeduction: null,
+  rounds: 'last',
   unit: null,
   instructions: null,
 })

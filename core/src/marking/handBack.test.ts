@@ -222,7 +222,8 @@ describe('a mark book', () => {
         { personId: 'z', first: 'Zofia', last: 'Dąbrowska' },
         { personId: 'n', first: '', last: 'Suryani' },
       ],
-      handouts: [{ id: 'h', number: 6, title: 'Tides', unit: null }],
+      handouts: [{ id: 'h', number: 6, title: 'Tides', unit: null, rounds: 'last' }],
+      earlier: [],
       paper: [{ id: 'p', name: 'Oral', unit: null, most: 1000 }],
       copies: [{ ...facts({ total: 1450, most: 2000, isDone: true }), handoutId: 'h', personId: 'z' }],
       paperMarks: [

@@ -1,3 +1,4 @@
+import type { Rounds } from '../handout/statement.js'
 import type { OutCell } from '../formats/table.js'
 import { gathered } from '../common/gathered.js'
 import { type CopyState, isOverdue } from '../progress/journal.js'
@@ -5,6 +6,7 @@ import { type Outcome, fine, refuse } from '../errors/problem.js'
 import { type PersonName, cleanText, listName } from '../roster/names.js'
 import { divided, percentOf } from './mark.js'
 import { type Points, isPoints } from './points.js'
+import { type OutOf, roundsMark } from './rounds.js'
 
 /** A column of a mark book: a handout, or something marked on paper. */
 export interface MarkColumn {
@@ -190,7 +192,11 @@ export interface BookRead<S, C> {
     readonly number: number
     readonly title: string
     readonly unit: string | null
+    /** Which mark counts where copies were opened again. */
+    readonly rounds: Rounds
   }[]
+  /** Marks of earlier rounds that count, in order. */
+  readonly earlier: readonly (OutOf & { readonly handoutId: string; readonly personId: string })[]
   readonly paper: readonly {
     readonly id: string
     readonly name: string
@@ -214,10 +220,12 @@ export function bookOf<
   S extends { readonly personId: string },
   C extends BookCopyFacts & { readonly handoutId: string; readonly personId: string },
 >(
-  { rules, students, handouts, paper, copies, paperMarks }: BookRead<S, C>,
+  { rules, students, handouts, earlier, paper, copies, paperMarks }: BookRead<S, C>,
   now: number,
 ): Book<S> & {
   readonly copiesOf: (personId: string, columnId: string) => readonly C[]
+  /** The marks of earlier rounds that count beside the last one. */
+  readonly earlierOf: (personId: string, columnId: string) => readonly OutOf[]
 } {
   const weightOf = (id: string) => rules.weights[id] ?? 1
   const columns: BookColumn[] = [
@@ -231,12 +239,21 @@ export function bookOf<
     ...paper.map(({ id, name, unit }) => ({ id, title: name, unit, number: '', weight: weightOf(id) })),
   ]
   const byCell = gathered(copies, ({ personId, handoutId }) => `${personId} ${handoutId}`)
+  const earlierByCell = gathered(earlier, ({ personId, handoutId }) => `${personId} ${handoutId}`)
+  const roundsOf = new Map(handouts.map(({ id, rounds }) => [id, rounds]))
   const mostOf = new Map(paper.map(({ id, most }) => [id, most]))
   const onPaper = new Map(paperMarks.map((mark) => [`${mark.personId} ${mark.columnId}`, mark]))
   const cells = new Map<string, MarkCell>()
   const cellAt = (key: string, columnId: string): MarkCell => {
     const most = mostOf.get(columnId)
-    if (most === undefined) return bookCell(byCell.get(key) ?? [], now)
+    if (most === undefined) {
+      const cell = bookCell(byCell.get(key) ?? [], now)
+      const before = earlierByCell.get(key) ?? []
+      if (before.length === 0 || cell.is === 'excused' || cell.is === 'words') return cell
+      const marks = cell.is === 'mark' ? [...before, cell] : before
+      const { total, most: outOf } = roundsMark(roundsOf.get(columnId) ?? 'last', marks)
+      return { is: 'mark', total, most: outOf }
+    }
     const mark = onPaper.get(key)
     if (mark?.excused) return { is: 'excused' }
     return mark && mark.total !== null ? { is: 'mark', total: mark.total, most } : { is: 'open' }
@@ -252,6 +269,7 @@ export function bookOf<
       return cell
     },
     copiesOf: (personId, columnId) => byCell.get(`${personId} ${columnId}`) ?? [],
+    earlierOf: (personId, columnId) => earlierByCell.get(`${personId} ${columnId}`) ?? [],
   }
 }
 

@@ -4,6 +4,7 @@ import {
   type Viewer,
   MARK_BOOK_LIMITS,
   PLAIN_RULES,
+  bookCopies,
   bookOf,
   checkMarkBookRules,
   checkPaperColumn,
@@ -23,7 +24,7 @@ import { studentsOf } from '../roster/students.js'
 import { Handout } from '../slip/slip.entity.js'
 import { type OutFile, TABLE_TYPES, type TableFormat, TableOut, fileName } from '../tasks/tableOut.js'
 import { markedCopies, reckonAnew, wayFingerprint, wayOf } from './facts.js'
-import { type HandoutColumn, copiesOfBook, handoutsToReckon, paperMarksOf } from './markBook.queries.js'
+import { type HandoutColumn, copiesOfBook, earlierRounds, handoutsToReckon, paperMarksOf } from './markBook.queries.js'
 import { MarkBook, PaperColumn, PaperMark } from './marking.entity.js'
 
 /** A mark for something on paper, as it is to be; `was`: as the page showed it. */
@@ -47,49 +48,50 @@ export class MarkBookService {
     const role = await holdInClass(this.source, viewer, classId, 'see marks')
     const { archived } = await classRole(this.source, viewer, classId)
     const helped = await helpedBy(this.source, viewer, classId, role)
-    const handouts = await this.handouts(schoolId, classId)
     const school = inSchool(this.source, schoolId)
-    const [all, copies, [kept], paper, paperMarks] = await Promise.all([
-      studentsOf(this.source, schoolId, classId),
-      copiesOfBook(this.source, schoolId, classId),
+    const all = await studentsOf(this.source, schoolId, classId)
+    const students = all.filter(({ personId, leftAt }) => leftAt === null && (!helped || helped.has(personId)))
+    const shown = new Map(students.map(({ personId }, at) => [personId, at]))
+    const given = await school.find(Handout, { classId, kind: 'handout' }, { order: { number: 'ASC' } })
+    const marked = given.filter((handout) => handout.handedOutAt !== null && wayOf(handout).kind !== 'not marked')
+    const handouts = marked.map(columnOf)
+    const ids = handouts.map(({ id }) => id)
+    const several = handouts.flatMap(({ id, rounds }) => (rounds === 'last' ? [] : [id]))
+    const [isReckoned, found, earlier, [kept], paper, paperMarks] = await Promise.all([
+      this.reckonAnew(schoolId, marked),
+      copiesOfBook(this.source, schoolId, ids, shown),
+      several.length === 0 ? [] : earlierRounds(this.source, schoolId, several),
       school.find(MarkBook, { classId }),
       school.find(PaperColumn, { classId }, { select: ['id', 'name', 'unit', 'most'], order: { madeAt: 'ASC' } }),
       paperMarksOf(this.source, schoolId, classId),
     ])
-    const students = all.filter(({ personId, leftAt }) => leftAt === null && (!helped || helped.has(personId)))
-    const shown = new Set(students.map(({ personId }) => personId))
+    const copies = isReckoned ? await copiesOfBook(this.source, schoolId, ids, shown) : found
     return {
       rules: kept?.rules ?? PLAIN_RULES,
       mayMark: mayInClass(role, 'mark', archived).may,
       students: students.map(({ personId, first, last }) => ({ personId, first, last })),
       handouts,
+      earlier: earlier.filter(({ personId }) => shown.has(personId)),
       paper,
-      copies: copies.filter(({ personId }) => shown.has(personId)),
+      copies,
       paperMarks: paperMarks.filter(({ personId }) => shown.has(personId)),
     }
   }
 
-  /** The handouts of a class that are marked, with their marks reckoned as their slips say now. */
-  private async handouts(schoolId: string, classId: string): Promise<HandoutColumn[]> {
-    const all = await inSchool(this.source, schoolId).find(
-      Handout,
-      { classId, kind: 'handout' },
-      { order: { number: 'ASC' } },
-    )
-    const marked = all.filter((handout) => handout.handedOutAt !== null && wayOf(handout).kind !== 'not marked')
-    const ways = marked.map((handout) => ({ handoutId: handout.id, fingerprint: wayFingerprint(wayOf(handout)) }))
-    for (const { handoutId } of await handoutsToReckon(this.source, schoolId, ways)) {
-      const handout = marked.find(({ id }) => id === handoutId)!
+  /** Reckons marks anew where slips say otherwise now than when they were reckoned; whether there were any. */
+  private async reckonAnew(schoolId: string, handouts: readonly Handout[]): Promise<boolean> {
+    const ways = handouts.map((handout) => ({ handoutId: handout.id, fingerprint: wayFingerprint(wayOf(handout)) }))
+    const stale = await handoutsToReckon(this.source, schoolId, ways)
+    for (const { handoutId } of stale) {
+      const handout = handouts.find(({ id }) => id === handoutId)!
       await reckonAnew(this.source, handout, await markedCopies(this.source, handout, null))
     }
-    return marked.map(({ id, number, title, given, dueAt }) => ({
-      ...{ id, number, title, dueAt },
-      unit: given?.unit?.name ?? null,
-    }))
+    return stale.length > 0
   }
 
   async write(viewer: Viewer, classId: string, format: TableFormat): Promise<OutFile> {
-    const book = await this.book(viewer, classId)
+    const sent = await this.book(viewer, classId)
+    const book = { ...sent, copies: bookCopies(sent.copies, sent.students) }
     const [found] = await inSchool(this.source, viewer.schoolId).find(Class, { id: classId }, { select: ['name'] })
     const title = `${found!.name}, mark book`
     return {
@@ -167,3 +169,9 @@ export class MarkBookService {
     })
   }
 }
+
+const columnOf = ({ id, number, title, given, dueAt }: Handout): HandoutColumn => ({
+  ...{ id, number, title, dueAt },
+  unit: given?.unit?.name ?? null,
+  rounds: given?.rounds ?? 'last',
+})

@@ -81,7 +81,7 @@ export function HandOutBar({ handing, counts, nothing, stops, onlyWords, data, c
         <span className="soft">You see this slip; those who teach all its classes hand out.</span>
       ) : (
         <span className="soft">
-          {nothing && !stops
+          {nothing && !stops && !onlyWords
             ? 'All of this is handed out.'
             : 'You can mend or undo it afterwards; nothing written is lost.'}
         </span>

@@ -1,4 +1,4 @@
-import { type CoverNote, noteStart, plainNote } from '@gavrin/core'
+import { type CoverNote, ROUNDS, type Rounds, noteStart, plainNote } from '@gavrin/core'
 import { useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
 import { Blank, BlankChoice } from './Blank'
@@ -17,6 +17,7 @@ export function MoreLines(props: WholeProps) {
       <CoverPart {...props} />
       <Rubric {...props} />
       <LateDeduction {...props} />
+      <RoundsLine {...props} />
     </div>
   )
 }
@@ -120,6 +121,31 @@ function LateDeduction({ statement, change }: WholeProps) {
       <Button variant="link" size="sm" onClick={() => set(null)}>
         It loses nothing
       </Button>
+    </div>
+  )
+}
+
+const ROUNDS_WORDS = {
+  last: 'the last mark counts',
+  best: 'the best mark counts',
+  mean: 'the mean of the marks counts',
+} as const satisfies Record<Rounds, string>
+
+/** Which mark counts in the mark book where copies were opened again. */
+function RoundsLine({ statement, change }: WholeProps) {
+  const { rounds, marking } = statement
+  if (marking.kind === 'ungraded' || marking.kind === 'not marked') return null
+  return (
+    <div className="sentence">
+      When it is opened again to be improved,{' '}
+      <Blank label={`Rounds: ${ROUNDS_WORDS[rounds]}`} value={ROUNDS_WORDS[rounds]}>
+        {ROUNDS.map((how) => (
+          <BlankChoice key={how} chosen={rounds === how} choose={() => change({ ...statement, rounds: how })}>
+            {ROUNDS_WORDS[how]}
+          </BlankChoice>
+        ))}
+      </Blank>
+      .
     </div>
   )
 }

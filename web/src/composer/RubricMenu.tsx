@@ -167,7 +167,6 @@ export function RubricMenu({ rows, put }: Props) {
                 <Button type="submit" size="sm" variant="outline-dark" disabled={!name.trim() || keep.isPending}>
                   {own ? 'Replace' : 'Keep'}
                 </Button>
-                <SaveTableMenu path="rubrics/out" body={{ name: name.trim() || 'Rubric', rows }} />
               </div>
               <Form.Check
                 id="rubric-shared"
@@ -175,6 +174,9 @@ export function RubricMenu({ rows, put }: Props) {
                 checked={shared}
                 onChange={({ target }) => setShared(target.checked)}
               />
+              <div>
+                <SaveTableMenu path="rubrics/out" body={{ name: name.trim() || 'Rubric', rows }} />
+              </div>
             </form>
           )}
           {trouble && <div className="blank-empty bad">{sentenceOf(trouble)}</div>}

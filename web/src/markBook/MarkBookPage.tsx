@@ -1,6 +1,8 @@
 import {
+  type BookCopy,
   type MarkCell,
   type Points,
+  type Rounds,
   bookOf,
   fullName,
   isIn,
@@ -27,7 +29,7 @@ import { useNow } from '../ui/useNow'
 import { useStored } from '../ui/useStored'
 import { ColumnDialog } from './ColumnDialog'
 import { RulesDialog } from './RulesDialog'
-import { type BookCopy, type BookRead, type CellEdit, readCell, useCellEdits, useMarkBook, valueOf } from './queries'
+import { type BookRead, type CellEdit, readCell, useCellEdits, useMarkBook, valueOf } from './queries'
 import './markBook.css'
 
 /** The mark book of a class: students by handouts, and by what was marked on paper. */
@@ -86,7 +88,9 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
   const paper = new Set(read.paper.map(({ id }) => id))
   const editable = (personId: string, columnId: string) =>
     paper.has(columnId) ||
-    (book.copiesOf(personId, columnId).length === 1 && book.copiesOf(personId, columnId)[0]!.holders === 1)
+    (book.earlierOf(personId, columnId).length === 0 &&
+      book.copiesOf(personId, columnId).length === 1 &&
+      book.copiesOf(personId, columnId)[0]!.holders === 1)
   const change = (typed: readonly { rowId: string | null; column: string; value: string }[]) => {
     const kept: CellEdit[] = []
     const wrong = new Map(trouble)
@@ -96,7 +100,10 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
       const to = readCell(value)
       if ('sentence' in to) wrong.set(key, { typed: value, sentence: to.sentence })
       else if (!editable(rowId, columnId))
-        wrong.set(key, { typed: value, sentence: whyNot(book.copiesOf(rowId, columnId)) })
+        wrong.set(key, {
+          typed: value,
+          sentence: whyNot(book.copiesOf(rowId, columnId), book.earlierOf(rowId, columnId).length),
+        })
       else {
         wrong.delete(key)
         const was = valueOf(book.cellOf(rowId, columnId))
@@ -218,6 +225,10 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
             <Cell
               cell={book.cellOf(personId, columnId)}
               copies={book.copiesOf(personId, columnId)}
+              rounds={roundsInWords(
+                read.handouts.find(({ id }) => id === columnId)?.rounds,
+                book.earlierOf(personId, columnId).length,
+              )}
               inPercent={inPercent}
               counts={means.get(personId)?.counts.includes(columnId) ?? false}
               now={now}
@@ -255,12 +266,19 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
   )
 }
 
-const whyNot = (copies: readonly BookCopy[]): string =>
+const roundsInWords = (rounds: Rounds | undefined, earlier: number): string =>
+  earlier === 0 || !rounds || rounds === 'last' ? '' : `, ${ROUND_WORDS[rounds]} ${earlier + 1} rounds`
+
+const ROUND_WORDS = { best: 'the best of', mean: 'the mean of' } as const
+
+const whyNot = (copies: readonly BookCopy[], earlier: number): string =>
   copies.length === 0
     ? 'There is no copy to mark here.'
-    : copies.length > 1
-      ? 'There are several copies here: mark them on the marking page.'
-      : 'Several hold this copy: mark it on the marking page.'
+    : earlier > 0
+      ? 'Marks of several rounds count here: mark it on the marking page.'
+      : copies.length > 1
+        ? 'There are several copies here: mark them on the marking page.'
+        : 'Several hold this copy: mark it on the marking page.'
 
 function ColumnMenu({
   opened,
@@ -303,12 +321,15 @@ function ColumnMenu({
 function Cell({
   cell,
   copies,
+  rounds,
   inPercent,
   counts,
   now,
 }: {
   readonly cell: MarkCell
   readonly copies: readonly BookCopy[]
+  /** That marks of several rounds count, and how; empty: they do not. */
+  readonly rounds: string
   readonly inPercent: boolean
   readonly counts: boolean
   readonly now: number
@@ -323,7 +344,7 @@ function Cell({
           title={counts ? undefined : 'It does not count'}
         >
           {late}
-          <span className="slab" title={`${pointsInWords(cell.total)} of ${pointsInWords(cell.most)}`}>
+          <span className="slab" title={`${pointsInWords(cell.total)} of ${pointsInWords(cell.most)}${rounds}`}>
             {inPercent ? percentInWords(percentOf(cell.total, cell.most)) : pointsInWords(cell.total)}
           </span>
         </span>
@@ -343,8 +364,8 @@ function Cell({
       return (
         <span className="book-cell">
           {late}
-          {copies.map(({ copyId, state, share }) => (
-            <SheetMark key={copyId} state={state} share={share} />
+          {copies.map(({ state, share }, at) => (
+            <SheetMark key={at} state={state} share={share} />
           ))}
         </span>
       )

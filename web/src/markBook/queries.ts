@@ -1,12 +1,12 @@
-import { type MarkCell, type Points, markOf, readPoints } from '@gavrin/core'
+import { type BookCopy, type MarkCell, type Points, bookCopies, markOf, readPoints } from '@gavrin/core'
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useRef, useState } from 'react'
 import type { Answers, Bodies } from '../contract'
 import { ApiError, api, sentenceOf } from '../ui/api'
 import { untilReached, useLeavingAsked } from '../ui/untilReached'
 
-export type BookRead = Answers['GET classes/{classId}/mark-book']
-export type BookCopy = BookRead['copies'][number]
+type Sent = Answers['GET classes/{classId}/mark-book']
+export type BookRead = Omit<Sent, 'copies'> & { readonly copies: readonly BookCopy[] }
 
 const bookKey = (classId: string): readonly string[] => ['class', classId, 'mark book']
 
@@ -16,7 +16,10 @@ const AGAIN = 15_000
 export function useMarkBook(classId: string): UseQueryResult<BookRead> {
   return useQuery({
     queryKey: bookKey(classId),
-    queryFn: () => api.get<BookRead>(`classes/${classId}/mark-book`),
+    queryFn: async (): Promise<BookRead> => {
+      const sent = await api.get<Sent>(`classes/${classId}/mark-book`)
+      return { ...sent, copies: bookCopies(sent.copies, sent.students) }
+    },
     staleTime: 0,
     refetchInterval: AGAIN,
   })
