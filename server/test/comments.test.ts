@@ -269,7 +269,10 @@ test('a class that keeps its students from commenting on one another, and its st
   const [one, two] = await Promise.all(of.emails.map((email) => school.signInByEmail(email)))
   const { copyId } = await shared(of)
   const rules = (classmatesComment: boolean, staffShown: boolean) =>
-    of.teacher.http.put(`/api/classes/${of.id}/rules`).send({ classmatesComment, staffShown }).expect(204)
+    of.teacher.http
+      .put(`/api/classes/${of.id}/rules`)
+      .send({ classmatesComment, staffShown, helpersMark: false })
+      .expect(204)
   const before = await begin(one!, copyId)
   const [window, theirs] = [await open(one!, copyId), await open(of.teacher, copyId)]
   const told = () => window.messages.flatMap((message) => (message.type === 'people' ? [message.people] : [])).at(-1)

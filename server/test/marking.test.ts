@@ -220,6 +220,41 @@ describe('who may', () => {
     for (const one of live) one.close()
   })
 
+  test('helpers mark where the class says so: who helps only some marks theirs, and no group that others are in', async () => {
+    const copies = await handed(3)
+    const { of, copyIds } = copies
+    const people = await school.peopleOf(of)
+    const helper = await school.person('teacher', 'Help')
+    const some = await school.person('teacher', 'Some')
+    const join = (email: string, role: string, studentIds: readonly (string | undefined)[]) =>
+      of.teacher.http.post(`/api/classes/${of.id}/staff`).send({ email, role, studentIds }).expect(201)
+    await join(helper.email, 'helper', [])
+    await join(some.email, 'named helper', [people[1]])
+    const mark = (person: TestPerson, copyId = copyIds[1]!, to = 100, was: number | null = null) =>
+      put(copies, [{ copyId, personId: null, changes: [space(to, was)] }], person)
+    await mark(helper).expect(403)
+    await mark(some).expect(403)
+    expect(await page(copies, some)).toMatchObject({ mayMark: false, mayHandBack: false })
+    await of.teacher.http
+      .put(`/api/classes/${of.id}/rules`)
+      .send({ classmatesComment: true, staffShown: true, helpersMark: true })
+      .expect(204)
+    await mark(helper).expect(200)
+    await mark(some, copyIds[1], 200, 100).expect(200)
+    expect(await page(copies, some)).toMatchObject({ mayMark: true, mayHandBack: false })
+    await mark(some, copyIds[0]).expect(404)
+    const base = `/api/handouts/${copies.id}/hand-back`
+    for (const person of [helper, some]) {
+      await person.http.post(`${base}/proof`).send({ message: '', byMail: false }).expect(403)
+      await person.http.post(`${base}/open-again`).send({ copyIds }).expect(403)
+    }
+    await school.source.query(
+      `INSERT INTO copy_holder (school_id, copy_id, person_id, permission) SELECT school_id, id, $2, 'edit' FROM copy WHERE id = $1`,
+      [copyIds[1], people[2]],
+    )
+    expect(codeOf(await mark(some, copyIds[1], 100, 200).expect(403))).toBe('not-helped')
+  })
+
   test('in an archived class marks are seen and not given', async () => {
     const copies = await handed(1)
     await copies.of.teacher.http.post(`/api/classes/${copies.of.id}/archive`).expect(204)

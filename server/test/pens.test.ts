@@ -128,7 +128,7 @@ describe('pens down in some minutes', () => {
     await move(of, handout, { copyIds, act: 'down later', minutes: 1 })
     // The minute is nearly over, and what is open is read anew.
     await school.source.query(`UPDATE copy SET pens_down_from = now() + interval '1.5 seconds' WHERE id = $1`, copyIds)
-    const rules = { classmatesComment: true, staffShown: false }
+    const rules = { classmatesComment: true, staffShown: false, helpersMark: false }
     await of.teacher.http.put(`/api/classes/${of.id}/rules`).send(rules).expect(204)
     expect(await permission(client, ({ permission: may }) => may === 'comment')).toMatchObject({ pensGoDown: null })
     for (;;) if ((await journal(copyIds[0]!)).includes('pens down')) break

@@ -231,7 +231,7 @@ const TABLE: Record<
     answers: changing(422),
   },
   'PUT /api/classes/{classId}/rules': {
-    body: () => ({ classmatesComment: true, staffShown: true }),
+    body: () => ({ classmatesComment: true, staffShown: true, helpersMark: false }),
     answers: changing(204),
   },
   'PUT /api/classes/{classId}/units': { body: () => ({ units: [] }), answers: changing(204) },

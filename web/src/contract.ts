@@ -667,6 +667,8 @@ export type RulesDto = {
   readonly classmatesComment: boolean
   /** Students see when somebody of the staff has their copy open. */
   readonly staffShown: boolean
+  /** Whoever helps in the class gives marks too. */
+  readonly helpersMark: boolean
 }
 
 export type UnitsDto = { readonly units: readonly UnitDto[] }
@@ -1336,6 +1338,7 @@ export interface Answers {
         /** What holds for the copies in it. */
         readonly classmatesComment: boolean
         readonly staffShown: boolean
+        readonly helpersMark: boolean
         /** The class of an earlier year that it was made from. */
         readonly carriedFrom: null | { readonly id: string; readonly name: string; readonly year: string }
       }
@@ -1357,6 +1360,7 @@ export interface Answers {
         /** What holds for the copies in it. */
         readonly classmatesComment: boolean
         readonly staffShown: boolean
+        readonly helpersMark: boolean
         /** The class of an earlier year that it was made from. */
         readonly carriedFrom: null | { readonly id: string; readonly name: string; readonly year: string }
       }
@@ -1402,6 +1406,7 @@ export interface Answers {
   'GET classes/{classId}/mark-book': {
     readonly rules: MarkBookRules
     readonly mayMark: boolean
+    readonly maySetUp: boolean
     readonly students: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
     readonly handouts: readonly HandoutColumn[]
     readonly earlier: readonly {
@@ -1970,6 +1975,7 @@ export interface Answers {
   'GET handouts/{handoutId}/marks': {
     readonly way: MarkingWay
     readonly mayMark: boolean
+    readonly mayHandBack: boolean
     readonly copies: readonly {
       readonly own: { readonly [key: string]: MarkParts }
       readonly back: readonly { readonly personId: string; readonly at: number; readonly lookedAt: null | number }[]

@@ -38,6 +38,7 @@ const OPENED: ClassOpened = {
   columns: [{ id: 'band', name: 'Reading band', kind: 'text' }],
   classmatesComment: true,
   staffShown: true,
+  helpersMark: false,
   carriedFrom: null,
 }
 const SET: GroupSet = {

@@ -389,6 +389,7 @@ test('permissions are in order', () => {
 
 test('a class: teachers do all, helpers look, students see only that it is there, strangers nothing', () => {
   const table: Record<ClassAction, readonly ClassRole[]> = {
+    'hand back': ['lead', 'co-teacher'],
     'see the class': ['lead', 'co-teacher', 'helper', 'named helper', 'student'],
     'see the roster': ['lead', 'co-teacher', 'helper', 'named helper'],
     'see groups': ['lead', 'co-teacher', 'helper', 'named helper'],
@@ -418,6 +419,16 @@ test('an archived class is looked at by its staff, brought back by its lead, and
   for (const action of ['change the roster', 'hand out', 'change staff'] as const)
     expect(mayInClass('lead', action, true)).toMatchObject({ may: false, code: 'archived' })
   expect(mayInClass('student', 'sign up', true).may).toBe(false)
+})
+
+test('helpers give marks where the class says so, and hand nothing back', () => {
+  for (const role of ['helper', 'named helper'] as const) {
+    expect(mayInClass(role, 'mark').may).toBe(false)
+    expect(mayInClass(role, 'mark', false, true).may).toBe(true)
+    expect(mayInClass(role, 'hand back', false, true).may).toBe(false)
+    expect(mayInClass(role, 'mark', true, true)).toMatchObject({ may: false, code: 'archived' })
+  }
+  for (const role of ['student', 'left', 'none'] as const) expect(mayInClass(role, 'mark', false, true).may).toBe(false)
 })
 
 test('the office is run by its people alone', () => {

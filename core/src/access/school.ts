@@ -9,8 +9,10 @@ export type ClassAction =
   | 'see the proof'
   /** Look for what is alike in copies: each of a pair is somebody's work, so that it is for teachers alone. */
   | 'compare copies'
-  /** Give marks and hand them back. */
+  /** Give marks: helpers too where the class says so, who helps only some to theirs. */
   | 'mark'
+  /** Hand back what is marked, take it back, open it again. */
+  | 'hand back'
   /** See marks, and remark on copies; who helps only some of theirs. */
   | 'see marks'
   | 'change the roster'
@@ -41,9 +43,11 @@ const IN_ARCHIVE: readonly ClassAction[] = [...LOOKS, 'compare copies', 'archive
  * Whether somebody may do something with a class of their school. Those who help only named students see the roster, groups
  * and boards with these students alone.
  * @param archived the class is archived: it is looked at, not changed
+ * @param helpersMark whoever helps in the class gives marks too
  */
-export function mayInClass(role: ClassRole, action: ClassAction, archived = false): Ruling {
-  const ruling = mayInLiveClass(role, action)
+export function mayInClass(role: ClassRole, action: ClassAction, archived = false, helpersMark = false): Ruling {
+  const isHelper = role === 'helper' || role === 'named helper'
+  const ruling = isHelper && action === 'mark' && helpersMark ? allowed(role) : mayInLiveClass(role, action)
   return ruling.may && archived && !IN_ARCHIVE.includes(action)
     ? denied('archived', 'This class is archived: bring it back to change it.')
     : ruling

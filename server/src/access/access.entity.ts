@@ -155,6 +155,10 @@ export class Class {
   @Column('boolean', { name: 'staff_shown', default: true })
   staffShown: boolean
 
+  /** Whether whoever helps in it gives marks too. */
+  @Column('boolean', { name: 'helpers_mark', default: false })
+  helpersMark: boolean
+
   /** Who of it has extra time. */
   @Column('jsonb', { name: 'extra_time', default: [] })
   extraTime: ExtraTime[]

@@ -31,9 +31,9 @@ export function roleInClass(
   schoolId: string,
   classId: string,
   personId: string,
-): Promise<{ role: ClassRole; gone: boolean; archived: boolean }[]> {
-  return inSchool(database, schoolId).rows<{ role: ClassRole; gone: boolean; archived: boolean }>(
-    `SELECT m.role, m.left_at IS NOT NULL AS gone, c.archived_at IS NOT NULL AS archived
+): Promise<{ role: ClassRole; gone: boolean; archived: boolean; helpersMark: boolean }[]> {
+  return inSchool(database, schoolId).rows<{ role: ClassRole; gone: boolean; archived: boolean; helpersMark: boolean }>(
+    `SELECT m.role, m.left_at IS NOT NULL AS gone, c.archived_at IS NOT NULL AS archived, c.helpers_mark AS "helpersMark"
        FROM class_member m JOIN class c ON c.school_id = m.school_id AND c.id = m.class_id
       WHERE m.school_id = $1 AND m.class_id = $2 AND m.person_id = $3`,
     classId,

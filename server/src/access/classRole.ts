@@ -5,15 +5,16 @@ import { inSchool } from '../database/inSchool.js'
 import { HelpedStudent } from './access.entity.js'
 import { roleInClass } from './access.queries.js'
 
-/** What a person is in a class of their school, and whether it is archived; `none` too when there is no such class. */
+/** What a person is in a class of their school, whether it is archived, and whether its helpers mark; `none` too when there is no such class. */
 export async function classRole(
   database: DataSource | EntityManager,
   viewer: Viewer,
   classId: string,
-): Promise<{ role: ClassRole; archived: boolean }> {
+): Promise<{ role: ClassRole; archived: boolean; helpersMark: boolean }> {
   const [member] = await roleInClass(database, viewer.schoolId, classId, viewer.personId)
-  if (!member) return { role: 'none', archived: false }
-  return { role: memberRole(member.role, member.gone), archived: member.archived }
+  if (!member) return { role: 'none', archived: false, helpersMark: false }
+  const { archived, helpersMark } = member
+  return { role: memberRole(member.role, member.gone), archived, helpersMark }
 }
 
 /** Goes on only if the person may do this in this class. */
@@ -23,8 +24,8 @@ export async function holdInClass(
   classId: string,
   action: ClassAction,
 ): Promise<ClassRole> {
-  const { role, archived } = await classRole(database, viewer, classId)
-  hold(mayInClass(role, action, archived))
+  const { role, archived, helpersMark } = await classRole(database, viewer, classId)
+  hold(mayInClass(role, action, archived, helpersMark))
   return role
 }
 

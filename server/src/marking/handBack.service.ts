@@ -333,7 +333,7 @@ export class HandBackService implements OnApplicationBootstrap, BeforeApplicatio
 
   private async held(tx: EntityManager, viewer: Viewer, handoutId: string) {
     const handout = await findHandout(tx, viewer, handoutId)
-    await holdInClass(tx, viewer, handout.classId, 'mark')
+    await holdInClass(tx, viewer, handout.classId, 'hand back')
     return { handout }
   }
 }

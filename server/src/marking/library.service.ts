@@ -122,6 +122,6 @@ export class LibraryService {
 
   private async holdScale(viewer: Viewer, classId: string | null): Promise<void> {
     if (classId === null) hold(mayRunOffice(viewer))
-    else await holdInClass(this.source, viewer, classId, 'mark')
+    else await holdInClass(this.source, viewer, classId, 'hand out')
   }
 }

@@ -46,7 +46,7 @@ export class MarkBookService {
   async book(viewer: Viewer, classId: string) {
     const { schoolId } = viewer
     const role = await holdInClass(this.source, viewer, classId, 'see marks')
-    const { archived } = await classRole(this.source, viewer, classId)
+    const { archived, helpersMark } = await classRole(this.source, viewer, classId)
     const helped = await helpedBy(this.source, viewer, classId, role)
     const school = inSchool(this.source, schoolId)
     const all = await studentsOf(this.source, schoolId, classId)
@@ -68,7 +68,8 @@ export class MarkBookService {
     const copies = isReckoned ? await copiesOfBook(this.source, schoolId, ids, shown) : found
     return {
       rules: kept?.rules ?? PLAIN_RULES,
-      mayMark: mayInClass(role, 'mark', archived).may,
+      mayMark: mayInClass(role, 'mark', archived, helpersMark).may,
+      maySetUp: mayInClass(role, 'set up the class', archived).may,
       students: students.map(({ personId, first, last }) => ({ personId, first, last })),
       handouts,
       earlier: earlier.filter(({ personId }) => shown.has(personId)),
@@ -103,14 +104,14 @@ export class MarkBookService {
 
   /** How the mark book reckons from now on. */
   async keepRules(viewer: Viewer, classId: string, wished: MarkBookRules): Promise<void> {
-    await holdInClass(this.source, viewer, classId, 'mark')
+    await holdInClass(this.source, viewer, classId, 'set up the class')
     const rules = valueOf(checkMarkBookRules(wished))
     await inSchool(this.source, viewer.schoolId).put(MarkBook, { classId, rules }, ['rules'])
   }
 
   /** A column for something on paper: a new one, or another name, unit or most. */
   async keepColumn(viewer: Viewer, classId: string, columnId: string, typed: PaperColumnText): Promise<void> {
-    await holdInClass(this.source, viewer, classId, 'mark')
+    await holdInClass(this.source, viewer, classId, 'set up the class')
     const school = inSchool(this.source, viewer.schoolId)
     const values = valueOf(checkPaperColumn(typed))
     const [other] = await school.find(PaperColumn, { id: columnId }, { select: ['classId'] })
@@ -123,7 +124,7 @@ export class MarkBookService {
 
   /** Takes a column out; one with marks only when it is said so. */
   async removeColumn(viewer: Viewer, classId: string, columnId: string, withMarks: boolean): Promise<void> {
-    await holdInClass(this.source, viewer, classId, 'mark')
+    await holdInClass(this.source, viewer, classId, 'set up the class')
     await this.source.transaction(async (tx) => {
       const school = inSchool(tx, viewer.schoolId)
       const [column] = await school.find(PaperColumn, { id: columnId, classId }, { select: ['id'], lock: true })
@@ -137,7 +138,8 @@ export class MarkBookService {
 
   /** Marks for something on paper: all of them, or with the first that somebody else has changed meanwhile none. */
   async markOnPaper(viewer: Viewer, classId: string, columnId: string, marks: readonly PaperMarkWish[]): Promise<void> {
-    await holdInClass(this.source, viewer, classId, 'mark')
+    const role = await holdInClass(this.source, viewer, classId, 'mark')
+    const helped = await helpedBy(this.source, viewer, classId, role)
     await this.source.transaction(async (tx) => {
       const school = inSchool(tx, viewer.schoolId)
       const [column] = await school.find(PaperColumn, { id: columnId, classId }, { select: ['most'], lock: true })
@@ -153,7 +155,7 @@ export class MarkBookService {
         (await school.find(PaperMark, { columnId, personId: Any(ids) })).map((mark) => [mark.personId, mark]),
       )
       for (const { personId, was, to } of marks) {
-        if (!known.has(personId)) throw notThere()
+        if (!known.has(personId) || (helped && !helped.has(personId))) throw notThere()
         const is = before.get(personId)
         if ((is?.total ?? null) !== was.total || (is?.excused ?? false) !== was.excused)
           throw conflict('changed-meanwhile', 'This was changed by somebody else meanwhile: look at it again.')

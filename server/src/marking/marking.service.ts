@@ -52,7 +52,7 @@ export class MarkingService {
   async page(viewer: Viewer, handoutId: string) {
     const handout = await findHandout(this.source.manager, viewer, handoutId)
     const role = await holdInClass(this.source, viewer, handout.classId, 'see marks')
-    const { archived } = await classRole(this.source, viewer, handout.classId)
+    const { archived, helpersMark } = await classRole(this.source, viewer, handout.classId)
     const students = await helpedBy(this.source, viewer, handout.classId, role)
     const all = await markedCopies(this.source, handout, null)
     await reckonAnew(this.source, handout, all)
@@ -64,7 +64,8 @@ export class MarkingService {
     )
     return {
       way: wayOf(handout),
-      mayMark: mayInClass(role, 'mark', archived).may,
+      mayMark: mayInClass(role, 'mark', archived, helpersMark).may,
+      mayHandBack: mayInClass(role, 'hand back', archived).may,
       copies: copies.map((copy) => ({
         ...marked(copy),
         // Of a group whoever helps one of it sees what is the group's and theirs.
@@ -82,12 +83,12 @@ export class MarkingService {
    */
   async otherWay(viewer: Viewer, handoutId: string, wished: object) {
     const handout = await findHandout(this.source.manager, viewer, handoutId)
-    await holdInClass(this.source, viewer, handout.classId, 'mark')
+    await holdInClass(this.source, viewer, handout.classId, 'hand out')
     const otherwise = valueOf(checkMarking(wished))
     const found = { of: 0, moved: [] as (MarkMoved & { readonly title: string; readonly name: string | null })[] }
     for (const one of await handoutsOfSet(this.source.manager, handout)) {
       const { role, archived } = await classRole(this.source, viewer, one.classId)
-      if (!mayInClass(role, 'mark', archived).may) continue
+      if (!mayInClass(role, 'hand out', archived).may) continue
       const after = { ...one, given: { ...(one.given ?? one.statement), ...otherwise } }
       const copies = await markedCopies(this.source, one, null)
       const moved = marksMoved(
@@ -118,7 +119,8 @@ export class MarkingService {
     const copyIds = [...new Set(read.map(({ copyId }) => copyId))]
     const changed = await this.source.transaction(async (tx) => {
       const handout = await findHandout(tx, viewer, handoutId)
-      await holdInClass(tx, viewer, handout.classId, 'mark')
+      const role = await holdInClass(tx, viewer, handout.classId, 'mark')
+      const helped = await helpedBy(tx, viewer, handout.classId, role)
       await holdCopies(tx, schoolId, copyIds)
       const copies = new Map((await markedCopies(tx, handout, copyIds)).map((copy) => [copy.copyId, copy]))
       const by = { personId, at: Date.now() }
@@ -128,6 +130,7 @@ export class MarkingService {
         const copy = copies.get(copyId)
         if (!copy) throw notThere()
         const own = read.filter((wish) => wish.copyId === copyId)
+        if (helped) holdHelped(copy, own, helped)
         kept.push(...changedMarks(handout, copy, own, by.at))
         if (own.some(({ done }) => done) && !copy.isDone) finished.push(copyId)
       }
@@ -138,6 +141,15 @@ export class MarkingService {
     await this.events.tell('marks changed', { schoolId, handoutId, copyIds })
     return { copies: changed.map(marked) }
   }
+}
+
+/** Who helps only some marks what is theirs alone: of a group that others are in too its teachers do. */
+function holdHelped(copy: MarkedCopy, wishes: readonly MarkWish[], helped: ReadonlySet<string>): void {
+  const isHelped = ({ personId }: { readonly personId: string }) => helped.has(personId)
+  if (!copy.holders.some(isHelped)) throw notThere()
+  for (const { personId } of wishes)
+    if (personId === null ? !copy.holders.every(isHelped) : !helped.has(personId))
+      throw new ProblemException(403, 'not-helped', 'Others hold this copy too: the teachers of the class mark it.')
 }
 
 /** The marks of a copy that somebody has marked: its own, and those that are one holder's alone. */

@@ -41,6 +41,8 @@ class RulesDto {
   @ApiProperty() @IsBoolean() classmatesComment: boolean
   /** Students see when somebody of the staff has their copy open. */
   @ApiProperty() @IsBoolean() staffShown: boolean
+  /** Whoever helps in the class gives marks too. */
+  @ApiProperty() @IsBoolean() helpersMark: boolean
 }
 
 class UnitDto {

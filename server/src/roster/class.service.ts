@@ -82,7 +82,7 @@ export class ClassService {
   async keepRules(
     viewer: Viewer,
     classId: string,
-    rules: Pick<Class, 'classmatesComment' | 'staffShown'>,
+    rules: Pick<Class, 'classmatesComment' | 'staffShown' | 'helpersMark'>,
   ): Promise<void> {
     await holdInClass(this.source, viewer, classId, 'set up the class')
     await inSchool(this.source, viewer.schoolId).update(Class, { id: classId }, rules)

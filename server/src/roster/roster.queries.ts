@@ -65,6 +65,7 @@ export interface ClassHead {
   /** What holds for the copies in it. */
   readonly classmatesComment: boolean
   readonly staffShown: boolean
+  readonly helpersMark: boolean
   /** The class of an earlier year that it was made from. */
   readonly carriedFrom: { readonly id: string; readonly name: string; readonly year: string } | null
 }
@@ -72,7 +73,7 @@ export interface ClassHead {
 /** A class. Raw: two rows of a table. */
 export function classOpened(database: Database, schoolId: string, classId: string): Promise<ClassHead[]> {
   return inSchool(database, schoolId).rows<ClassHead>(
-    `SELECT c.id, c.name, c.subject, c.year, c.ink, c.archived_at IS NOT NULL AS archived, c.classmates_comment AS "classmatesComment", c.staff_shown AS "staffShown",
+    `SELECT c.id, c.name, c.subject, c.year, c.ink, c.archived_at IS NOT NULL AS archived, c.classmates_comment AS "classmatesComment", c.staff_shown AS "staffShown", c.helpers_mark AS "helpersMark",
               (SELECT json_build_object('id', o.id, 'name', o.name, 'year', o.year) FROM class o WHERE o.school_id = c.school_id AND o.id = c.carried_from) AS "carriedFrom"
          FROM class c WHERE c.school_id = $1 AND c.id = $2`,
     classId,

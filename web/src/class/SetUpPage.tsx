@@ -82,12 +82,12 @@ function Names({ opened }: { opened: ClassOpened }) {
 /** What holds for all copies of the class; kept as it is switched. */
 function Rules({ opened }: { opened: ClassOpened }) {
   const client = useQueryClient()
-  const { id, classmatesComment, staffShown } = opened
+  const { id, classmatesComment, staffShown, helpersMark } = opened
   const keep = useMutation({
     mutationFn: (rules: Bodies['PUT classes/{classId}/rules']) => api.put<void>(`classes/${id}/rules`, rules),
     onSettled: () => client.invalidateQueries({ queryKey: classKey(id), exact: true }),
   })
-  const now = keep.isPending ? keep.variables : { classmatesComment, staffShown }
+  const now = keep.isPending ? keep.variables : { classmatesComment, staffShown, helpersMark }
   const may = mayInClass(opened.role, 'set up the class', opened.archived).may
   return (
     <section aria-labelledby="rules-title">
@@ -113,6 +113,18 @@ function Rules({ opened }: { opened: ClassOpened }) {
           onChange={({ target }) => keep.mutate({ ...now, staffShown: target.checked })}
         />
         <p className="soft">Students are told which of the two it is, at the foot of their copy.</p>
+        <Form.Check
+          type="switch"
+          id="rule-helpers"
+          label="Helpers give marks"
+          checked={now.helpersMark}
+          onChange={({ target }) => keep.mutate({ ...now, helpersMark: target.checked })}
+        />
+        <p className="soft">
+          {now.helpersMark
+            ? 'To whom they help; the teachers of the class hand back.'
+            : 'They remark on copies; the teachers of the class mark and hand back.'}
+        </p>
       </fieldset>
       {keep.error && <Notice kind="bad">{sentenceOf(keep.error)}</Notice>}
     </section>

@@ -127,7 +127,7 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
       <div className="empty">
         <h2>Nothing to mark yet</h2>
         <p>Each handout that is marked becomes a column here. What was marked on paper gets a column of its own.</p>
-        {read.mayMark && <Button onClick={() => setColumn('new')}>A column for marks on paper</Button>}
+        {read.maySetUp && <Button onClick={() => setColumn('new')}>A column for marks on paper</Button>}
         {column === 'new' && <ColumnDialog classId={opened.id} column={null} close={() => setColumn(null)} />}
       </div>
     )
@@ -151,7 +151,7 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
           onChange={({ target }) => setInPercent(target.checked)}
         />
         <span className="overview-acts">
-          {read.mayMark && (
+          {read.maySetUp && (
             <>
               <Button size="sm" variant="outline-dark" onClick={() => setColumn('new')}>
                 A column for marks on paper
@@ -195,6 +195,7 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
               <ColumnMenu
                 {...{ opened, columnId: id, title }}
                 isPaper={paper.has(id)}
+                maySetUp={read.maySetUp}
                 alter={() => setColumn(id)}
                 look={() => setLooked({ of: 'column', id })}
               />
@@ -285,6 +286,7 @@ function ColumnMenu({
   columnId,
   title,
   isPaper,
+  maySetUp,
   alter,
   look,
 }: {
@@ -292,15 +294,18 @@ function ColumnMenu({
   readonly columnId: string
   readonly title: string
   readonly isPaper: boolean
+  readonly maySetUp: boolean
   readonly alter: () => void
   readonly look: () => void
 }) {
   return (
     <Menu label="" name={`More on ${title}`} variant="link" small align="end">
       {isPaper ? (
-        <Dropdown.Item as="button" type="button" onClick={alter}>
-          Change this column …
-        </Dropdown.Item>
+        maySetUp && (
+          <Dropdown.Item as="button" type="button" onClick={alter}>
+            Change this column …
+          </Dropdown.Item>
+        )
       ) : (
         <>
           <Dropdown.Item as={Link} to={`/class/${opened.id}/handouts/${columnId}/marking`}>

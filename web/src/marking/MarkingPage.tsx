@@ -129,7 +129,7 @@ function Marking({ person, marks, board }: { person: SignedIn; marks: Marks; boa
               Undo
             </Button>
           )}
-          {marks.mayMark && (
+          {marks.mayHandBack && (
             <Button variant="outline-dark" onClick={() => setHandingBack(true)}>
               See the hand-back: {ready} ready
             </Button>

@@ -25,6 +25,7 @@ export const classOpened = (more: Partial<ClassOpened> = {}): ClassOpened => {
     columns: [],
     classmatesComment: true,
     staffShown: true,
+    helpersMark: false,
     carriedFrom: null,
     ...more,
   }
