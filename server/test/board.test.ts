@@ -106,6 +106,7 @@ describe('all answers to one question', () => {
   interface Read {
     question: string
     key: string
+    accepted: string[] | null
     answers: { copyId: string; of: string | null; text: string; right: boolean | null }[]
   }
   const answersTo = async (person: TestPerson, handoutId: string, worksheetId: string, space = 'line') =>
@@ -135,6 +136,62 @@ describe('all answers to one question', () => {
     })
     await of.teacher.http.get(`/api/handouts/${id}/answers/${worksheetId}/no-such`).expect(404)
     await of.teacher.http.get(`/api/handouts/${id}/answers/${randomUUID()}/line`).expect(404)
+  })
+
+  test('one that is seen to be right is accepted too, in this handout: said before, counted, and known to its teachers alone', async () => {
+    const of = await school.classOf(2)
+    const worksheetId = await school.worksheetOf(of.teacher, 'Tides', [
+      QUESTION('q', 'It falls at?'),
+      KEYED,
+      LINE('free'),
+    ])
+    const id = await given(of, statementFor(of.id, worksheetId))
+    const copies = await school.copiesByEmail(id)
+    const [first, second] = of.emails.map((email) => copies.get(email)!)
+    const ana = await school.signInByEmail(of.emails[0]!)
+    await write(ana, first!, 'line', 'low  water')
+    await write(await school.signInByEmail(of.emails[1]!), second!, 'line', 'flood')
+    const open = await LiveClient.open(school.url, ana.cookie, first!)
+    const seen = async () => JSON.stringify((await ana.http.get(`/api/copies/${first!}`).expect(200)).body)
+    await rowIs(of.teacher, id, first!, ({ state }) => state === 'working')
+    const before = await seen()
+    await open.ping()
+    const heard = open.messages.length
+    const base = `/api/handouts/${id}/answers/${worksheetId}`
+    const proved = (texts: readonly string[], space = 'line') =>
+      of.teacher.http.post(`${base}/${space}/accepted/proof`).send({ texts })
+    const accept = (texts: readonly string[], was: readonly string[], person = of.teacher) =>
+      person.http.put(`${base}/line/accepted`).send({ texts, was })
+    const rights = async () =>
+      Object.fromEntries((await answersTo(of.teacher, id, worksheetId)).answers.map(({ text, right }) => [text, right]))
+
+    expect((await proved(['Low water']).expect(200)).body).toEqual({
+      changes: [{ copyId: first, of: null, text: 'low  water', right: true }],
+    })
+    expect(await rights()).toEqual({ 'low  water': false, flood: false })
+    await accept(['Low water'], []).expect(204)
+    expect(await rights()).toEqual({ 'low  water': true, flood: false })
+    expect(await answersTo(of.teacher, id, worksheetId)).toMatchObject({ key: 'ebb', accepted: ['Low water'] })
+    expect((await rowOf(of.teacher, id, first!)).progress['line']).toMatchObject({ right: true })
+    // Whoever writes in it is told nothing of it, and what they write is told by it.
+    expect(await seen()).toBe(before)
+    await open.ping()
+    expect(open.messages).toHaveLength(heard)
+    await write(ana, first!, 'line', '!')
+    await rowIs(of.teacher, id, first!, ({ progress }) => progress['line']?.right === false)
+    open.close()
+
+    // A second window, and who may not.
+    await accept(['Low water', 'flood'], []).expect(409)
+    const helper = await helping(of, 'helper')
+    await accept([], ['Low water'], helper).expect(403)
+    await accept([' '], ['Low water']).expect(422)
+    await accept([], ['Low water']).expect(204)
+    expect(await answersTo(of.teacher, id, worksheetId)).toMatchObject({ accepted: [] })
+    // Without a key nothing is wrong, and nothing can be accepted beside it.
+    expect((await proved(['x'], 'free').expect(200)).body).toEqual({ changes: [] })
+    expect(await answersTo(of.teacher, id, worksheetId, 'free')).toMatchObject({ accepted: null })
+    await accept(['x'], []).expect(204)
   })
 
   test('of a copy with places there is one for each place', async () => {

@@ -111,6 +111,59 @@ describe('the server is killed', () => {
     await server.kill()
   }, 3_600_000)
 
+  test('at any moment of a hand-back: all of it or nothing, and each student is told once', async () => {
+    const students = runs(100, 1_000)
+    const given = await school.classOf(students)
+    let server = await ServerProcess.start(school.databaseUrl)
+    for (let round = 0; round < runs(2, 20); round++) {
+      const { id, copies } = await school.handedOut(given)
+      await school.source.query(`UPDATE copy SET state = 'submitted', submitted_at = now() WHERE handout_id = $1`, [id])
+      const call = (method: 'post' | 'put', path: string) =>
+        request(server.url)[method](`/api/handouts/${id}/${path}`).set('cookie', given.teacher.cookie)
+      const changes = [{ of: 'remark', was: '', to: 'Well tied.' }]
+      await call('put', 'marks')
+        .send({ marks: [...copies.values()].map((copyId) => ({ copyId, personId: null, changes, done: true })) })
+        .expect(200)
+      const wish = { message: 'Dear {first name}.', byMail: true }
+      const proof = async () =>
+        ((await call('post', 'hand-back/proof').send(wish).expect(200)).body as { fingerprint: string }).fingerprint
+      const seen = await proof()
+      const sent = call('post', 'hand-back')
+        .send({ ...wish, fingerprint: seen })
+        .then(
+          () => undefined,
+          () => undefined,
+        )
+      await after(randomInt(0, runs(150, 900)))
+      await server.kill()
+      await sent
+
+      const counts = async () => {
+        const of = (table: string, where = 'true') =>
+          school.count(`${table} t JOIN copy c ON c.id = t.copy_id`, `c.handout_id = '${id}' AND ${where}`)
+        return {
+          copies: await school.count('copy', `handout_id = '${id}' AND state = 'handed back'`),
+          marks: await of('handed_back'),
+          entries: await of('copy_journal', `t.kind = 'handed back'`),
+          told: await of('reminder', `t.reminded_of = 'handed back'`),
+          mails: await school.count(
+            "jobs.job j JOIN message m ON m.id::text = j.data ->> 'messageId'",
+            `m.handout_id = '${id}' AND m.kind = 'reminder'`,
+          ),
+        }
+      }
+      const all = { copies: students, marks: students, entries: students, told: students, mails: students }
+      const none = { copies: 0, marks: 0, entries: 0, told: 0, mails: 0 }
+      const there = await counts()
+      expect(there).toEqual(there.copies === 0 ? none : all)
+      server = await ServerProcess.start(school.databaseUrl)
+      // Pressed again, the rest is done, which may be nothing.
+      await call('post', 'hand-back').send({ ...wish, fingerprint: await proof() })
+      expect(await counts()).toEqual(all)
+    }
+    await server.kill()
+  }, 3_600_000)
+
   test('while students type and comment: nothing that was said to be kept is lost, and the answers are counted after', async () => {
     const handout = await school.handedOut(given)
     const kept = new Map<string, number>()

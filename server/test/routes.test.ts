@@ -547,6 +547,16 @@ const TABLE: Record<
     to: () => ({ space: 'line' }),
     answers: only(staff(200)),
   },
+  'POST /api/handouts/{handoutId}/answers/{worksheetId}/{space}/accepted/proof': {
+    to: () => ({ space: 'line' }),
+    body: () => ({ texts: [] }),
+    answers: changing(200),
+  },
+  'PUT /api/handouts/{handoutId}/answers/{worksheetId}/{space}/accepted': {
+    to: () => ({ space: 'line' }),
+    body: () => ({ texts: [], was: ['x'] }),
+    answers: changing(409),
+  },
   'POST /api/handouts/{handoutId}/board/out/{format}': { body: () => ({}), answers: only(staff(200)) },
   'GET /api/handouts/{handoutId}/over-time': { answers: only(staff(200)) },
   'PUT /api/handouts/{handoutId}/looked/{copyId}': { answers: only(staff(204)) },

@@ -179,6 +179,18 @@ export type AnswerGiven = {
   readonly right: boolean | null
 }
 
+export type AcceptedDto = {
+  /** All that are to be accepted beside the key. */
+  readonly texts: readonly string[]
+}
+
+export type AcceptDto = {
+  /** As it stood on the page. */
+  readonly was: readonly string[]
+  /** All that are to be accepted beside the key. */
+  readonly texts: readonly string[]
+}
+
 export type BoardOutDto = {
   /** The answer grid of this worksheet; left out: the board. */
   readonly worksheetId?: string
@@ -1577,9 +1589,9 @@ export interface Answers {
     readonly dueAt: null | number
     readonly submittedAt: null | number
     readonly handoutId: string
+    readonly worksheet: string
     readonly unit: null | string
     readonly link: null | string
-    readonly worksheet: string
     readonly kind: 'handout' | 'shelf'
     readonly class: string
     readonly subject: string
@@ -1852,7 +1864,18 @@ export interface Answers {
     readonly kind: 'cell' | 'choice' | 'drawing' | 'file' | 'gap' | 'line' | 'number' | 'passage'
     /** What is accepted, or the model answer, for those who may know it; '': there is none. */
     readonly key: string
+    /** What is accepted in this handout beside it; null: no more words can be, or it is not for who asks to know. */
+    readonly accepted: null | readonly string[]
     readonly answers: readonly AnswerGiven[]
+  }
+  'PUT handouts/{handoutId}/answers/{worksheetId}/{space}/accepted': undefined
+  'POST handouts/{handoutId}/answers/{worksheetId}/{space}/accepted/proof': {
+    readonly changes: readonly {
+      readonly copyId: string
+      readonly of: null | string
+      readonly text: string
+      readonly right: boolean
+    }[]
   }
   'GET handouts/{handoutId}/board': {
     readonly handout: BoardHead
@@ -2478,6 +2501,8 @@ export interface Bodies {
   'POST group-sets/{setId}/different': TellApartDto
   'POST group-sets/{setId}/moves': MoveDto
   'PUT handouts/{handoutId}': KeepHandoutDto
+  'PUT handouts/{handoutId}/answers/{worksheetId}/{space}/accepted': AcceptDto
+  'POST handouts/{handoutId}/answers/{worksheetId}/{space}/accepted/proof': AcceptedDto
   'POST handouts/{handoutId}/board/out/{format}': BoardOutDto
   'POST handouts/{handoutId}/comments': SayOfAllDto
   'POST handouts/{handoutId}/comments/take-back': SaidOfDto

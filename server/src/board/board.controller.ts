@@ -1,10 +1,11 @@
 import { TIME_SPANS, type TimeSpan, type Viewer } from '@gavrin/core'
 import { Body, Controller, Get, HttpCode, Param, ParseEnumPipe, ParseUUIDPipe, Post, Put, Query } from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
-import { ArrayMaxSize, IsArray, IsIn, IsOptional, IsUUID } from 'class-validator'
+import { ArrayMaxSize, IsArray, IsIn, IsOptional, IsString, IsUUID, MaxLength } from 'class-validator'
 import { Asking } from '../access/viewer.js'
 import { asDownload } from '../common/files.js'
 import { TABLE_FORMATS, type TableFormat } from '../tasks/tableOut.js'
+import { AnswersService } from './answers.service.js'
 import { BoardOutService } from './boardOut.service.js'
 import { BoardService } from './board.service.js'
 
@@ -24,12 +25,33 @@ class BoardOutDto {
   copyIds?: string[]
 }
 
+class AcceptedDto {
+  /** All that are to be accepted beside the key. */
+  @ApiProperty({ type: [String] })
+  @IsArray()
+  @ArrayMaxSize(100)
+  @IsString({ each: true })
+  @MaxLength(1_000, { each: true })
+  texts: string[]
+}
+
+class AcceptDto extends AcceptedDto {
+  /** As it stood on the page. */
+  @ApiProperty({ type: [String] })
+  @IsArray()
+  @ArrayMaxSize(100)
+  @IsString({ each: true })
+  @MaxLength(1_000, { each: true })
+  was: string[]
+}
+
 @ApiTags('board')
 @Controller('handouts')
 export class BoardController {
   constructor(
     private readonly boards: BoardService,
     private readonly out: BoardOutService,
+    private readonly asked: AnswersService,
   ) {}
 
   /** One row a copy, and what stands at the head of the board. */
@@ -68,7 +90,33 @@ export class BoardController {
     @Param('worksheetId', ParseUUIDPipe) worksheetId: string,
     @Param('space') space: string,
   ) {
-    return this.boards.answers(viewer, handoutId, worksheetId, space)
+    return this.asked.answers(viewer, { handoutId, worksheetId, space })
+  }
+
+  /** In which copies accepting these beside the key would make an answer right or wrong. */
+  @Post(':handoutId/answers/:worksheetId/:space/accepted/proof')
+  @HttpCode(200)
+  acceptedProof(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+    @Param('worksheetId', ParseUUIDPipe) worksheetId: string,
+    @Param('space') space: string,
+    @Body() { texts }: AcceptedDto,
+  ) {
+    return this.asked.acceptedProof(viewer, { handoutId, worksheetId, space }, texts)
+  }
+
+  /** Accepts these beside the key, in this handout. */
+  @Put(':handoutId/answers/:worksheetId/:space/accepted')
+  @HttpCode(204)
+  accept(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+    @Param('worksheetId', ParseUUIDPipe) worksheetId: string,
+    @Param('space') space: string,
+    @Body() { texts, was }: AcceptDto,
+  ) {
+    return this.asked.accept(viewer, { handoutId, worksheetId, space }, was, texts)
   }
 
   /** The board as a file, or the answer grid of a worksheet. By POST, for a list of copies may be longer than an address. */

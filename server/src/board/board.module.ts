@@ -1,6 +1,7 @@
 import { Module } from '@nestjs/common'
 import { TasksModule } from '../tasks/tasks.module.js'
 import { KeptModule } from '../kept/kept.module.js'
+import { AnswersService } from './answers.service.js'
 import { BoardController } from './board.controller.js'
 import { BoardOutService } from './boardOut.service.js'
 import { BoardService } from './board.service.js'
@@ -11,6 +12,6 @@ import { OverviewService } from './overview.service.js'
 @Module({
   imports: [KeptModule, TasksModule],
   controllers: [BoardController, OverviewController],
-  providers: [BoardService, BoardOutService, OverviewService],
+  providers: [BoardService, AnswersService, BoardOutService, OverviewService],
 })
 export class BoardModule {}

@@ -13,6 +13,8 @@ export interface Happenings {
   'members changed': InSchool & { readonly classId: string }
   /** Copies of a handout were made or changed; into those that are named answers were carried. */
   'handout changed': InSchool & { readonly handoutId: string; readonly written?: readonly string[] }
+  /** Other answers are right in a handout now: in these copies it makes a difference. Whoever writes is told nothing. */
+  'key changed': InSchool & { readonly handoutId: string; readonly copyIds: readonly string[] }
   /** Pens of copies of a handout were stopped, or let go on. */
   'pens moved': InSchool & { readonly handoutId: string; readonly copyIds: readonly string[] }
   /** Marks of copies, by their teachers: whoever has the board open sees it, and nobody else. */

@@ -13,6 +13,7 @@ import {
   membersOf,
   reservedSpaces,
   keptContent,
+  withAccepted,
 } from '@gavrin/core'
 import { createHash } from 'node:crypto'
 import type { DataSource, EntityManager } from 'typeorm'
@@ -63,7 +64,7 @@ export async function findCopy(
   if (!isUuid(copyId)) return null
   const [row] = await copyRow(database, schoolId, copyId)
   if (!row) return null
-  const content = keptContent(row.content)
+  const content = withAccepted(keptContent(row.content), row.accepted ?? {})
   const members = membersOf(row.holders, row.matches)
   const groups = row.places.map(({ id, name }) => ({ id, name }))
   return {

@@ -9,6 +9,7 @@ import {
   type ClassRole,
   type CopyLife,
   type JournalKind,
+  type AcceptedToo,
 } from '@gavrin/core'
 import { ALL_HOLDERS } from './mark.entity.js'
 import { COUNTED_COPY, type CountedCopy } from './counted.js'
@@ -28,6 +29,8 @@ export interface Row {
   worksheet_title: string
   edition: number
   content: object
+  /** What is accepted in its handout beside what its worksheet says. */
+  accepted: AcceptedToo | null
   classmates_may: Permission
   state: CopyState
   pens_down: boolean
@@ -135,7 +138,7 @@ export function boardRowsOf(
   )
 }
 
-/** All that is kept of a copy but the answers. Raw: ten tables, at every opening. */
+/** All that is kept of a copy but the answers. Raw: eleven tables, at every opening. */
 export function copyRow(database: Database, schoolId: string, copyId: string): Promise<Row[]> {
   return inSchool(database, schoolId).rows<Row>(
     `SELECT c.id, c.handout_id, c.item_id, h.class_id, k.name AS class_name, k.ink, k.classmates_comment, k.staff_shown, h.number, c.title, c.worksheet_id, e.title AS worksheet_title, c.edition, e.content,
@@ -151,6 +154,7 @@ export function copyRow(database: Database, schoolId: string, copyId: string): P
                FROM guest_match g WHERE g.school_id = c.school_id AND g.handout_id = c.handout_id AND g.item_id = c.item_id) AS matches,
             (SELECT coalesce(json_agg(json_build_object('id', m.person_id, 'role', m.role, 'gone', m.left_at IS NOT NULL)), '[]')
                FROM class_member m WHERE m.school_id = c.school_id AND m.class_id = h.class_id) AS members,
+            (SELECT json_object_agg(a.space, a.texts) FROM accepted_answer a WHERE a.school_id = c.school_id AND a.handout_id = c.handout_id AND a.worksheet_id = c.worksheet_id) AS accepted,
             (SELECT coalesce(json_agg(n.helper_id), '[]') FROM helped_student n JOIN copy_holder o ON o.school_id = n.school_id AND o.person_id = n.student_id
               WHERE n.school_id = c.school_id AND n.class_id = h.class_id AND o.copy_id = c.id) AS named_helpers
        FROM copy c

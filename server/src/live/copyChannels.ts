@@ -136,6 +136,15 @@ export class CopyChannels {
     for (const channel of [...copy.channels]) if (copy.tell(channel, 'permission') === 'none') this.shut(channel)
   }
 
+  /** Other answers are right in a handout now: copies are counted by it, and nobody who has one open notices. */
+  async keyChanged(schoolId: string, handoutId: string, copyIds: readonly string[]): Promise<void> {
+    for (const { record } of await this.copies.loaded())
+      if (record.schoolId === schoolId && record.handoutId === handoutId)
+        await this.refreshCopy(schoolId, record.copyId)
+    await this.recountHandout(schoolId, handoutId, copyIds)
+    await this.boards.send(schoolId, handoutId, copyIds)
+  }
+
   /**
    * Copies of a handout were made or changed.
    * @param written copies that answers were carried into: they are opened again, and counted anew

@@ -108,6 +108,7 @@ export class LiveGateway implements BeforeApplicationShutdown {
     events.on('handout changed', ({ schoolId, handoutId, written }) =>
       this.copies.refreshHandout(schoolId, handoutId, written),
     )
+    events.on('key changed', ({ schoolId, handoutId, copyIds }) => this.copies.keyChanged(schoolId, handoutId, copyIds))
     events.on('members changed', async ({ schoolId, classId }) => {
       await this.copies.refreshClass(schoolId, classId)
       await this.boards.recheck(schoolId, classId)

@@ -15,6 +15,7 @@ import {
   pensGoDownAt,
   readAnswer,
   keptProgress,
+  isSame,
 } from '@gavrin/core'
 import type * as Y from 'yjs'
 import { type CopyRecord, roleIn } from '../kept/copyRecord.js'
@@ -51,7 +52,8 @@ export interface Writer {
 
 /** An answer space in memory. */
 export interface LiveSpace {
-  readonly space: AnswerSpace
+  /** As the worksheet has it now. */
+  space: AnswerSpace
   readonly doc: Y.Doc
   /** Of the last update that was accepted. */
   seq: number
@@ -124,6 +126,13 @@ export class LiveCopy {
     // What was read before the pens were moved does not know it.
     this.record = this.pens && reading < this.pens.reading ? withPens(record, this.pens.stand) : record
     this.answerSpaces = spacesOf(record)
+    for (const [id, live] of this.spaces) {
+      const now = this.answerSpaces.get(id)
+      if (!now || now.kind !== live.space.kind || isSame(now, live.space)) continue
+      // Another answer is right now: how far it is is told by that.
+      live.space = now
+      live.progress = null
+    }
   }
 
   /**

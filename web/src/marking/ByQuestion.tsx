@@ -21,6 +21,7 @@ import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
 import { newUuid } from '../ui/newUuid'
+import { AcceptToo } from './AcceptToo'
 import { PointsField, nextPoints } from './PointsField'
 import type { Changing, MarkedCopy, Marks } from './queries'
 
@@ -92,6 +93,7 @@ export function ByQuestion({ marks, board, changing, isNamed }: Props) {
             {...{ marks, changing, isNamed, read }}
             handoutId={board.handout.id}
             base={`/class/${board.handout.classId}/handouts/${board.handout.id}/marking`}
+            worksheetId={question.worksheetId}
             spaceId={question.space.id}
             number={question.number}
             of={question.of}
@@ -105,17 +107,19 @@ export function ByQuestion({ marks, board, changing, isNamed }: Props) {
 interface HeapsProps extends Omit<Props, 'board'> {
   readonly handoutId: string
   readonly base: string
+  readonly worksheetId: string
   readonly spaceId: string
   readonly number: number
   readonly of: number
   readonly read: Read
 }
 
-function Heaps({ marks, changing, isNamed, handoutId, base, spaceId, number, of, read }: HeapsProps) {
+function Heaps({ marks, changing, isNamed, handoutId, base, worksheetId, spaceId, number, of, read }: HeapsProps) {
   const [isNear, setNear] = useState(true)
   const [remarking, setRemarking] = useState<string | null>(null)
   const [remarked, setRemarked] = useState<Readonly<Record<string, number>>>({})
   const [isAll, setAll] = useState(false)
+  const [accepting, setAccepting] = useState<{ readonly by: string; readonly texts: readonly string[] } | null>(null)
   // Who is still writing is not marked, unless that is wished.
   const copies = useMemo(() => marks.copies.filter((copy) => isAll || copy.isDone || isIn(copy)), [marks.copies, isAll])
   const byId = useMemo(() => new Map(copies.map((copy) => [copy.copyId, copy])), [copies])
@@ -168,6 +172,16 @@ function Heaps({ marks, changing, isNamed, handoutId, base, spaceId, number, of,
   })
   const proposal = ({ right, text }: NearHeap<Given>): Points | null =>
     most === undefined ? null : right === true ? most : right === false || text === '' ? 0 : null
+  const acceptToo = accepting && (
+    <AcceptToo
+      key={accepting.texts.join('\n')}
+      {...{ handoutId, worksheetId, spaceId, isNamed }}
+      was={read.accepted ?? []}
+      texts={accepting.texts}
+      copies={marks.copies}
+      close={() => setAccepting(null)}
+    />
+  )
   return (
     <>
       <h2>
@@ -185,6 +199,22 @@ function Heaps({ marks, changing, isNamed, handoutId, base, spaceId, number, of,
             · right is: <bdi>{read.key}</bdi>
           </>
         )}
+        {read.accepted?.map((text) => (
+          <span key={text} className="accepted-too">
+            {' '}
+            · here too: <bdi>{text}</bdi>
+            {marks.mayHandBack && (
+              <button
+                type="button"
+                className="btn btn-link btn-sm p-0"
+                aria-label={`Accept ${text} no longer`}
+                onClick={() => setAccepting({ by: '', texts: read.accepted!.filter((one) => one !== text) })}
+              >
+                ×
+              </button>
+            )}
+          </span>
+        ))}
         <Form.Check
           type="switch"
           id="not-submitted-too"
@@ -200,6 +230,7 @@ function Heaps({ marks, changing, isNamed, handoutId, base, spaceId, number, of,
           onChange={({ target }) => setNear(target.checked)}
         />
       </p>
+      {accepting?.by === '' && acceptToo}
       {remark.error && <Notice kind="bad">{sentenceOf(remark.error)}</Notice>}
       {most === undefined && (
         <Notice kind="plain">
@@ -235,6 +266,20 @@ function Heaps({ marks, changing, isNamed, handoutId, base, spaceId, number, of,
                     next={nextPoints}
                   />
                 )}
+                {heap.right === false && read.accepted && marks.mayHandBack && (
+                  <Button
+                    size="sm"
+                    variant="link"
+                    onClick={() =>
+                      setAccepting({
+                        by: heap.text,
+                        texts: [...new Set([...read.accepted!, ...heap.answers.map(({ text }) => text)])],
+                      })
+                    }
+                  >
+                    It is right too
+                  </Button>
+                )}
                 <Button
                   size="sm"
                   variant="outline-dark"
@@ -243,6 +288,7 @@ function Heaps({ marks, changing, isNamed, handoutId, base, spaceId, number, of,
                   Remark
                 </Button>
               </div>
+              {accepting?.by === heap.text && heap.text && acceptToo}
               {isMixed && (
                 <p className="soft heap-mixed">
                   They have different points:{' '}
