@@ -1,6 +1,7 @@
 import { type BoardRow, plainItem } from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { randomUUID } from 'node:crypto'
+import type { Answers } from '../../web/src/contract.js'
 import { HOUR, LINE, QUESTION, copiesIn, part, section } from './support/copies.js'
 import { LiveClient } from './support/liveClient.js'
 import { type TestClass, type TestPerson, TestSchool, statementFor } from './support/school.js'
@@ -137,6 +138,41 @@ describe('all answers to one question', () => {
     await of.teacher.http.get(`/api/handouts/${id}/answers/${worksheetId}/no-such`).expect(404)
     await of.teacher.http.get(`/api/handouts/${id}/answers/${randomUUID()}/line`).expect(404)
   })
+
+  test.each(['no', 'when submitted', 'while writing'] as const)(
+    'whoever writes is told which are right: %s',
+    async (checks) => {
+      const of = await school.classOf(2)
+      const worksheetId = await school.worksheetOf(of.teacher, 'Tides', [
+        QUESTION('q', 'It falls at?'),
+        KEYED,
+        LINE('free'),
+      ])
+      const id = await given(of, statementFor(of.id, worksheetId, null, { classmatesMay: 'view' }, { checks }))
+      const copies = await school.copiesByEmail(id)
+      const copyId = copies.get(of.emails[0]!)!
+      const [ana, ben] = [await school.signInByEmail(of.emails[0]!), await school.signInByEmail(of.emails[1]!)]
+      const told = async (person: TestPerson) =>
+        ((await person.http.get(`/api/copies/${copyId}`).expect(200)).body as Answers['GET copies/{copyId}']).checks
+      const heard = await Promise.all([ana, ben].map((person) => LiveClient.open(school.url, person.cookie, copyId)))
+      const last = (client: LiveClient) => client.messages.findLast(({ type }) => type === 'checks')
+      await write(ana, copyId, 'line', 'flood')
+      await write(ana, copyId, 'free', 'ebb')
+      await rowIs(of.teacher, id, copyId, ({ answered }) => answered === 2)
+      await Promise.all(heard.map((client) => client.ping()))
+      const isWhile = checks === 'while writing'
+      expect(await told(ana)).toEqual(isWhile ? { line: false } : null)
+      if (isWhile) expect(last(heard[0]!)).toMatchObject({ right: { line: false } })
+      else expect(last(heard[0]!)).toBeUndefined()
+      await ana.http.post(`/api/copies/${copyId}/submit`).expect(200)
+      expect(await told(ana)).toEqual(checks === 'no' ? null : { line: false })
+      // Nobody else, and no key with it.
+      expect(await told(ben)).toBeNull()
+      expect(last(heard[1]!)).toBeUndefined()
+      expect(JSON.stringify(heard.map(({ messages }) => messages))).not.toContain('accepted')
+      for (const client of heard) client.close()
+    },
+  )
 
   test('one that is seen to be right is accepted too, in this handout: said before, counted, and known to its teachers alone', async () => {
     const of = await school.classOf(2)

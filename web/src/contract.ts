@@ -1680,6 +1680,8 @@ export interface Answers {
       readonly message: string
       readonly lookedAt: null | number
     }
+    /** Which answers are right, for holders where the slip says so; null: they are not told. */
+    readonly checks: null | { readonly [key: string]: boolean }
     readonly permission: 'comment' | 'edit' | 'none' | 'view'
     readonly reason: string
     readonly isHolder: boolean

@@ -31,6 +31,7 @@ const VIEW: CopyView = {
   resting: new Set(),
   keepsNothing: false,
   filling: new Set(),
+  checks: null,
   closed: null,
   generation: 0,
   lateNews: 0,

@@ -97,6 +97,7 @@ class Database {
       othersPlaces: 'read',
       invited: new Map(),
       ownCopies: false,
+      checks: 'no',
       classmatesComment: true,
       staffShown: true,
       viewersReadComments: true,

@@ -1,5 +1,5 @@
 import { type CopyState, isIn } from '../progress/journal.js'
-import type { OthersPlaces, Way } from '../handout/statement.js'
+import type { Checks, OthersPlaces, Way } from '../handout/statement.js'
 import { type PensFacts, arePensDown, pensDownAsSet, pensDownByTeacher, pensDownByTime } from '../pens/pens.js'
 import { baseAddress } from '../worksheet/sections.js'
 import { type Permission, atMost, includes } from './permission.js'
@@ -22,6 +22,8 @@ export interface CopyFacts extends PensFacts {
   readonly viewersReadComments: boolean
   /** Of something to read: whether who gets it may make a copy of their own. */
   readonly ownCopies: boolean
+  /** When holders are told which of their answers are right. */
+  readonly checks: Checks
   /** Whether those whose copy it is see who of its readers says what. */
   readonly readersNamed: boolean
   /** Classmates whom a holder let in. */
@@ -311,6 +313,8 @@ export type CopyAct =
   | 'see who reads'
   /** The mark and the message that one got back with it. */
   | 'see what was handed back'
+  /** Be told which of one's answers are right by their key. */
+  | 'see checks'
 
 /**
  * Whether a person may do something with a copy now.
@@ -370,6 +374,11 @@ export function mayWithCopy(viewer: Viewer, role: ClassRole, copy: CopyFacts, ac
         : denied('not-reader', 'Peer readers say that they have read a copy.')
     case 'see what was handed back':
       return isHolder(viewer, copy) ? allowed(access.code) : NOT_THERE
+    case 'see checks':
+      return isHolder(viewer, copy) &&
+        (copy.checks === 'while writing' || (copy.checks === 'when submitted' && isIn(copy)))
+        ? allowed(access.code)
+        : NOT_THERE
     case 'see who reads':
       return isOfStaff(role) || isHolder(viewer, copy)
         ? allowed(access.code)

@@ -194,6 +194,7 @@ const COPY: CopyFacts = {
   othersPlaces: 'read',
   invited: new Map(),
   ownCopies: false,
+  checks: 'no',
   classmatesComment: true,
   staffShown: true,
   viewersReadComments: true,

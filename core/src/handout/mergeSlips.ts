@@ -30,6 +30,7 @@ const ITEM_BLANKS = {
 const WHOLE_BLANKS = {
   'after due': ['pensDownAtDue', 'lateWork'],
   reminding: ['remindBefore'],
+  checks: ['checks'],
   exceptions: ['exceptions'],
   joiners: ['joiners'],
   cover: ['cover'],

@@ -179,6 +179,10 @@ export type Marking =
   /** Best first. `from`: from how many per cent each step is reached, falling to 0; missing: a step is given by hand. */
   | { readonly kind: 'scale'; readonly steps: readonly string[]; readonly from?: readonly number[] }
 
+/** When those who write are told which answers are right by their key: before it is handed back not, or as practice. */
+export const CHECKS = ['no', 'when submitted', 'while writing'] as const
+export type Checks = (typeof CHECKS)[number]
+
 /** Of the marks that a copy got in several rounds: which counts. */
 export const ROUNDS = ['last', 'best', 'mean'] as const
 export type Rounds = (typeof ROUNDS)[number]
@@ -201,6 +205,8 @@ export interface Statement {
   readonly rubric: readonly RubricRow[]
   /** What work that comes late loses of its mark: per cent of the most a day begun, and how many per cent of the sum stay. */
   readonly lateDeduction: { readonly perDay: number; readonly atLeast: number } | null
+  /** When holders are told which of their answers are right. */
+  readonly checks: Checks
   /** Which mark counts where copies were opened again to be improved. */
   readonly rounds: Rounds
   readonly unit: Ref | null
@@ -245,6 +251,7 @@ export const plainStatement = (items: readonly HandoutItem[], classes: readonly 
   marking: { kind: 'ungraded' },
   rubric: [],
   lateDeduction: null,
+  checks: 'no',
   rounds: 'last',
   unit: null,
   instructions: null,

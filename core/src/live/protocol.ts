@@ -202,6 +202,8 @@ export type ServerMessage =
       readonly threads: readonly ThreadSeen[]
       readonly gone: readonly string[]
     }
+  /** Which answers are right by their key, where whoever writes is told: by answer space. */
+  | { readonly type: 'checks'; readonly channel: number; readonly right: Readonly<Record<string, boolean>> }
   /** This answer space is nearly full. */
   | { readonly type: 'filling'; readonly channel: number; readonly space: string }
   | { readonly type: 'writer-taken'; readonly channel: number; readonly space: string; readonly client: number }

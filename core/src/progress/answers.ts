@@ -100,6 +100,14 @@ export function keptProgress(space: AnswerSpace, value: AnswerValue): KeptSpaceP
   return is === 'right' || is === 'wrong' ? { ...progress, right: is === 'right' } : progress
 }
 
+/** Which answers are right by their key; those that cannot be checked are not among them. */
+export const rightIn = (progress: ProgressBySpace): Readonly<Record<string, boolean>> =>
+  Object.fromEntries(
+    Object.entries(progress).flatMap(([id, { right }]): [string, boolean][] =>
+      right === undefined ? [] : [[id, right]],
+    ),
+  )
+
 /** What of it is for those who may not have the answer key. */
 export const withoutChecks = (progress: ProgressBySpace): ProgressBySpace =>
   Object.fromEntries(

@@ -32,6 +32,7 @@ import { ProblemException, conflict, notThere } from '../common/problemDetails.j
 import { holdInClass } from '../access/classRole.js'
 import { hold } from '../access/viewer.js'
 import { type Back, backOf } from '../kept/mark.queries.js'
+import { checksFor } from '../kept/checksFor.js'
 import { DocLoader } from '../kept/docLoader.js'
 import { Events } from '../events/events.js'
 import { Pens } from '../kept/pens.js'
@@ -126,6 +127,8 @@ export class CopyService {
       submittedAt: copy.submittedAt,
       handingIn: await this.handingIn(viewer, copy),
       handedBack: await this.handedBack(viewer, copy),
+      /** Which answers are right, for holders where the slip says so; null: they are not told. */
+      checks: checksFor(copy, viewer),
       permission: access.permission,
       reason: accessInWords(viewer, role, copy.facts, Date.now()),
       isHolder: copy.facts.holders.has(viewer.personId),

@@ -100,6 +100,7 @@ export async function findCopy(
       staffShown: row.staff_shown,
       viewersReadComments: row.viewers_read ?? true,
       ownCopies: row.own_copies ?? false,
+      checks: row.checks ?? 'no',
       othersPlaces: row.others_places ?? 'read',
       mayInvite: row.may_invite,
       classmatesMay: row.classmates_may,

@@ -10,6 +10,7 @@ import {
   type CopyLife,
   type JournalKind,
   type AcceptedToo,
+  type Checks,
 } from '@gavrin/core'
 import { ALL_HOLDERS } from './mark.entity.js'
 import { COUNTED_COPY, type CountedCopy } from './counted.js'
@@ -29,6 +30,7 @@ export interface Row {
   worksheet_title: string
   edition: number
   content: object
+  checks: Checks | null
   /** What is accepted in its handout beside what its worksheet says. */
   accepted: AcceptedToo | null
   classmates_may: Permission
@@ -145,7 +147,7 @@ export function copyRow(database: Database, schoolId: string, copyId: string): P
             c.classmates_may, c.state, c.pens_down, c.pens_down_from, c.set_aside, c.due_at, c.submitted_at, c.progress,
             c.way, c.link, c.may_invite, c.unreadable_space, (SELECT coalesce(json_agg(f.person_id), '[]') FROM former_writer f WHERE f.school_id = c.school_id AND f.copy_id = c.id) AS former_writers, c.places, c.opens_at, c.pens_down_at_due, c.late_work, s.time_zone, s.locale,
             (SELECT coalesce(extract(epoch FROM max(coalesce(w.ends_at, 'infinity'))) * 1000, 0)::float8 FROM walk_in w WHERE w.school_id = c.school_id AND w.handout_id = c.handout_id AND w.item_id = c.item_id AND w.is_open) AS guests_until,
-            (item.given -> 'peers' ->> 'named')::boolean AS readers_named, item.given ->> 'othersPlaces' AS others_places, (item.given ->> 'ownCopies')::boolean AS own_copies, (item.given ->> 'viewersReadComments')::boolean AS viewers_read,
+            (item.given -> 'peers' ->> 'named')::boolean AS readers_named, item.given ->> 'othersPlaces' AS others_places, h.given ->> 'checks' AS checks, (item.given ->> 'ownCopies')::boolean AS own_copies, (item.given ->> 'viewersReadComments')::boolean AS viewers_read,
             (SELECT coalesce(json_agg(json_build_object('id', r.person_id, 'permission', r.permission, 'invited', r.invited_by IS NOT NULL)), '[]')
                FROM copy_reader r WHERE r.school_id = c.school_id AND r.copy_id = c.id) AS readers,
             (SELECT coalesce(json_agg(json_build_object('id', o.person_id, 'permission', o.permission, 'name', trim(p.first_name || ' ' || p.last_name)) ORDER BY p.role = 'guest', p.last_name, p.first_name, p.id), '[]')

@@ -29,6 +29,7 @@ import { LiveCopies } from './liveCopies.js'
 import type { Channel, ChannelConnection, LiveCopy, LiveSpace, Writer } from './liveCopy.js'
 import type { Uncounted } from './live.queries.js'
 import type { LiveStore } from './liveStore.js'
+import { checksFor } from '../kept/checksFor.js'
 import { ProgressKeeper } from './progressKeeper.js'
 import type { LoggedUpdate } from '../kept/spaces.queries.js'
 
@@ -525,6 +526,7 @@ export class CopyChannels {
       await this.readAnew(schoolId, copy.id, copy)
       for (const channel of copy.channels) copy.tell(channel, 'permission')
     }
+    for (const { copy } of kept) this.tellChecks(copy)
     for (const handoutId of new Set(kept.map(({ copy }) => copy.record.handoutId))) {
       const records = kept.map(({ copy }) => copy.record).filter((record) => record.handoutId === handoutId)
       await this.boards.send(
@@ -534,6 +536,16 @@ export class CopyChannels {
       )
     }
     for (const { copy } of kept) this.copies.release(copy)
+  }
+
+  /** Tells whoever writes in a copy which answers are right, where the slip says so. */
+  private tellChecks(copy: LiveCopy): void {
+    if (copy.record.facts.checks === 'no') return
+    const record = { ...copy.record, progress: copy.progress() }
+    for (const { connection, number } of copy.channels) {
+      const right = checksFor(record, connection.viewer)
+      if (right) connection.send({ type: 'checks', channel: number, right })
+    }
   }
 
   /** Copies whose last changes were committed, but not yet counted, when the server was stopped. */

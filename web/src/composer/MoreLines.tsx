@@ -1,4 +1,4 @@
-import { type CoverNote, ROUNDS, type Rounds, noteStart, plainNote } from '@gavrin/core'
+import { CHECKS, type Checks, type CoverNote, ROUNDS, type Rounds, noteStart, plainNote } from '@gavrin/core'
 import { useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
 import { Blank, BlankChoice } from './Blank'
@@ -18,6 +18,7 @@ export function MoreLines(props: WholeProps) {
       <Rubric {...props} />
       <LateDeduction {...props} />
       <RoundsLine {...props} />
+      <ChecksLine {...props} />
     </div>
   )
 }
@@ -142,6 +143,31 @@ function RoundsLine({ statement, change }: WholeProps) {
         {ROUNDS.map((how) => (
           <BlankChoice key={how} chosen={rounds === how} choose={() => change({ ...statement, rounds: how })}>
             {ROUNDS_WORDS[how]}
+          </BlankChoice>
+        ))}
+      </Blank>
+      .
+    </div>
+  )
+}
+
+export const CHECKS_WORDS = {
+  no: 'not before it is handed back',
+  'when submitted': 'once they have submitted',
+  'while writing': 'while they write',
+} as const satisfies Record<Checks, string>
+
+/** When those who write are told which of their answers are right by the key. */
+function ChecksLine({ statement, change }: WholeProps) {
+  const { checks } = statement
+  return (
+    <div className="sentence">
+      Students are told which answers are right{' '}
+      <Blank label={`Checking: ${CHECKS_WORDS[checks]}`} value={CHECKS_WORDS[checks]}>
+        {CHECKS.map((when) => (
+          <BlankChoice key={when} chosen={checks === when} choose={() => change({ ...statement, checks: when })}>
+            {CHECKS_WORDS[when]}{' '}
+            {when !== 'no' && <span className="soft">for practice: where the worksheet has a key</span>}
           </BlankChoice>
         ))}
       </Blank>

@@ -1,9 +1,8 @@
 import { type RubricRow, pointsFrom, pointsInWords, readRubricTable } from '@gavrin/core'
 import { useId, useMemo, useState } from 'react'
-import { Button, Form, Modal } from 'react-bootstrap'
-import { type Source, readSource, rowsOf } from '../class/lists/source'
+import { Button, Modal } from 'react-bootstrap'
+import { NO_TABLE, TableField, useTableRows } from '../class/lists/TableField'
 import { Notice } from '../ui/Notice'
-import { sentenceOf } from '../ui/api'
 import { newUuid } from '../ui/newUuid'
 
 interface Props {
@@ -15,32 +14,14 @@ interface Props {
 
 const newId = () => newUuid().slice(0, 8)
 
-function understood(source: Source) {
-  const found = rowsOf(source)
-  return { found, read: found && !found.problem ? readRubricTable(found.rows, newId) : null }
-}
-
 /** A rubric read from a table: pasted, or from a file; what was read is shown before it is used. */
 export function RubricFromTable({ takesPlace, put, close }: Props) {
   const id = useId()
-  const [source, setSource] = useState<Source>({ kind: 'pasted', text: '' })
-  const [problem, setProblem] = useState<string | null>(null)
-  const { found, read } = useMemo(() => understood(source), [source])
-  const wrong =
-    problem ??
-    (source.kind === 'bundle' ? 'This is a file with whole classes, and no rubric.' : undefined) ??
-    found?.problem ??
-    (read && !read.ok ? read.problems[0]!.sentence : null)
+  const [typed, setTyped] = useState(NO_TABLE)
+  const { rows: found, trouble } = useTableRows(typed)
+  const read = useMemo(() => found && readRubricTable(found, newId), [found])
+  const wrong = trouble ?? (read && !read.ok ? read.problems[0]!.sentence : null)
   const rows = read?.ok ? read.value : []
-  const choose = async (file: File | undefined) => {
-    if (!file) return
-    setProblem(null)
-    try {
-      setSource(await readSource(file))
-    } catch (error) {
-      setProblem(sentenceOf(error))
-    }
-  }
   return (
     <Modal show onHide={close} aria-labelledby={`${id}-title`} size="lg">
       <Modal.Header closeButton>
@@ -51,26 +32,7 @@ export function RubricFromTable({ takesPlace, put, close }: Props) {
           A line for each thing that is looked at, its levels beside it. What a level is worth stands in the head, as in
           “Good (3)”, or before its words, as in “3: names both”.
         </p>
-        <Form.Control
-          as="textarea"
-          rows={5}
-          aria-label="The table, pasted"
-          placeholder="Copy the cells in your spreadsheet and paste them here"
-          value={source.kind === 'pasted' ? source.text : ''}
-          onChange={({ target }) => {
-            setProblem(null)
-            setSource({ kind: 'pasted', text: target.value })
-          }}
-        />
-        <Form.Group controlId={`${id}-file`} className="mt-2">
-          <Form.Label className="soft">or a file: CSV, XLSX, ODS</Form.Label>
-          <Form.Control
-            type="file"
-            size="sm"
-            accept=".csv,.tsv,.txt,.xlsx,.ods"
-            onChange={({ target }) => void choose((target as HTMLInputElement).files?.[0])}
-          />
-        </Form.Group>
+        <TableField typed={typed} change={setTyped} />
         {wrong && (
           <div className="mt-2">
             <Notice kind="bad">{wrong}</Notice>

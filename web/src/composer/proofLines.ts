@@ -11,6 +11,7 @@ import {
   fullName,
   linkTitle,
 } from '@gavrin/core'
+import { CHECKS_WORDS } from './MoreLines'
 import { timeInWords } from '../ui/time'
 import type { SlipPart } from './queries'
 
@@ -56,6 +57,9 @@ export function proofLines(proof: Whole, statement: Statement, worksheets: PlanF
     ...lines,
     coverInWords(proof, statement),
     ...(given.some(({ way }) => way !== 'to read') ? [after(statement)] : []),
+    ...(statement.checks === 'no'
+      ? []
+      : [`Students are told which answers are right ${CHECKS_WORDS[statement.checks]}.`]),
   ]
 }
 

@@ -14,6 +14,7 @@ import {
   writeTyped,
 } from '@gavrin/core'
 import { timeInWords } from '../ui/time'
+import { CHECKS_WORDS } from './MoreLines'
 import { afterOf, joinersWord, remindWord } from './SeldomLines'
 import type { SlipFacts } from './blanks/slip'
 
@@ -36,6 +37,7 @@ const LABELS: Record<BlankName, string> = {
   writing: 'What was written',
   'after due': 'After the due time',
   reminding: 'A day before it is due',
+  checks: 'Which answers are right',
   exceptions: 'Other times',
   joiners: 'Who joins later',
   cover: 'Cover note',
@@ -110,6 +112,8 @@ export function blankWords(name: BlankName, value: unknown, facts: SlipFacts): s
       return afterOf(statement).word
     case 'reminding':
       return `who has not submitted ${remindWord(statement)}`
+    case 'checks':
+      return CHECKS_WORDS[statement.checks]
     case 'exceptions':
       return statement.exceptions.length === 0 ? 'for nobody' : `for ${statement.exceptions.length} students`
     case 'joiners':

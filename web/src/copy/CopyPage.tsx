@@ -38,6 +38,7 @@ import { PeopleLine, PeopleMarks } from '../presence/PeopleHere'
 import { useWhere } from '../presence/useWhere'
 import { BringToLastGood } from './BringToLastGood'
 import type { CopyDocumentsProps } from './CopyDocuments'
+import { Checked, checkedInWords, useChecks } from './Checked'
 import { HandedBack, PointsBack } from './HandedBack'
 import { HandedInNotice } from './HandedInNotice'
 import { Invite } from './Invite'
@@ -86,6 +87,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
   const isOwn = data.isHolder && isLearner(person)
   const opened = useOpenCopy(data.id, person.id, data.content, isOwn)
   const view = opened?.view
+  const checks = useChecks(data, view)
   const permission = view?.ready ? view.permission : 'none'
   // What will be there once it is open has its room from the beginning: nothing moves.
   const expected = view?.ready || view?.closed ? permission : data.permission
@@ -369,6 +371,11 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
           !data.asReader &&
           !data.link && <Notice kind="plain">{why}</Notice>}
         <HandedBack data={data} isOpen={state === 'taken back'} now={now} />
+        {checks && !data.handedBack && (
+          <p className="soft checked-said" role="status">
+            {checkedInWords(checks)}
+          </p>
+        )}
         {opened && <WritingNotices content={data.content} copy={opened.copy} view={opened.view} />}
         {(data.note || data.instructions) && (
           <section className="copy-instructions" aria-label="From your teacher">
@@ -393,7 +400,10 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
               toRead={toRead}
               page={setSheet}
               theirs={expected === 'edit' ? others : NOBODYS}
-              {...(data.handedBack && { under: ({ id }: AnswerSpace) => <PointsBack data={data} space={id} /> })}
+              {...((data.handedBack || checks) && {
+                under: ({ id }: AnswerSpace) =>
+                  data.handedBack ? <PointsBack data={data} space={id} /> : <Checked right={checks?.[id]} />,
+              })}
               answer={(space, label) => {
                 if (!opened) return <AnswerRoom space={space} />
                 const doc = opened.copy.doc(space.id)

@@ -54,6 +54,8 @@ export interface CopyView {
   readonly keepsNothing: boolean
   /** Answer spaces that are nearly full. */
   readonly filling: ReadonlySet<string>
+  /** Which answers are right, as it was told last; null: it was not. */
+  readonly checks: Readonly<Record<string, boolean>> | null
   /** Why this cannot be opened at all. */
   readonly closed: string | null
   /** Grows when the document of a space was replaced. */
@@ -94,6 +96,7 @@ const START: CopyView = {
   resting: new Set(),
   keepsNothing: false,
   filling: new Set(),
+  checks: null,
   closed: null,
   generation: 0,
   lateNews: 0,
@@ -307,6 +310,8 @@ export class OpenCopy implements ChannelEnd {
       case 'comments':
         for (const listener of [...this.commentListeners]) listener(message.threads, message.gone)
         return
+      case 'checks':
+        return this.show({ checks: message.right })
       case 'filling':
         return this.show({ filling: new Set([...this.shown.filling, message.space]) })
       case 'writer-taken':

@@ -12,6 +12,7 @@ import {
   markSpread,
   percentOf,
   pointsInWords,
+  readBookCell,
 } from '@gavrin/core'
 import { type ReactNode, useMemo, useState } from 'react'
 import { Button, Dropdown, Form } from 'react-bootstrap'
@@ -28,8 +29,9 @@ import { SheetMark } from '../ui/SheetMark'
 import { useNow } from '../ui/useNow'
 import { useStored } from '../ui/useStored'
 import { ColumnDialog } from './ColumnDialog'
+import { MarksFromTable } from './MarksFromTable'
 import { RulesDialog } from './RulesDialog'
-import { type BookRead, type CellEdit, readCell, useCellEdits, useMarkBook, valueOf } from './queries'
+import { type BookRead, type CellEdit, useCellEdits, useMarkBook, valueOf } from './queries'
 import './markBook.css'
 
 /** The mark book of a class: students by handouts, and by what was marked on paper. */
@@ -63,6 +65,7 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
   const [find, setFind] = useState('')
   const [inPercent, setInPercent] = useStored('marks in per cent', false)
   const [isRules, setRules] = useState(false)
+  const [isTable, setTable] = useState(false)
   const [column, setColumn] = useState<string | null>(null)
   const [looked, setLooked] = useState<{ readonly of: 'column' | 'student'; readonly id: string } | null>(null)
   const [trouble, setTrouble] = useState<ReadonlyMap<string, { typed: string; sentence: string }>>(new Map())
@@ -97,7 +100,7 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
     for (const { rowId, column: columnId, value } of typed) {
       if (rowId === null || !columns.some(({ id }) => id === columnId)) continue
       const key = `${rowId} ${columnId}`
-      const to = readCell(value)
+      const to = readBookCell(value)
       if ('sentence' in to) wrong.set(key, { typed: value, sentence: to.sentence })
       else if (!editable(rowId, columnId))
         wrong.set(key, {
@@ -160,6 +163,11 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
                 What counts
               </Button>
             </>
+          )}
+          {read.mayMark && (
+            <Button size="sm" variant="outline-dark" onClick={() => setTable(true)}>
+              From a table …
+            </Button>
           )}
           <Button size="sm" variant="outline-dark" onClick={() => window.print()}>
             Print
@@ -253,6 +261,23 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
           {...{ looked, book, read, columns }}
           close={() => setLooked(null)}
           classId={opened.id}
+        />
+      )}
+      {isTable && (
+        <MarksFromTable
+          students={book.students}
+          columns={book.columns}
+          valueOf={(personId, columnId) => valueOf(book.cellOf(personId, columnId))}
+          mostOf={(personId, columnId) =>
+            read.paper.find(({ id }) => id === columnId)?.most ?? book.copiesOf(personId, columnId)[0]?.most ?? null
+          }
+          whyNot={(personId, columnId) =>
+            editable(personId, columnId)
+              ? null
+              : whyNot(book.copiesOf(personId, columnId), book.earlierOf(personId, columnId).length)
+          }
+          keep={edits.edit}
+          close={() => setTable(false)}
         />
       )}
       {isRules && <RulesDialog classId={opened.id} read={read} columns={book.columns} close={() => setRules(false)} />}

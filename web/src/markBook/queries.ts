@@ -1,4 +1,4 @@
-import { type BookCopy, type MarkCell, type Points, bookCopies, markOf, readPoints } from '@gavrin/core'
+import { type BookCopy, type CellValue, type MarkCell, bookCopies, markOf } from '@gavrin/core'
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useRef, useState } from 'react'
 import type { Answers, Bodies } from '../contract'
@@ -6,6 +6,8 @@ import { ApiError, api, sentenceOf } from '../ui/api'
 import { untilReached, useLeavingAsked } from '../ui/untilReached'
 
 type Sent = Answers['GET classes/{classId}/mark-book']
+export type { CellValue } from '@gavrin/core'
+
 export type BookRead = Omit<Sent, 'copies'> & { readonly copies: readonly BookCopy[] }
 
 const bookKey = (classId: string): readonly string[] => ['class', classId, 'mark book']
@@ -23,21 +25,6 @@ export function useMarkBook(classId: string): UseQueryResult<BookRead> {
     staleTime: 0,
     refetchInterval: AGAIN,
   })
-}
-
-/** What a cell is to hold: points, excused, or nothing. */
-export interface CellValue {
-  readonly total: Points | null
-  readonly excused: boolean
-}
-
-/** What was typed into a cell, read; or what is wrong with it. */
-export function readCell(typed: string): CellValue | { readonly sentence: string } {
-  const text = typed.trim()
-  if (text === '' || text === '–' || text === '-') return { total: null, excused: false }
-  if (/^ex(cused)?$/i.test(text)) return { total: null, excused: true }
-  const read = readPoints(text)
-  return read.ok ? { total: read.value, excused: false } : { sentence: read.problems[0]!.sentence }
 }
 
 /** A change of a cell, with what stood there. */

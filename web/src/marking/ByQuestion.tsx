@@ -199,22 +199,6 @@ function Heaps({ marks, changing, isNamed, handoutId, base, worksheetId, spaceId
             · right is: <bdi>{read.key}</bdi>
           </>
         )}
-        {read.accepted?.map((text) => (
-          <span key={text} className="accepted-too">
-            {' '}
-            · here too: <bdi>{text}</bdi>
-            {marks.mayHandBack && (
-              <button
-                type="button"
-                className="btn btn-link btn-sm p-0"
-                aria-label={`Accept ${text} no longer`}
-                onClick={() => setAccepting({ by: '', texts: read.accepted!.filter((one) => one !== text) })}
-              >
-                ×
-              </button>
-            )}
-          </span>
-        ))}
         <Form.Check
           type="switch"
           id="not-submitted-too"
@@ -230,6 +214,27 @@ function Heaps({ marks, changing, isNamed, handoutId, base, worksheetId, spaceId
           onChange={({ target }) => setNear(target.checked)}
         />
       </p>
+      {read.accepted && read.accepted.length > 0 && (
+        <p className="soft by-question-accepted">
+          Accepted here too:
+          {read.accepted.map((text) => (
+            <span key={text}>
+              {' '}
+              <bdi>{text}</bdi>
+              {marks.mayHandBack && (
+                <button
+                  type="button"
+                  className="btn btn-link btn-sm p-0"
+                  aria-label={`Accept ${text} no longer`}
+                  onClick={() => setAccepting({ by: '', texts: read.accepted!.filter((one) => one !== text) })}
+                >
+                  ×
+                </button>
+              )}
+            </span>
+          ))}
+        </p>
+      )}
       {accepting?.by === '' && acceptToo}
       {remark.error && <Notice kind="bad">{sentenceOf(remark.error)}</Notice>}
       {most === undefined && (
