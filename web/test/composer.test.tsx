@@ -466,7 +466,7 @@ describe('a slip that was handed out', () => {
 
   test('only the wording changed: that is handed out too', async () => {
     await shown(opened({ given: { ...statement, marking: { kind: 'points', points: 5 } } }))
-    expect(screen.getByRole('button', { name: 'Hand out the new wording' })).toBeTruthy()
+    expect(screen.getByRole('button', { name: 'Hand out what is new in it' })).toBeTruthy()
   })
 
   test('who teaches only one of the classes sees it and hands nothing out', async () => {

@@ -224,6 +224,8 @@ export async function giveEveryWay(
         [{ classId: dunlin.id, opensAt: null, dueAt: dueIn(3, now) }],
       ),
       joiners: 'wait',
+      // Practice: it checks itself.
+      checks: 'while writing',
     },
     now - 2 * DAY,
   )

@@ -1,4 +1,4 @@
-import { type MarkChange, type Viewer, NO_PARTS, answerSpaces } from '@gavrin/core'
+import { type MarkChange, type RubricRow, type Viewer, NO_PARTS, answerSpaces } from '@gavrin/core'
 import type { INestApplication } from '@nestjs/common'
 import { randomUUID } from 'node:crypto'
 import { DataSource } from 'typeorm'
@@ -7,6 +7,9 @@ import { copyOf } from '../kept/copyRecord.js'
 import { HandBackService } from '../marking/handBack.service.js'
 import { MarkingService } from '../marking/marking.service.js'
 import { StockRemarksService } from '../marking/stockRemarks.service.js'
+import { inSchool } from '../database/inSchool.js'
+import { LibraryService } from '../marking/library.service.js'
+import { KeptScaleRow } from '../marking/marking.entity.js'
 import { DEMO_SCHOOL_ID } from './school.js'
 
 const REMARKS = [
@@ -89,3 +92,22 @@ async function remarkOn(app: INestApplication, lead: Viewer, copyId: string): Pr
 export async function keepStock(app: INestApplication, lead: Viewer): Promise<void> {
   for (const [short, text] of STOCK) await app.get(StockRemarksService).keep(lead, randomUUID(), { short, text })
 }
+
+/** A rubric that a teacher shares, and scales that the school is marked by. */
+export async function keepLibrary(app: INestApplication, lead: Viewer, rows: readonly RubricRow[]): Promise<void> {
+  await app.get(LibraryService).keepRubric(lead, randomUUID(), { name: 'Reasons and sea words', rows, shared: true })
+  const school = inSchool(app.get(DataSource), DEMO_SCHOOL_ID)
+  for (const [name, steps, from] of SCALES)
+    await school.insert(KeptScaleRow, {
+      id: randomUUID(),
+      classId: null,
+      name,
+      steps: [...steps],
+      from: from && [...from],
+    })
+}
+
+const SCALES = [
+  ['Points in words', ['Very good', 'Good', 'Sound', 'Not yet'], [85, 65, 45, 0]],
+  ['Yes or not yet', ['Yes', 'Not yet'], null],
+] as const

@@ -47,7 +47,7 @@ export function HandOutBar({ handing, counts, nothing, stops, onlyWords, data, c
         </Button>
       ) : (
         <Button disabled={busy || stops || (nothing && !onlyWords) || !data.mayHandOut} onClick={handing.handOut}>
-          {busy ? 'Handing out …' : onlyWords ? 'Hand out the new wording' : handOutWords(counts)}
+          {busy ? 'Handing out …' : onlyWords ? 'Hand out what is new in it' : handOutWords(counts)}
         </Button>
       )}
       {children}
