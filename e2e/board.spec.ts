@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test'
-import { test, url, windowOf } from './support/people.js'
+import { boardOf, test, url, windowOf } from './support/people.js'
 import { fill, handOut, newSlip } from './support/slip.js'
 
 test('a lesson watched on the board: answers as they come, pens down and up again, more time for one, one question read with the class', async ({
@@ -102,10 +102,7 @@ test('columns are chosen, sorted by and remembered; a row keeps its place until 
   browser,
 }) => {
   const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
-  await teacher
-    .getByRole('link', { name: /Tides at the quay/ })
-    .first()
-    .click()
+  await teacher.goto(await boardOf(teacher, 'Tides at the quay'))
   await teacher.getByRole('button', { name: 'Columns' }).click()
   await teacher.locator('.dropdown-menu.show').getByRole('button', { name: 'Sittings' }).click()
   await teacher.locator('.dropdown-menu.show').getByRole('button', { name: 'Submitted' }).click()

@@ -1,7 +1,7 @@
 import { type Page, expect } from '@playwright/test'
 import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
-import { test, windowOf } from './support/people.js'
+import { boardOf, test, windowOf } from './support/people.js'
 
 const AXE = createRequire(import.meta.url).resolve('axe-core/axe.min.js')
 
@@ -92,10 +92,7 @@ test('so are the views of a class', async ({ browser }) => {
 
 test('so is a board, however it is looked at, and what is done from it', async ({ browser }) => {
   const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
-  await teacher
-    .getByRole('link', { name: /Tides at the quay/ })
-    .first()
-    .click()
+  await teacher.goto(await boardOf(teacher, 'Tides at the quay'))
   await teacher.getByRole('checkbox', { name: 'Select Abara, Chidi' }).click()
   await expect(teacher.getByRole('region', { name: 'Selected copies' })).toBeVisible()
   await look(teacher, 'board with a selection')
@@ -275,8 +272,7 @@ test('so is what shows a whole class, one student, what is alike, and own progra
   await expect(teacher.getByRole('dialog')).toBeVisible()
   await look(teacher, 'copies as documents')
   await teacher.keyboard.press('Escape')
-  await teacher.getByRole('link', { name: 'Handouts' }).click()
-  await teacher.getByRole('link', { name: 'No. 2 Tides at the quay' }).click()
+  await teacher.goto(await boardOf(teacher, 'Tides at the quay'))
   await teacher.getByRole('checkbox', { name: 'Select Abara, Chidi' }).click()
   await teacher.getByRole('button', { name: 'Change', exact: true }).click()
   await teacher.getByRole('button', { name: 'Rename …' }).click()

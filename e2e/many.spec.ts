@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test'
-import { test, windowOf } from './support/people.js'
+import { boardOf, test, windowOf } from './support/people.js'
 
 test('a class at a glance, one student of it, and their copies as documents to be fetched', async ({ browser }) => {
   const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
@@ -92,10 +92,7 @@ test('several copies at once: another name, submitted for them, one comment on a
 
 test('copies that are alike are shown side by side, with when and how it came', async ({ browser }) => {
   const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
-  await teacher
-    .getByRole('link', { name: /Tides at the quay/ })
-    .first()
-    .click()
+  await teacher.goto(await boardOf(teacher, 'Tides at the quay'))
   await teacher.getByRole('button', { name: 'More' }).click()
   await teacher.getByRole('link', { name: 'Likeness between copies' }).click()
   const pair = teacher.getByRole('region', { name: 'Noa Kamakau and Suryani' })

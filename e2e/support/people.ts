@@ -87,6 +87,14 @@ export async function windowOf(
   return page
 }
 
+/** The address of the board of a handout of a class, wherever the desk has it just now. */
+export async function boardOf(page: Page, title: string, className = '8 Heron'): Promise<string> {
+  const read = async (path: string) => (await (await page.request.get(`/api/${path}`)).json()) as unknown
+  const { id } = ((await read('classes')) as { id: string; name: string }[]).find(({ name }) => name === className)!
+  const handouts = (await read(`classes/${id}/handouts`)) as { id: string; title: string }[]
+  return `/class/${id}/handouts/${handouts.find((handout) => handout.title === title)!.id}`
+}
+
 /** Submits a copy, also with answers that are empty. */
 export async function submit(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Submit' }).first().click()

@@ -92,6 +92,30 @@ describe('a mark book', () => {
     expect((await book(of)).earlier).toHaveLength(rounds === 'last' ? 0 : 1)
   })
 
+  test('what one notes of a student is for oneself alone', async () => {
+    const of = await school.classOf(2)
+    const [ana, ben] = await school.peopleOf(of)
+    const helper = await school.person('teacher', 'Help')
+    await of.teacher.http
+      .post(`/api/classes/${of.id}/staff`)
+      .send({ email: helper.email, role: 'named helper', studentIds: [ben] })
+      .expect(201)
+    const note = (was: string, to: string, personId = ana, person = of.teacher) =>
+      person.http.put(`/api/classes/${of.id}/mark-book/notes/${personId!}`).send({ was, to })
+    await note('', 'Shy; asks after the lesson.').expect(204)
+    // Sent twice it is there already; from another window it is told.
+    await note('', 'Shy; asks after the lesson.').expect(204)
+    expect(codeOf(await note('', 'Other').expect(409))).toBe('changed-meanwhile')
+    expect((await book(of)).notes).toEqual([{ studentId: ana, text: 'Shy; asks after the lesson.' }])
+    await note('', 'Mine', ana, helper).expect(404)
+    await note('', 'Mine', ben, helper).expect(204)
+    expect((await book(of, helper)).notes).toEqual([{ studentId: ben, text: 'Mine' }])
+    expect((await book(of)).notes).toHaveLength(1)
+    await note('', 'x'.repeat(2_001), ben).expect(422)
+    await note('Shy; asks after the lesson.', ' ').expect(204)
+    expect((await book(of)).notes).toEqual([])
+  })
+
   test('a column is of one class alone, and its marks of students of it', async () => {
     const one = await school.classOf(1)
     const other = await school.classOf(1)

@@ -25,17 +25,19 @@ describe('rubrics', () => {
       person.http.put(`/api/rubrics/${id}`).send({ name, rows: RUBRIC, shared: false, ...more })
     const list = async (person: typeof ada) => (await person.http.get('/api/rubrics').expect(200)).body as Rubrics
     await keep(ada).expect(204)
-    expect(await list(ada)).toEqual([{ id, name, rows: RUBRIC, shared: false, by: null }])
+    expect(await list(ada)).toEqual([{ id, name, count: 1, shared: false, by: null }])
     expect((await list(bo)).some((one) => one.id === id)).toBe(false)
     await keep(bo).expect(404)
+    await bo.http.get(`/api/rubrics/${id}`).expect(404)
     await keep(ada, { shared: true }).expect(204)
     expect(await list(bo)).toContainEqual({
       id,
       name,
-      rows: RUBRIC,
+      count: 1,
       shared: true,
       by: { first: 'Ada', last: 'Tester' },
     })
+    expect((await bo.http.get(`/api/rubrics/${id}`).expect(200)).body).toEqual({ name, rows: RUBRIC, shared: true })
     await keep(bo, { name: 'Mine' }).expect(404)
     await bo.http.delete(`/api/rubrics/${id}`).expect(204)
     expect(await list(ada)).toHaveLength(1)

@@ -372,9 +372,19 @@ describe('the office', () => {
       .post('/api/office/merge')
       .send({ keepId: keep.viewer.personId, otherId: given.teacher.viewer.personId })
       .expect(422)
+    const noted = async ({ id, teacher }: typeof given, personId: string, to: string) =>
+      teacher.http.put(`/api/classes/${id}/mark-book/notes/${personId}`).send({ was: '', to }).expect(204)
+    await noted(given, keep.viewer.personId, 'Asks after the lesson.')
+    await noted(given, other.viewer.personId, 'Reads ahead.')
+    await noted(elsewhere, other.viewer.personId, 'Came late.')
     const merge = () =>
       office.http.post('/api/office/merge').send({ keepId: keep.viewer.personId, otherId: other.viewer.personId })
     await merge().expect(200, { classes: 2, copies: 2 })
+    const notesIn = async ({ id, teacher }: typeof given) =>
+      ((await teacher.http.get(`/api/classes/${id}/mark-book`).expect(200)).body as { notes: object[] }).notes
+    const studentId = keep.viewer.personId
+    expect(await notesIn(given)).toEqual([{ studentId, text: 'Asks after the lesson.\nReads ahead.' }])
+    expect(await notesIn(elsewhere)).toEqual([{ studentId, text: 'Came late.' }])
     await merge().expect(404)
     await other.http.get('/api/classes').expect(401)
     const copies = (await keep.http.get('/api/copies').expect(200)).body as { id: string }[]

@@ -142,6 +142,10 @@ const TABLE: Record<
     answers: only(anyTeacherGets(204)),
   },
   'GET /api/rubrics': { answers: only(anyTeacherGets(200)) },
+  'GET /api/rubrics/{rubricId}': {
+    to: () => ({ rubricId: randomUUID() }),
+    answers: only(anyTeacherGets(404)),
+  },
   'PUT /api/rubrics/{rubricId}': {
     to: () => ({ rubricId: randomUUID() }),
     body: () => ({ name: ' ', rows: [], shared: false }),
@@ -180,6 +184,11 @@ const TABLE: Record<
   'PUT /api/classes/{classId}/mark-book/rules': {
     body: () => ({ missing: 'zero', best: null, weights: {} }),
     answers: changing(204),
+  },
+  'PUT /api/classes/{classId}/mark-book/notes/{personId}': {
+    to: () => ({ personId: randomUUID() }),
+    body: () => ({ was: '', to: 'x' }),
+    answers: only(staff(404)),
   },
   'PUT /api/classes/{classId}/mark-book/columns/{columnId}': {
     to: () => ({ columnId: randomUUID() }),

@@ -1081,7 +1081,8 @@ export type AskDto = { readonly first: string; readonly last: string; readonly e
 export type RubricListed = {
   readonly id: string
   readonly name: string
-  readonly rows: readonly RubricRow[]
+  /** How many rows it has. */
+  readonly count: number
   readonly shared: boolean
   /** Whose it is; null: one's own. */
   readonly by: null | { readonly first: string; readonly last: string }
@@ -1126,6 +1127,12 @@ export type MarkBookRulesDto = {
   readonly best: null | number
   /** By the ids of handouts and columns; left out: 1. */
   readonly weights: { readonly [key: string]: number }
+}
+
+export type StudentNoteDto = {
+  /** As it stood on the page. */
+  readonly was: string
+  readonly to: string
 }
 
 export type MarkColumnDto = {
@@ -1442,10 +1449,17 @@ export interface Answers {
       readonly total: null | number
       readonly excused: boolean
     }[]
+    /** One's own, by student. */
+    readonly notes: readonly {
+      readonly text: string
+      /** Of whom. */
+      readonly studentId: string
+    }[]
   }
   'PUT classes/{classId}/mark-book/columns/{columnId}': undefined
   'PUT classes/{classId}/mark-book/columns/{columnId}/marks': undefined
   'POST classes/{classId}/mark-book/columns/{columnId}/remove': undefined
+  'PUT classes/{classId}/mark-book/notes/{personId}': undefined
   'PUT classes/{classId}/mark-book/rules': undefined
   'GET classes/{classId}/overview': {
     readonly students: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
@@ -2320,6 +2334,7 @@ export interface Answers {
   'DELETE recipes/{recipeId}': undefined
   'GET rubrics': RubricListed[]
   'DELETE rubrics/{rubricId}': undefined
+  'GET rubrics/{rubricId}': { readonly name: string; readonly rows: readonly RubricRow[]; readonly shared: boolean }
   'PUT rubrics/{rubricId}': undefined
   'GET saved-copies': {
     readonly total: number
@@ -2473,6 +2488,7 @@ export interface Bodies {
   'PUT classes/{classId}/mark-book/columns/{columnId}': MarkColumnDto
   'PUT classes/{classId}/mark-book/columns/{columnId}/marks': PaperMarksDto
   'POST classes/{classId}/mark-book/columns/{columnId}/remove': WithMarksDto
+  'PUT classes/{classId}/mark-book/notes/{personId}': StudentNoteDto
   'PUT classes/{classId}/mark-book/rules': MarkBookRulesDto
   'POST classes/{classId}/overview/out/{format}': OverviewOutDto
   'PATCH classes/{classId}/roster': CellEditsDto

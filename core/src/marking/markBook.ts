@@ -71,7 +71,7 @@ export function checkPaperColumn({ name, unit, most }: PaperColumnText): Outcome
   return fine({ name: called, unit: (unit && cleanText(unit)) || null, most })
 }
 
-export const MARK_BOOK_LIMITS = { weight: 100, best: 100, columns: 100, weights: 1_000, name: 80 } as const
+export const MARK_BOOK_LIMITS = { weight: 100, best: 100, columns: 100, weights: 1_000, name: 80, note: 2_000 } as const
 
 /** What a line of a mark book comes to. */
 export interface LineMean {

@@ -28,6 +28,7 @@ import { Marking1766700000000 } from './migrations/1766700000000-Marking.js'
 import { MarkingLibrary1766800000000 } from './migrations/1766800000000-MarkingLibrary.js'
 import { HelpersMark1766900000000 } from './migrations/1766900000000-HelpersMark.js'
 import { AcceptedAnswers1767000000000 } from './migrations/1767000000000-AcceptedAnswers.js'
+import { StudentNotes1767100000000 } from './migrations/1767100000000-StudentNotes.js'
 import { Letters1766500000000 } from './migrations/1766500000000-Letters.js'
 import { SavedCopies1766400000000 } from './migrations/1766400000000-SavedCopies.js'
 import { LateDecided1765400000000 } from './migrations/1765400000000-LateDecided.js'
@@ -69,6 +70,7 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       MarkingLibrary1766800000000,
       HelpersMark1766900000000,
       AcceptedAnswers1767000000000,
+      StudentNotes1767100000000,
     ],
     synchronize: false,
     // PostgreSQL makes ids by itself.

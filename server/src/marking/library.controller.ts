@@ -46,6 +46,11 @@ export class LibraryController {
     return this.library.rubrics(viewer)
   }
 
+  @Get('rubrics/:rubricId')
+  rubric(@Asking() viewer: Viewer, @Param('rubricId', ParseUUIDPipe) rubricId: string) {
+    return this.library.rubric(viewer, rubricId)
+  }
+
   @Put('rubrics/:rubricId')
   @HttpCode(204)
   keepRubric(

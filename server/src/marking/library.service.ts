@@ -27,10 +27,18 @@ export class LibraryService {
     private readonly tables: TableOut,
   ) {}
 
-  /** One's own rubrics, and those that colleagues share. */
+  /** One's own rubrics, and those that colleagues share, without their rows. */
   async rubrics(viewer: Viewer) {
     hold(mayTeach(viewer))
     return rubricsFor(this.source, viewer.schoolId, viewer.personId)
+  }
+
+  /** One of them, with its rows. */
+  async rubric(viewer: Viewer, id: string) {
+    hold(mayTeach(viewer))
+    const [found] = await inSchool(this.source, viewer.schoolId).find(KeptRubricRow, { id })
+    if (!found || (found.personId !== viewer.personId && !found.shared)) throw notThere()
+    return { name: found.name, rows: found.rows, shared: found.shared }
   }
 
   /** Keeps a rubric: a new one, or one's own as it is now. */

@@ -73,6 +73,15 @@ class PaperMarksDto {
   marks: PaperMarkDto[]
 }
 
+class StudentNoteDto {
+  /** As it stood on the page. */
+  @ApiProperty() @IsString() @MaxLength(MARK_BOOK_LIMITS.note) was: string
+  @ApiProperty()
+  @IsString()
+  @MaxLength(MARK_BOOK_LIMITS.note, { message: `A note has up to ${MARK_BOOK_LIMITS.note} characters.` })
+  to: string
+}
+
 @ApiTags('marking')
 @Controller('classes/:classId/mark-book')
 export class MarkBookController {
@@ -103,6 +112,18 @@ export class MarkBookController {
     @Body() { best = null, ...rules }: MarkBookRulesDto,
   ) {
     return this.books.keepRules(viewer, classId, { ...rules, best })
+  }
+
+  /** Notes something of a student, for oneself alone. */
+  @Put('notes/:personId')
+  @HttpCode(204)
+  keepNote(
+    @Asking() viewer: Viewer,
+    @Param('classId', ParseUUIDPipe) classId: string,
+    @Param('personId', ParseUUIDPipe) personId: string,
+    @Body() { was, to }: StudentNoteDto,
+  ) {
+    return this.books.keepNote(viewer, classId, personId, was, to)
   }
 
   /** A column for something on paper. */

@@ -25,7 +25,7 @@ import { Handout } from '../slip/slip.entity.js'
 import { type OutFile, TABLE_TYPES, type TableFormat, TableOut, fileName } from '../tasks/tableOut.js'
 import { markedCopies, reckonAnew, wayFingerprint, wayOf } from './facts.js'
 import { type HandoutColumn, copiesOfBook, earlierRounds, handoutsToReckon, paperMarksOf } from './markBook.queries.js'
-import { MarkBook, PaperColumn, PaperMark } from './marking.entity.js'
+import { MarkBook, PaperColumn, PaperMark, StudentNote } from './marking.entity.js'
 
 /** A mark for something on paper, as it is to be; `was`: as the page showed it. */
 export interface PaperMarkWish {
@@ -57,13 +57,14 @@ export class MarkBookService {
     const handouts = marked.map(columnOf)
     const ids = handouts.map(({ id }) => id)
     const several = handouts.flatMap(({ id, rounds }) => (rounds === 'last' ? [] : [id]))
-    const [isReckoned, found, earlier, [kept], paper, paperMarks] = await Promise.all([
+    const [isReckoned, found, earlier, [kept], paper, paperMarks, notes] = await Promise.all([
       this.reckonAnew(schoolId, marked),
       copiesOfBook(this.source, schoolId, ids, shown),
       several.length === 0 ? [] : earlierRounds(this.source, schoolId, several),
       school.find(MarkBook, { classId }),
       school.find(PaperColumn, { classId }, { select: ['id', 'name', 'unit', 'most'], order: { madeAt: 'ASC' } }),
       paperMarksOf(this.source, schoolId, classId),
+      school.find(StudentNote, { classId, personId: viewer.personId }, { select: ['studentId', 'text'] }),
     ])
     const copies = isReckoned ? await copiesOfBook(this.source, schoolId, ids, shown) : found
     return {
@@ -76,6 +77,8 @@ export class MarkBookService {
       paper,
       copies,
       paperMarks: paperMarks.filter(({ personId }) => shown.has(personId)),
+      /** One's own, by student. */
+      notes: notes.filter(({ studentId }) => shown.has(studentId)),
     }
   }
 
@@ -107,6 +110,31 @@ export class MarkBookService {
     await holdInClass(this.source, viewer, classId, 'set up the class')
     const rules = valueOf(checkMarkBookRules(wished))
     await inSchool(this.source, viewer.schoolId).put(MarkBook, { classId, rules }, ['rules'])
+  }
+
+  /**
+   * Notes something of a student, for oneself alone; empty: nothing any more.
+   * @param was as the page showed it
+   */
+  async keepNote(viewer: Viewer, classId: string, studentId: string, was: string, typed: string): Promise<void> {
+    const role = await holdInClass(this.source, viewer, classId, 'see marks')
+    const helped = await helpedBy(this.source, viewer, classId, role)
+    if (helped && !helped.has(studentId)) throw notThere()
+    const text = typed.trim()
+    const { personId } = viewer
+    await this.source.transaction(async (tx) => {
+      const school = inSchool(tx, viewer.schoolId)
+      const which = { classId, personId: studentId, role: 'student' as const }
+      // Held until it is kept: two windows of one's own come one after the other.
+      const [member] = await school.find(ClassMember, which, { select: ['personId'], lock: true })
+      if (!member) throw notThere()
+      const [known] = await school.find(StudentNote, { classId, studentId, personId }, { select: ['text'] })
+      if ((known?.text ?? '') === text) return
+      if ((known?.text ?? '') !== was.trim())
+        throw conflict('changed-meanwhile', 'You wrote something else here in another window: look at it again.')
+      if (text) await school.put(StudentNote, { classId, studentId, personId, text }, ['text'])
+      else await school.delete(StudentNote, { classId, studentId, personId })
+    })
   }
 
   /** A column for something on paper: a new one, or another name, unit or most. */

@@ -213,6 +213,39 @@ export class PaperMark {
   changer?: Relation<Person>
 }
 
+/** What somebody of the staff notes of a student of a class, for themselves alone. */
+@Entity('student_note')
+export class StudentNote {
+  @PrimaryColumn('uuid', { name: 'school_id' })
+  schoolId: string
+
+  @PrimaryColumn('uuid', { name: 'class_id' })
+  classId: string
+
+  /** Of whom. */
+  @PrimaryColumn('uuid', { name: 'student_id' })
+  studentId: string
+
+  /** Whose. */
+  @PrimaryColumn('uuid', { name: 'person_id' })
+  personId: string
+
+  @Column('text')
+  text: string
+
+  @ManyToOne(() => Class, { nullable: false })
+  @JoinColumn(schoolKey('student_note_school_id_class_id_fkey', { class_id: 'id' }))
+  class?: Relation<Class>
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('student_note_school_id_student_id_fkey', { student_id: 'id' }))
+  student?: Relation<Person>
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('student_note_school_id_person_id_fkey', { person_id: 'id' }))
+  person?: Relation<Person>
+}
+
 /** The tables of this room. */
 export const MARKING_ENTITIES = [
   HandBackLater,
@@ -222,4 +255,5 @@ export const MARKING_ENTITIES = [
   MarkBook,
   PaperColumn,
   PaperMark,
+  StudentNote,
 ]

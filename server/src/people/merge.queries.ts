@@ -11,7 +11,7 @@ import { SavedCopies } from '../savedCopies/savedCopies.entity.js'
 import { Reminder } from '../reminder/reminder.entity.js'
 import { PensAct } from '../pens/pens.entity.js'
 import { HandedBack, Mark } from '../kept/mark.entity.js'
-import { HandBackLater, PaperMark, StockRemark, KeptRubricRow } from '../marking/marking.entity.js'
+import { HandBackLater, PaperMark, StockRemark, KeptRubricRow, StudentNote } from '../marking/marking.entity.js'
 import { CopyHolder, CopyReader } from '../kept/kept.entity.js'
 import { AccountLink, Message } from '../mail/mail.entity.js'
 import { GuestMatched, OwnCopyMade, Recipe, WalkInUse } from '../slip/slip.entity.js'
@@ -174,6 +174,26 @@ export async function mergePeople(
     otherId,
   )
   await inSchool(tx, schoolId).delete(StockRemark, { personId: otherId })
+  // Of both one note, under each other.
+  for (const column of ['student_id', 'person_id']) {
+    const rest = column === 'student_id' ? 'person_id' : 'student_id'
+    await inSchool(tx, schoolId).write(
+      `UPDATE student_note k SET text = k.text || chr(10) || o.text FROM student_note o
+        WHERE k.school_id = $1 AND k.${column} = $2 AND o.school_id = $1 AND o.${column} = $3 AND o.class_id = k.class_id AND o.${rest} = k.${rest}`,
+      keepId,
+      otherId,
+    )
+    await inSchool(tx, schoolId).write(
+      `UPDATE student_note o SET ${column} = $2 WHERE o.school_id = $1 AND o.${column} = $3
+          AND NOT EXISTS (SELECT 1 FROM student_note k WHERE k.school_id = $1 AND k.class_id = o.class_id AND k.${rest} = o.${rest} AND k.${column} = $2)`,
+      keepId,
+      otherId,
+    )
+    await inSchool(tx, schoolId).delete(
+      StudentNote,
+      column === 'student_id' ? { studentId: otherId } : { personId: otherId },
+    )
+  }
   await inSchool(tx, schoolId).update(KeptRubricRow, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(CommentThread, { personId: otherId }, { personId: keepId })
   await inSchool(tx, schoolId).update(CommentThread, { doneBy: otherId }, { doneBy: keepId })

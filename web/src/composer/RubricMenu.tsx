@@ -10,6 +10,7 @@ import { OVER_PAGE } from '../ui/overPage'
 import { RubricFromTable } from './RubricFromTable'
 
 type Kept = Answers['GET rubrics'][number]
+type Whole = Answers['GET rubrics/{rubricId}']
 
 const KEY = ['rubrics']
 /** From so many on there is a field to find one. */
@@ -50,16 +51,26 @@ export function RubricMenu({ rows, put }: Props) {
     onSuccess: () => setName(''),
     onSettled: renew,
   })
-  const remove = useMutation({ mutationFn: ({ id }: Kept) => api.delete(`rubrics/${id}`), onSettled: renew })
+  // Its rows are asked for first: taken out, it can be put back.
+  const remove = useMutation({
+    mutationFn: async ({ id }: Kept) => {
+      const whole = await api.get<Whole>(`rubrics/${id}`)
+      await api.delete(`rubrics/${id}`)
+      return { id, ...whole }
+    },
+    onSettled: renew,
+  })
   const bringBack = useMutation({
-    mutationFn: ({ id, name: called, rows: own_, shared: wasShared }: Kept) =>
+    mutationFn: ({ id, name: called, rows: kept_, shared: wasShared }: Whole & { readonly id: string }) =>
       api.put(`rubrics/${id}`, {
-        name: called,
-        rows: own_,
-        shared: wasShared,
+        ...{ name: called, rows: [...kept_], shared: wasShared },
       } satisfies Bodies['PUT rubrics/{rubricId}']),
     onSuccess: () => remove.reset(),
     onSettled: renew,
+  })
+  const fetch = useMutation({
+    mutationFn: ({ id }: Kept) => api.get<Whole>(`rubrics/${id}`),
+    onSuccess: ({ rows: taken }) => take(taken),
   })
   const take = (taken: readonly RubricRow[]) => {
     // Rows of its own: who changes them here changes nothing of what is kept.
@@ -68,7 +79,7 @@ export function RubricMenu({ rows, put }: Props) {
   }
   const all = kept.data ?? []
   const shown = all.filter((one) => foldText(one.name).includes(foldText(find)))
-  const trouble = keep.error ?? remove.error ?? bringBack.error
+  const trouble = keep.error ?? fetch.error ?? remove.error ?? bringBack.error
   return (
     <>
       <Dropdown autoClose="outside" className="rubric-menu" show={isOpen} onToggle={setOpen}>
@@ -90,10 +101,10 @@ export function RubricMenu({ rows, put }: Props) {
           )}
           {shown.map((one) => (
             <div key={one.id} className="recipe-line">
-              <button type="button" className="btn btn-link btn-sm" onClick={() => take(one.rows)}>
+              <button type="button" className="btn btn-link btn-sm" onClick={() => fetch.mutate(one)}>
                 <bdi>{one.name}</bdi>{' '}
                 <span className="soft">
-                  {one.rows.length} {one.rows.length === 1 ? 'row' : 'rows'}
+                  {one.count} {one.count === 1 ? 'row' : 'rows'}
                   {one.by ? ` · ${fullName(one.by)}` : one.shared ? ' · shared' : ''}
                 </span>
               </button>
@@ -116,7 +127,7 @@ export function RubricMenu({ rows, put }: Props) {
           {remove.isSuccess && (
             <div className="blank-empty soft" role="status">
               <bdi>{remove.variables.name}</bdi> is taken out.{' '}
-              <Button variant="link" size="sm" onClick={() => bringBack.mutate(remove.variables)}>
+              <Button variant="link" size="sm" onClick={() => bringBack.mutate(remove.data)}>
                 Undo
               </Button>
             </div>

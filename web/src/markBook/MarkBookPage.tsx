@@ -31,6 +31,7 @@ import { useStored } from '../ui/useStored'
 import { ColumnDialog } from './ColumnDialog'
 import { MarksFromTable } from './MarksFromTable'
 import { RulesDialog } from './RulesDialog'
+import { StudentNote } from './StudentNote'
 import { type BookRead, type CellEdit, useCellEdits, useMarkBook, valueOf } from './queries'
 import './markBook.css'
 
@@ -464,6 +465,14 @@ function Looked({
           Close
         </Button>
       </div>
+      {student && (
+        <StudentNote
+          key={student.personId}
+          classId={classId}
+          personId={student.personId}
+          kept={read.notes.find(({ studentId }) => studentId === student.personId)?.text ?? ''}
+        />
+      )}
       {student ? (
         line.length === 0 ? (
           <p className="soft">No marks yet.</p>
