@@ -245,8 +245,12 @@ test('the mark book: a mark typed in its cell is the mark of the copy; a column 
   await teacher.getByRole('button', { name: /^CSV/ }).click()
   expect((await saving).suggestedFilename()).toBe('8 Heron, mark book.csv')
   // The same number stands on the marking page, typed over what the rubric comes to.
+  // On a narrow window, scrolled: the menu of a column lies over the names that stay.
+  await teacher.setViewportSize({ width: 800, height: 800 })
+  await grid.evaluate((table) => table.closest('.sheet-grid')!.scrollTo({ left: 40 }))
   await teacher.getByRole('button', { name: 'More on Before the harbour walk' }).click()
   await teacher.getByRole('link', { name: 'Mark its copies' }).click()
+  await teacher.setViewportSize({ width: 1280, height: 800 })
   await teacher
     .getByRole('navigation', { name: 'Copies' })
     .getByRole('button', { name: /Faraji, Soraya/ })

@@ -152,7 +152,7 @@ function RoundsLine({ statement, change }: WholeProps) {
 }
 
 export const CHECKS_WORDS = {
-  no: 'not before it is handed back',
+  no: 'only when it is handed back',
   'when submitted': 'once they have submitted',
   'while writing': 'while they write',
 } as const satisfies Record<Checks, string>
