@@ -1,5 +1,6 @@
 import { findForm } from '../roster/find.js'
 import type { PersonName } from '../roster/names.js'
+import type { BookColumn } from './markBook.js'
 import { type Points, pointsInWords, readPoints } from './points.js'
 
 /** What a cell of a mark book is to hold: points, excused, or nothing. */
@@ -8,13 +9,13 @@ export interface CellValue {
   readonly excused: boolean
 }
 
-/** What was typed into a cell, read; or what is wrong with it. `14/20` is 14. */
+/** What was typed into a cell, read; or what is wrong with it. Out of how many is the column's to say: `14/20` is refused. */
 export function readBookCell(typed: string): CellValue | { readonly sentence: string } {
   const text = typed.trim()
   if (text === '' || text === '–' || text === '-') return { total: null, excused: false }
   if (/^ex(cused)?$/i.test(text)) return { total: null, excused: true }
   if (text.startsWith('=')) return { sentence: 'This is a formula: bring in what it comes to.' }
-  const read = readPoints(text.replace(/\s*(?:\/|of)\s*\d+(?:[.,]\d+)?$/, ''))
+  const read = readPoints(text)
   return read.ok ? { total: read.value, excused: false } : { sentence: read.problems[0]!.sentence }
 }
 
@@ -45,12 +46,7 @@ export interface MarksTable {
   }[]
 }
 
-interface Column {
-  readonly id: string
-  readonly title: string
-  /** `No. 6`; empty: marked on paper. */
-  readonly number: string
-}
+type Column = Pick<BookColumn, 'id' | 'title' | 'number'>
 
 /** The ways in which people write a name in a list. */
 const nameForms = ({ first, last }: PersonName): string[] => [

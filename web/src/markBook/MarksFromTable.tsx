@@ -1,19 +1,13 @@
-import { type Points, bookCellInWords, fullName, pointsInWords, readMarksTable } from '@gavrin/core'
+import { type BookColumn, type Points, bookCellInWords, fullName, pointsInWords, readMarksTable } from '@gavrin/core'
 import { useMemo, useState } from 'react'
 import { Button, Modal } from 'react-bootstrap'
 import { NO_TABLE, TableField, useTableRows } from '../class/lists/TableField'
 import { Notice } from '../ui/Notice'
 import { type BookRead, type CellEdit, type CellValue } from './queries'
 
-interface Column {
-  readonly id: string
-  readonly title: string
-  readonly number: string
-}
-
 interface Props {
   readonly students: BookRead['students']
-  readonly columns: readonly Column[]
+  readonly columns: readonly BookColumn[]
   readonly valueOf: (personId: string, columnId: string) => CellValue
   /** Out of how many a cell is; null: it is not known yet. */
   readonly mostOf: (personId: string, columnId: string) => Points | null
