@@ -32,12 +32,7 @@ test('several copies at once: another name, submitted for them, one comment on a
   browser,
 }) => {
   const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
-  const open = () =>
-    teacher
-      .getByRole('link', { name: /Knots before the regatta/ })
-      .first()
-      .click()
-  await open()
+  await teacher.goto(await boardOf(teacher, 'Knots before the regatta'))
   const select = async () => {
     for (const name of ['Sørensen, Aksel', 'Uyanga, Bat-Erdene'])
       await teacher.getByRole('checkbox', { name: `Select ${name}` }).click()

@@ -2,6 +2,8 @@ import { WHOSE, forgetStates } from '../live/keptStates'
 import { whenSettled } from '../ui/whenIdle'
 
 const PAGES = 'gavrin-pages'
+/** Whom the server sent a page to. */
+const FOR = 'gavrin-for'
 
 const isPossible = () => 'serviceWorker' in navigator && 'caches' in window
 
@@ -22,7 +24,12 @@ export async function keepPage(personId: string, path: string, form: string): Pr
     // Later then: it is asked for anew when the page is other, or opened again.
     if (!navigator.onLine) return void kept.delete(path)
     const { active } = await navigator.serviceWorker.register('/sw.js').then(() => navigator.serviceWorker.ready)
-    await (await caches.open(PAGES)).add(path)
+    const page = await fetch(path)
+    if (!page.ok || page.headers.get(FOR) !== personId) return void kept.delete(path)
+    const pages = await caches.open(PAGES)
+    if (isKeptOf(personId)) await pages.put(path, page)
+    // Who signed out meanwhile, in any window, leaves nothing.
+    if (!isKeptOf(personId)) await pages.delete(path)
     active?.postMessage('keep files')
   } catch {
     // A browser that keeps nothing, or no room: it opens with a network as ever.
@@ -44,12 +51,16 @@ export async function forgetPages(): Promise<void> {
 
 /** What is kept of others goes when somebody is here, or when nobody is signed in any more. */
 export async function keepOnlyOf(personId: string | null): Promise<void> {
-  const whose = (() => {
-    try {
-      return localStorage.getItem(WHOSE)
-    } catch {
-      return null
-    }
-  })()
+  const whose = keptOf()
   if (whose !== null && whose !== personId) await forgetPages()
 }
+
+function keptOf(): string | null {
+  try {
+    return localStorage.getItem(WHOSE)
+  } catch {
+    return null
+  }
+}
+
+const isKeptOf = (personId: string) => keptOf() === personId
