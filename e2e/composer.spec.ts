@@ -56,7 +56,7 @@ test('one for all is mended to one each: who wrote keeps what they wrote', async
 
   await pip.goto('/')
   // The copy that all shared is on the desk too, kept from before.
-  await expect(pip.getByRole('heading', { name: 'Kept from before' })).toBeVisible()
+  await expect(pip.getByRole('heading', { name: 'Set aside' })).toBeVisible()
   await pip.getByRole('link', { name: /^working Sea-word glossary Words at sea/ }).click()
   await expect(pip.getByRole('textbox', { name: /^Answer 3/ })).toHaveValue('bollard')
   await expect(pip.getByText('1 of 3 answered')).toBeVisible()

@@ -28,6 +28,7 @@ import { ReminderModule } from './reminder/reminder.module.js'
 import { SavedCopiesModule } from './savedCopies/savedCopies.module.js'
 import { RosterModule } from './roster/roster.module.js'
 import { RosterOutModule } from './rosterOut/rosterOut.module.js'
+import { ToKeepModule } from './toKeep/toKeep.module.js'
 import { WorksheetModule } from './worksheet/worksheet.module.js'
 import { GroundModule } from './common/ground.module.js'
 import { ProblemFilter } from './common/problemDetails.js'
@@ -81,6 +82,7 @@ export class AppModule {
         LikenessModule,
         ReminderModule,
         SavedCopiesModule,
+        ToKeepModule,
         LiveModule,
         BoardModule,
         FindModule,

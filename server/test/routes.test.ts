@@ -96,6 +96,17 @@ const TABLE: Record<
   },
   'POST /api/webhooks/{webhookId}/again': { to: () => ({ webhookId: randomUUID() }), answers: signedIn(404) },
   'DELETE /api/webhooks/{webhookId}': { to: () => ({ webhookId: randomUUID() }), answers: signedIn(404) },
+  'GET /api/to-keep': { answers: signedIn(200) },
+  'POST /api/to-keep/proof': {
+    body: ({ handoutId }) => ({ handoutId, unfinished: false }),
+    answers: changing(200),
+  },
+  'POST /api/to-keep': {
+    body: ({ handoutId }) => ({ handoutId, unfinished: false, fingerprint: 'none' }),
+    answers: changing(409),
+  },
+  'DELETE /api/to-keep/acts/{actId}': { to: () => ({ actId: randomUUID() }), answers: signedIn(404) },
+  'POST /api/to-keep/{keptId}/copy': { to: () => ({ keptId: randomUUID() }), answers: signedIn(404) },
   'GET /api/saved-copies': { answers: only(anyTeacherGets(200)) },
   'POST /api/saved-copies': {
     // Of a class in which nothing is for whoever asks there are no copies.

@@ -15,6 +15,7 @@ const HistoryPage = part(() => import('./history/HistoryPage'))
 const SignInPage = part(() => import('./signin/SignInPage'))
 const StudentDesk = part(() => import('./student/StudentDesk'))
 const SignUpPage = part(() => import('./student/SignUpPage'))
+const OpenKept = part(() => import('./student/Kept'))
 const TeacherPlaces = part(() => import('./TeacherPlaces'))
 const JoinPage = part(() => import('./join/JoinPage'))
 const SetPasswordPage = part(() => import('./account/SetPasswordPage'))
@@ -98,6 +99,7 @@ function Places({ person }: { readonly person: SignedIn }) {
           <>
             <Route path="/" element={<StudentDesk person={person} />} />
             <Route path="/sign-up/:setId" element={<SignUpPage person={person} />} />
+            <Route path="/kept/:keptId" element={<OpenKept />} />
             <Route path="*" element={<NotHere />} />
           </>
         ) : (

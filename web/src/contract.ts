@@ -1313,6 +1313,53 @@ export type SaveCopiesDto = {
   readonly copyIds?: readonly string[]
 }
 
+/** Something that somebody was given to keep. Times in milliseconds since 1970. */
+export type KeptRow = {
+  readonly id: string
+  /** Their own copy; null: they have not opened it. */
+  readonly copyId: null | string
+  /** The copy of the class, as it was handed in. */
+  readonly fromCopyId: string
+  readonly worksheet: string
+  readonly handout: string
+  readonly number: number
+  readonly class: string
+  readonly subject: string
+  readonly year: string
+  readonly ink: string
+  readonly at: number
+  readonly by: string
+  readonly lastActivityAt: null | number
+}
+
+export type KeepProofDto = {
+  /** Of this handout. */
+  readonly handoutId?: string
+  /** Or of all handouts of this class. */
+  readonly classId?: string
+  /** Or what this student holds in the classes that one teaches. */
+  readonly studentId?: string
+  /** Left out: all. */
+  readonly copyIds?: readonly string[]
+  /** Also what is worked in and not submitted. */
+  readonly unfinished: boolean
+}
+
+export type KeepDto = {
+  /** Of what the proof showed. */
+  readonly fingerprint: string
+  /** Of this handout. */
+  readonly handoutId?: string
+  /** Or of all handouts of this class. */
+  readonly classId?: string
+  /** Or what this student holds in the classes that one teaches. */
+  readonly studentId?: string
+  /** Left out: all. */
+  readonly copyIds?: readonly string[]
+  /** Also what is worked in and not submitted. */
+  readonly unfinished: boolean
+}
+
 /** What each address answers. */
 export interface Answers {
   'DELETE account/calendar': undefined
@@ -1672,6 +1719,8 @@ export interface Answers {
     readonly places: readonly PlaceShown[]
     readonly language: string
     readonly page: string
+    /** Of one that this person was given to keep: what it was in the class. */
+    readonly keptFrom: null | { readonly copyId: string; readonly at: number; readonly by: string }
     readonly edition: number
     readonly way: 'one each' | 'one per group' | 'one together' | 'to read'
     readonly link: null | string
@@ -1861,7 +1910,7 @@ export interface Answers {
     readonly classId: string
     readonly number: number
     readonly title: string
-    readonly kind: 'handout' | 'shelf'
+    readonly kind: 'handout' | 'kept' | 'shelf'
     readonly statement: Statement
     readonly given: null | Statement
     readonly version: number
@@ -2368,6 +2417,22 @@ export interface Answers {
   }[]
   'DELETE stock-remarks/{remarkId}': undefined
   'PUT stock-remarks/{remarkId}': undefined
+  'GET to-keep': KeptRow[]
+  'POST to-keep': { readonly actId: string; readonly copies: number; readonly students: number }
+  'DELETE to-keep/acts/{actId}': { readonly taken: number; readonly opened: number }
+  'POST to-keep/proof': {
+    readonly fingerprint: string
+    readonly lines: readonly {
+      readonly names: readonly string[]
+      readonly copyId: string
+      readonly handoutId: string
+      readonly number: number
+      readonly handout: string
+      readonly worksheet: string
+      readonly is: 'given' | 'given before' | 'no student' | 'not begun' | 'not submitted'
+    }[]
+  }
+  'POST to-keep/{keptId}/copy': { readonly copyId: string }
   'GET tokens': {
     readonly id: string
     /** What it is for, as its owner calls it. */
@@ -2561,6 +2626,8 @@ export interface Bodies {
   'POST session': SignInDto
   'POST sign-ups/{setId}': ChooseDto
   'PUT stock-remarks/{remarkId}': StockRemarkDto
+  'POST to-keep': KeepDto
+  'POST to-keep/proof': KeepProofDto
   'POST tokens': TokenDto
   'POST walk-in/{code}': EnterDto
   'POST webhooks': WebhookDto

@@ -92,6 +92,7 @@ class Database {
     const facts = (): CopyFacts => ({
       schoolId: SCHOOL,
       way: 'one together',
+      isKept: false,
       holders: new Map(this.permissions),
       readers: new Map(),
       othersPlaces: 'read',

@@ -17,6 +17,7 @@ import {
   seesLateWritingOf,
 } from './copy.js'
 import { PERMISSIONS, atMost, includes } from './permission.js'
+import { mayBegin } from './comment.js'
 import { type ClassAction, mayInClass, mayRunOffice, mayTeach, mayWithWorksheet } from './school.js'
 import { type ClassRole, type SchoolRole, type Viewer, isOfStaff } from './viewer.js'
 
@@ -29,6 +30,7 @@ const viewer = (personId: string, schoolId = 's1', role: SchoolRole = 'student')
 const COPY: CopyFacts = {
   schoolId: 's1',
   way: 'one each',
+  isKept: false,
   holders: new Map([['holder', 'edit']]),
   readers: new Map(),
   othersPlaces: 'read',
@@ -299,6 +301,7 @@ describe('a copy', () => {
     const facts = fc.record({
       schoolId: fc.constant('s1'),
       way: fc.constantFrom(...WAYS),
+      isKept: fc.constant(false),
       holders: people,
       readers: people,
       invited: people,
@@ -380,6 +383,32 @@ describe('a copy', () => {
   })
 })
 
+test('a copy to keep is its holder’s alone, whatever becomes of the class: they write, and nothing else is done with it', () => {
+  const kept: CopyFacts = {
+    ...COPY,
+    isKept: true,
+    readers: new Map([['reader', 'comment']]),
+    classmatesMay: 'edit',
+    state: 'submitted',
+    pensDown: true,
+    dueAt: 0,
+    pensDownAtDue: true,
+  }
+  for (const role of ROLES) {
+    for (const other of ['t', 'reader', 'n', 'mate'])
+      expect(copyAccess(viewer(other), role, kept, 5).permission).toBe('none')
+    expect(copyAccess(viewer('holder', 's2'), role, kept, 5).permission).toBe('none')
+    const holder = viewer('holder')
+    for (const act of ['see', 'write', 'see its history'] as const)
+      expect(mayWithCopy(holder, role, kept, act, 5).may).toBe(true)
+    for (const act of ['submit', 'take back', 'invite', 'see checks', 'see what was handed back'] as const)
+      expect(mayWithCopy(holder, role, kept, act, 5).may).toBe(false)
+    for (const kind of ['comment', 'question', 'remark'] as const)
+      expect(mayBegin({ viewer: holder, role, copy: kept, now: 5 }, kind).may).toBe(false)
+    expect(accessInWords(holder, role, kept, 5)).toBe('')
+  }
+})
+
 test('permissions are in order', () => {
   for (const one of PERMISSIONS)
     for (const other of PERMISSIONS) {
@@ -392,6 +421,7 @@ test('permissions are in order', () => {
 test('a class: teachers do all, helpers look, students see only that it is there, strangers nothing', () => {
   const table: Record<ClassAction, readonly ClassRole[]> = {
     'hand back': ['lead', 'co-teacher'],
+    'give to keep': ['lead', 'co-teacher'],
     'see the class': ['lead', 'co-teacher', 'helper', 'named helper', 'student'],
     'see the roster': ['lead', 'co-teacher', 'helper', 'named helper'],
     'see groups': ['lead', 'co-teacher', 'helper', 'named helper'],
@@ -416,7 +446,7 @@ test('a class: teachers do all, helpers look, students see only that it is there
 })
 
 test('an archived class is looked at by its staff, brought back by its lead, and changed by nobody', () => {
-  for (const action of ['see the roster', 'see handouts', 'archive the class'] as const)
+  for (const action of ['see the roster', 'see handouts', 'archive the class', 'give to keep'] as const)
     expect(mayInClass('lead', action, true).may).toBe(true)
   for (const action of ['change the roster', 'hand out', 'change staff'] as const)
     expect(mayInClass('lead', action, true)).toMatchObject({ may: false, code: 'archived' })

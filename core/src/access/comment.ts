@@ -21,6 +21,7 @@ export function mayBegin(reader: Reader, kind: KeptThread['kind']): Ruling {
   const { viewer, role, copy, now } = reader
   const access = copyAccess(viewer, role, copy, now)
   if (access.permission === 'none') return NOT_THERE
+  if (copy.isKept) return denied('kept', 'This is yours to keep: nobody else reads it, so nothing is said in it.')
   if (kind === 'remark' && !isOfStaff(role)) return denied('staff', 'Remarks are made by the staff of the class.')
   if (kind === 'comment' && isKeptFromOthers(reader))
     return denied('class', 'In this class students do not comment on what others write: ask your teacher.')

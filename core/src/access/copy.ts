@@ -11,6 +11,8 @@ import { languageOfTimes } from '../time/language.js'
 export interface CopyFacts extends PensFacts {
   readonly schoolId: string
   readonly way: Way
+  /** It was given to keep: it is its holder's own and no longer of a class. */
+  readonly isKept: boolean
   readonly holders: ReadonlyMap<string, Permission>
   /** Chosen classmates who read it. */
   readonly readers: ReadonlyMap<string, Permission>
@@ -67,6 +69,7 @@ export interface CopyAccess {
  */
 export function copyAccess(viewer: Viewer, role: ClassRole, copy: CopyFacts, now: number): CopyAccess {
   if (viewer.schoolId !== copy.schoolId) return nothing
+  if (copy.isKept) return isHolder(viewer, copy) ? { permission: 'edit', code: 'kept', reason: '' } : nothing
   // Nobody can shut the staff of the class out, whatever holders may do.
   if (role === 'lead' || role === 'co-teacher')
     return { permission: 'comment', code: role, reason: 'Only its holder writes in this copy.' }
@@ -316,6 +319,9 @@ export type CopyAct =
   /** Be told which of one's answers are right by their key. */
   | 'see checks'
 
+/** What is done with a copy that is one's own to keep. */
+const WITH_KEPT: readonly CopyAct[] = ['see', 'write', 'see its history']
+
 /**
  * Whether a person may do something with a copy now.
  * @param now milliseconds since 1970
@@ -323,6 +329,8 @@ export type CopyAct =
 export function mayWithCopy(viewer: Viewer, role: ClassRole, copy: CopyFacts, act: CopyAct, now: number): Ruling {
   const access = copyAccess(viewer, role, copy, now)
   if (access.permission === 'none') return NOT_THERE
+  if (copy.isKept && !WITH_KEPT.includes(act))
+    return denied('kept', 'This is yours to keep: nothing of it is submitted or marked, and nobody else is let in.')
   switch (act) {
     case 'see':
       return allowed(access.code)

@@ -13,6 +13,8 @@ export type ClassAction =
   | 'mark'
   /** Hand back what is marked, take it back, open it again. */
   | 'hand back'
+  /** Let copies become the own of their holders, for which it may be the end of a class. */
+  | 'give to keep'
   /** See marks, and remark on copies; who helps only some of theirs. */
   | 'see marks'
   | 'change the roster'
@@ -37,7 +39,13 @@ const LOOKS: readonly ClassAction[] = [
   'see the proof',
   'see marks',
 ]
-const IN_ARCHIVE: readonly ClassAction[] = [...LOOKS, 'compare copies', 'archive the class', 'carry the class']
+const IN_ARCHIVE: readonly ClassAction[] = [
+  ...LOOKS,
+  'compare copies',
+  'archive the class',
+  'carry the class',
+  'give to keep',
+]
 
 /**
  * Whether somebody may do something with a class of their school. Those who help only named students see the roster, groups

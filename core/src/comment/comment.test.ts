@@ -186,6 +186,7 @@ test('the words of a comment', () => {
 const COPY: CopyFacts = {
   schoolId: 's',
   way: 'one each',
+  isKept: false,
   holders: new Map([['zofia', 'edit']]),
   readers: new Map([
     ['rania', 'comment'],

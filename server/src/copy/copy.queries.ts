@@ -72,6 +72,7 @@ export function peerReadersOf(database: Database, schoolId: string, copyId: stri
 /** A document with a whole copy. */
 export interface CopyDocument {
   readonly id: string
+  readonly copyId: string
   readonly name: string
   readonly personId: string
   readonly first: string
@@ -81,13 +82,13 @@ export interface CopyDocument {
   readonly isAnswer: boolean
 }
 
-/** The documents with a copy, in the order in which they came. Raw: two tables, without the files. */
-export function documentsOf(database: Database, schoolId: string, copyId: string): Promise<CopyDocument[]> {
+/** The documents with copies, in the order in which they came. Raw: two tables, without the files. */
+export function documentsOf(database: Database, schoolId: string, copyIds: readonly string[]): Promise<CopyDocument[]> {
   return inSchool(database, schoolId).rows<CopyDocument>(
-    `SELECT f.id, f.name, f.person_id AS "personId", p.first_name AS first, p.last_name AS last, ${ms('f.created_at')} AS at, f.is_answer AS "isAnswer"
+    `SELECT f.id, f.copy_id AS "copyId", f.name, f.person_id AS "personId", p.first_name AS first, p.last_name AS last, ${ms('f.created_at')} AS at, f.is_answer AS "isAnswer"
        FROM copy_file f JOIN person p ON p.school_id = f.school_id AND p.id = f.person_id
-      WHERE f.school_id = $1 AND f.copy_id = $2 AND f.space = '' AND f.removed_at IS NULL ORDER BY f.created_at, f.id`,
-    copyId,
+      WHERE f.school_id = $1 AND f.copy_id = ANY($2::uuid[]) AND f.space = '' AND f.removed_at IS NULL ORDER BY f.created_at, f.id`,
+    copyIds,
   )
 }
 
@@ -147,7 +148,7 @@ export function copiesHeld(database: Database, schoolId: string, personId: strin
          JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
          JOIN class k ON k.school_id = h.school_id AND k.id = h.class_id
          JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
-        WHERE o.school_id = $1 AND o.person_id = $2 AND o.permission <> 'none' AND (c.opens_at IS NULL OR c.opens_at <= now())
+        WHERE o.school_id = $1 AND o.person_id = $2 AND o.permission <> 'none' AND h.kind <> 'kept' AND (c.opens_at IS NULL OR c.opens_at <= now())
           AND (NOT c.set_aside OR EXISTS (SELECT 1 FROM live_update u WHERE u.school_id = c.school_id AND u.copy_id = c.id AND u.person_id = $2))
           -- A guest sees what their link is for, while it is open.
           AND ((SELECT role FROM person p WHERE p.school_id = $1 AND p.id = $2) <> 'guest' OR EXISTS (

@@ -40,7 +40,7 @@ import { bringToLastGood } from './lastGood.js'
 import { type Decision, decideOnLate, lateWritingsOf } from './lateWriting.js'
 import { mediumOfWorksheet } from '../media/mediaStore.js'
 import { type MediumFile } from '../media/media.queries.js'
-import { type CopyRecord, contentFor, copyOf, roleIn } from '../kept/copyRecord.js'
+import { type CopyRecord, contentFor, copyOf, roleIn, withItsFiles } from '../kept/copyRecord.js'
 import { DocumentsService } from './documents.service.js'
 import { FILES_OF_COPY, keepHandedIn } from './handedIn.js'
 import { addToJournal } from '../kept/journal.js'
@@ -116,6 +116,12 @@ export class CopyService {
       places: placesIn(copy, viewer, shown),
       language: languageOfEdition(copy),
       page: copy.page,
+      /** Of one that this person was given to keep: what it was in the class. */
+      keptFrom: copy.keptFrom && {
+        copyId: copy.keptFrom.copyId,
+        at: copy.keptFrom.at,
+        by: copy.keptFrom.by,
+      },
       edition: copy.edition,
       way: copy.way,
       link: copy.link,
@@ -140,7 +146,7 @@ export class CopyService {
         .filter(({ id }) => viewer.role !== 'guest' || id === viewer.personId)
         .map((name) => fullName(name)),
       // The parts of repeated sections in which this person does not write.
-      others: answerSpaces(copy.content)
+      others: answerSpaces(shown)
         .map(({ id }) => id)
         .filter((id) => !mayWriteAt(viewer, copy.facts, id).may),
       documents: await this.documents.list(viewer, copy),
@@ -373,7 +379,7 @@ export class CopyService {
     const copy = await this.seen(viewer, copyId)
     const [found] = await inSchool(this.source, viewer.schoolId).find(
       CopyFile,
-      { copyId, id: fileId },
+      { copyId: Any(withItsFiles(copy)), id: fileId },
       { select: ['name', 'type', 'bytes', 'space', 'personId'] },
     )
     const role = roleIn(copy, viewer)

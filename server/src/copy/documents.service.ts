@@ -8,7 +8,7 @@ import { valueOf } from '../common/checked.js'
 import { conflict, notThere } from '../common/problemDetails.js'
 import { inSchool } from '../database/inSchool.js'
 import { Events } from '../events/events.js'
-import { type CopyRecord, copyOf, roleIn } from '../kept/copyRecord.js'
+import { type CopyRecord, copyOf, roleIn, withItsFiles } from '../kept/copyRecord.js'
 import { Copy } from '../kept/kept.entity.js'
 import { CopyFile } from './copy.entity.js'
 import { type CopyDocument, documentsOf } from './copy.queries.js'
@@ -29,15 +29,16 @@ export class DocumentsService {
   async list(
     viewer: Viewer,
     copy: CopyRecord,
-  ): Promise<(Omit<CopyDocument, 'first' | 'last' | 'personId'> & { by: string; isOwn: boolean })[]> {
-    const rows = await documentsOf(this.source, viewer.schoolId, copy.copyId)
+  ): Promise<(Omit<CopyDocument, 'first' | 'last' | 'personId' | 'copyId'> & { by: string; isOwn: boolean })[]> {
+    const rows = await documentsOf(this.source, viewer.schoolId, withItsFiles(copy))
     const role = roleIn(copy, viewer)
     return rows
       .filter(({ personId }) => maySeeDocumentOf(viewer, role, copy.facts, personId, Date.now()))
-      .map(({ first, last, personId, ...row }) => ({
+      .map(({ first, last, personId, copyId, ...row }) => ({
         ...row,
         by: viewer.role === 'guest' && personId !== viewer.personId ? '' : fullName({ first, last }),
-        isOwn: personId === viewer.personId,
+        // What came with a copy to keep stays with the copy of the class.
+        isOwn: personId === viewer.personId && copyId === copy.copyId,
       }))
   }
 

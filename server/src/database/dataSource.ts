@@ -29,6 +29,7 @@ import { MarkingLibrary1766800000000 } from './migrations/1766800000000-MarkingL
 import { HelpersMark1766900000000 } from './migrations/1766900000000-HelpersMark.js'
 import { AcceptedAnswers1767000000000 } from './migrations/1767000000000-AcceptedAnswers.js'
 import { StudentNotes1767100000000 } from './migrations/1767100000000-StudentNotes.js'
+import { GivenToKeep1767200000000 } from './migrations/1767200000000-GivenToKeep.js'
 import { Letters1766500000000 } from './migrations/1766500000000-Letters.js'
 import { SavedCopies1766400000000 } from './migrations/1766400000000-SavedCopies.js'
 import { LateDecided1765400000000 } from './migrations/1765400000000-LateDecided.js'
@@ -71,6 +72,7 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       HelpersMark1766900000000,
       AcceptedAnswers1767000000000,
       StudentNotes1767100000000,
+      GivenToKeep1767200000000,
     ],
     synchronize: false,
     // PostgreSQL makes ids by itself.

@@ -46,7 +46,7 @@ import {
 import { DEMO_WORKSHEETS, type DemoWorksheet } from './worksheets.js'
 import { inSchool } from '../database/inSchool.js'
 import { ClassMember, Person, School } from '../access/access.entity.js'
-import { keepLibrary, keepStock, markDemo } from './marked.js'
+import { keepDemo, keepLibrary, keepStock, markDemo } from './marked.js'
 import { Handout } from '../slip/slip.entity.js'
 import { KeptGroupSet } from '../group/group.entity.js'
 import { KeptColumn } from '../roster/roster.entity.js'
@@ -133,6 +133,7 @@ export async function loadDemoSchool(app: INestApplication): Promise<boolean> {
   await keepStock(app, lead)
   await keepLibrary(app, lead, TIDES_RUBRIC)
   await markDemo(app, lead, walk.id, { most: 40, handBack: true })
+  await keepDemo(app, lead, walk.id, 'Chidi Abara')
   await markDemo(app, lead, ofHeron.id, { most: 3, handBack: false })
   await source.transaction((tx) => giveInThePast(tx, DEMO_SCHOOL_ID))
   await give('heron', 'lighthouse', LAST_LOADED, { givenAt: now, dueAt: dueIn(6, now) }, null)

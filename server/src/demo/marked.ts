@@ -10,6 +10,7 @@ import { StockRemarksService } from '../marking/stockRemarks.service.js'
 import { inSchool } from '../database/inSchool.js'
 import { LibraryService } from '../marking/library.service.js'
 import { KeptScaleRow } from '../marking/marking.entity.js'
+import { ToKeepService } from '../toKeep/toKeep.service.js'
 import { DEMO_SCHOOL_ID } from './school.js'
 
 const REMARKS = [
@@ -111,3 +112,13 @@ const SCALES = [
   ['Points in words', ['Very good', 'Good', 'Sound', 'Not yet'], [85, 65, 45, 0]],
   ['Yes or not yet', ['Yes', 'Not yet'], null],
 ] as const
+
+/** Has a teacher give one student's copy of a handout to keep. */
+export async function keepDemo(app: INestApplication, lead: Viewer, handoutId: string, name: string): Promise<void> {
+  const keeping = app.get(ToKeepService)
+  const wish = { of: { handoutId, classId: null, studentId: null }, unfinished: false }
+  const { lines } = await keeping.proof(lead, { ...wish, copyIds: null })
+  const copyIds = lines.filter(({ names }) => names.includes(name)).map(({ copyId }) => copyId)
+  const { fingerprint } = await keeping.proof(lead, { ...wish, copyIds })
+  await keeping.give(lead, { ...wish, copyIds, fingerprint })
+}

@@ -19,7 +19,7 @@ import { createHash } from 'node:crypto'
 import type { DataSource, EntityManager } from 'typeorm'
 import { isUuid } from '../common/checked.js'
 import { notThere } from '../common/problemDetails.js'
-import { type Row, copyRow } from './kept.queries.js'
+import { type KeptFrom, type Row, copyRow } from './kept.queries.js'
 
 /** A copy with all that access to it and work in it depend on. */
 export interface CopyRecord {
@@ -51,6 +51,8 @@ export interface CopyRecord {
   readonly formerWriters: ReadonlySet<string | null>
   /** The answer space because of which it cannot be opened in time, or null. */
   readonly unreadable: string | null
+  /** Of one that its holder was given to keep: what it was. */
+  readonly keptFrom: KeptFrom | null
   /** What each person of the class (and each holder) is in it. */
   readonly roles: ReadonlyMap<string, ClassRole>
 }
@@ -65,7 +67,10 @@ export async function findCopy(
   const [row] = await copyRow(database, schoolId, copyId)
   if (!row) return null
   const content = withAccepted(keptContent(row.content), row.accepted ?? {})
-  const members = membersOf(row.holders, row.matches)
+  // In a copy to keep the parts are there that it had.
+  const { kept } = row
+  const matches = kept?.matches ?? row.matches
+  const members = membersOf(kept?.holders ?? row.holders, matches)
   const groups = row.places.map(({ id, name }) => ({ id, name }))
   return {
     schoolId,
@@ -73,9 +78,10 @@ export async function findCopy(
     handoutId: row.handout_id,
     itemId: row.item_id,
     classId: row.class_id,
-    className: row.class_name,
-    ink: row.ink,
-    handoutNumber: row.number,
+    className: kept?.class ?? row.class_name,
+    ink: kept?.ink ?? row.ink,
+    handoutNumber: kept?.number ?? row.number,
+    keptFrom: kept,
     title: row.title,
     worksheetId: row.worksheet_id,
     worksheetTitle: row.worksheet_title,
@@ -92,6 +98,7 @@ export async function findCopy(
     facts: {
       schoolId,
       way: row.way,
+      isKept: kept !== null,
       holders: new Map(row.holders.map(({ id, permission }) => [id, permission])),
       readers: new Map(row.readers.filter(({ invited }) => !invited).map(({ id, permission }) => [id, permission])),
       invited: new Map(row.readers.filter(({ invited }) => invited).map(({ id, permission }) => [id, permission])),
@@ -101,7 +108,7 @@ export async function findCopy(
       viewersReadComments: row.viewers_read ?? true,
       ownCopies: row.own_copies ?? false,
       checks: row.checks ?? 'no',
-      othersPlaces: row.others_places ?? 'read',
+      othersPlaces: kept?.hidesOthers ? 'hidden' : (row.others_places ?? 'read'),
       mayInvite: row.may_invite,
       classmatesMay: row.classmates_may,
       places: row.places,
@@ -117,7 +124,7 @@ export async function findCopy(
       guestsUntil: row.guests_until,
       timeZone: row.time_zone,
       locale: row.locale,
-      guestIs: new Map(row.matches.map(({ guestId, studentId }) => [guestId, studentId])),
+      guestIs: new Map(matches.map(({ guestId, studentId }) => [guestId, studentId])),
       namedHelpers: new Set(row.named_helpers),
     },
     roles: new Map(row.members.map(({ id, role, gone }) => [id, memberRole(role, gone)])),
@@ -145,6 +152,10 @@ export function contentFor(copy: CopyRecord, viewer: Viewer): WorksheetContent {
   const blocks = copy.content.blocks.filter(({ id }) => maySeeAt(viewer, role, copy.facts, id, now))
   return { ...copy.content, blocks }
 }
+
+/** The copies whose files a copy shows: a copy to keep also those of the copy of the class, which stays. */
+export const withItsFiles = ({ copyId, keptFrom }: Pick<CopyRecord, 'copyId' | 'keptFrom'>): string[] =>
+  keptFrom ? [copyId, keptFrom.copyId] : [copyId]
 
 /** Whether words of somebody that come late are heard: see the core. */
 export const couldWriteIn = (copy: CopyRecord, viewer: Viewer): boolean =>

@@ -1,4 +1,14 @@
-import type { CopyState, DecidedPart, JournalKind, LateDecision, Permission, ProgressBySpace, Way } from '@gavrin/core'
+import type {
+  CopyState,
+  DecidedPart,
+  GuestMatch,
+  JournalKind,
+  LateDecision,
+  Named,
+  Permission,
+  ProgressBySpace,
+  Way,
+} from '@gavrin/core'
 import {
   Check,
   Column,
@@ -445,6 +455,78 @@ export class LiveUpdateAside {
   id: string
 }
 
+/** A copy that somebody was given to keep: as it was then, and their own copy of it once they have opened it. */
+@Entity('given_to_keep')
+@Index('given_to_keep_by_copy', ['copyId', 'schoolId'])
+@Index('given_to_keep_by_person', ['personId', 'schoolId'])
+@Index('given_to_keep_by_own', ['ownCopyId', 'schoolId'], { unique: true, where: '(own_copy_id IS NOT NULL)' })
+export class GivenToKeep {
+  @PrimaryColumn('uuid', { name: 'school_id' })
+  schoolId: string
+
+  @PrimaryGeneratedColumn('uuid')
+  id: string
+
+  /** The copy of the class, which stays. */
+  @Column('uuid', { name: 'copy_id' })
+  copyId: string
+
+  /** Whose own it is. */
+  @Column('uuid', { name: 'person_id' })
+  personId: string
+
+  @Column('timestamptz', { transformer: MOMENT })
+  at: number
+
+  @Column('uuid', { name: 'given_by' })
+  givenBy: string
+
+  /** All that was given in one act. */
+  @Column('uuid', { name: 'act_id' })
+  actId: string
+
+  /** The last change of each answer then. */
+  @Column('jsonb')
+  answers: Record<string, number>
+
+  /** The edition, the holders, the groups with places and the guests of it then. */
+  @Column('integer')
+  edition: number
+
+  @Column('jsonb')
+  holders: Named[]
+
+  @Column('jsonb')
+  places: { id: string; name: string; personIds: string[] }[]
+
+  @Column('jsonb')
+  matches: GuestMatch[]
+
+  /** Whether the places of others were hidden then. */
+  @Column('boolean', { name: 'hides_others', default: false })
+  hidesOthers: boolean
+
+  /** Their own copy; null: they have not opened it. */
+  @Column('uuid', { name: 'own_copy_id', nullable: true })
+  ownCopyId: string | null
+
+  @ManyToOne(() => Copy, { nullable: false })
+  @JoinColumn(schoolKey('given_to_keep_school_id_copy_id_fkey', { copy_id: 'id' }))
+  copy?: Relation<Copy>
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('given_to_keep_school_id_person_id_fkey', { person_id: 'id' }))
+  person?: Relation<Person>
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('given_to_keep_school_id_given_by_fkey', { given_by: 'id' }))
+  giver?: Relation<Person>
+
+  @ManyToOne(() => Copy, { nullable: true })
+  @JoinColumn(schoolKey('given_to_keep_school_id_own_copy_id_fkey', { own_copy_id: 'id' }))
+  ownCopy?: Relation<Copy>
+}
+
 /** The tables of this room. */
 export const KEPT_ENTITIES = [
   Copy,
@@ -456,4 +538,5 @@ export const KEPT_ENTITIES = [
   LiveSnapshot,
   LateUpdate,
   LiveUpdateAside,
+  GivenToKeep,
 ]

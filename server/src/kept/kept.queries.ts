@@ -11,6 +11,7 @@ import {
   type JournalKind,
   type AcceptedToo,
   type Checks,
+  type Named,
 } from '@gavrin/core'
 import { ALL_HOLDERS } from './mark.entity.js'
 import { COUNTED_COPY, type CountedCopy } from './counted.js'
@@ -64,6 +65,22 @@ export interface Row {
   members: { id: string; role: ClassRole; gone: boolean }[]
   named_helpers: string[]
   matches: GuestMatch[]
+  kept: KeptFrom | null
+}
+
+/** Of a copy that somebody was given to keep: what it was, and whose. */
+export interface KeptFrom {
+  /** The copy of the class. */
+  readonly copyId: string
+  readonly class: string
+  readonly ink: string
+  readonly number: number
+  readonly handout: string
+  readonly at: number
+  readonly by: string
+  readonly holders: readonly Named[]
+  readonly matches: readonly GuestMatch[]
+  readonly hidesOthers: boolean
 }
 
 /** Whether the marking of a copy `c` with a `mark` is done, and that of its newest submission. */
@@ -140,7 +157,7 @@ export function boardRowsOf(
   )
 }
 
-/** All that is kept of a copy but the answers. Raw: eleven tables, at every opening. */
+/** All that is kept of a copy but the answers. Raw: eleven tables and more, at every opening. */
 export function copyRow(database: Database, schoolId: string, copyId: string): Promise<Row[]> {
   return inSchool(database, schoolId).rows<Row>(
     `SELECT c.id, c.handout_id, c.item_id, h.class_id, k.name AS class_name, k.ink, k.classmates_comment, k.staff_shown, h.number, c.title, c.worksheet_id, e.title AS worksheet_title, c.edition, e.content,
@@ -158,7 +175,13 @@ export function copyRow(database: Database, schoolId: string, copyId: string): P
                FROM class_member m WHERE m.school_id = c.school_id AND m.class_id = h.class_id) AS members,
             (SELECT json_object_agg(a.space, a.texts) FROM accepted_answer a WHERE a.school_id = c.school_id AND a.handout_id = c.handout_id AND a.worksheet_id = c.worksheet_id) AS accepted,
             (SELECT coalesce(json_agg(n.helper_id), '[]') FROM helped_student n JOIN copy_holder o ON o.school_id = n.school_id AND o.person_id = n.student_id
-              WHERE n.school_id = c.school_id AND n.class_id = h.class_id AND o.copy_id = c.id) AS named_helpers
+              WHERE n.school_id = c.school_id AND n.class_id = h.class_id AND o.copy_id = c.id) AS named_helpers,
+            CASE WHEN h.kind = 'kept' THEN (
+              SELECT json_build_object('copyId', t.copy_id, 'class', ok.name, 'ink', ok.ink, 'number', oh.number, 'handout', oh.title, 'at', ${ms('t.at')},
+                       'by', trim(g.first_name || ' ' || g.last_name), 'holders', t.holders, 'matches', t.matches, 'hidesOthers', t.hides_others)
+                FROM given_to_keep t JOIN copy o ON o.school_id = t.school_id AND o.id = t.copy_id JOIN handout oh ON oh.school_id = o.school_id AND oh.id = o.handout_id
+                JOIN class ok ON ok.school_id = oh.school_id AND ok.id = oh.class_id JOIN person g ON g.school_id = t.school_id AND g.id = t.given_by
+               WHERE t.school_id = c.school_id AND t.own_copy_id = c.id) END AS kept
        FROM copy c
        JOIN handout h ON h.school_id = c.school_id AND h.id = c.handout_id
        LEFT JOIN LATERAL (SELECT i AS given FROM jsonb_array_elements(h.given -> 'items') AS i WHERE i ->> 'id' = c.item_id LIMIT 1) AS item ON true

@@ -174,6 +174,18 @@ export async function mergePeople(
     otherId,
   )
   await inSchool(tx, schoolId).delete(StockRemark, { personId: otherId })
+  for (const column of ['person_id', 'given_by'])
+    await inSchool(tx, schoolId).write(
+      `UPDATE given_to_keep SET ${column} = $2 WHERE school_id = $1 AND ${column} = $3`,
+      keepId,
+      otherId,
+    )
+  for (const column of ['holders', 'places', 'matches'])
+    await inSchool(tx, schoolId).write(
+      `UPDATE given_to_keep SET ${column} = replace(${column}::text, $3::text, $2::text)::jsonb WHERE school_id = $1 AND position($3::text IN ${column}::text) > 0`,
+      keepId,
+      otherId,
+    )
   // Of both one note, under each other.
   for (const column of ['student_id', 'person_id']) {
     const rest = column === 'student_id' ? 'person_id' : 'student_id'

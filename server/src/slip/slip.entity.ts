@@ -18,8 +18,9 @@ import { STATEMENT } from './keptStatement.js'
 /** A handout of a class: what is to be given out, and what was. */
 @Entity('handout')
 @Unique('handout_class_id_number_school_id_key', ['classId', 'number', 'schoolId'])
-@Check('handout_kind_check', `kind = ANY (ARRAY['handout'::text, 'shelf'::text])`)
+@Check('handout_kind_check', `kind = ANY (ARRAY['handout'::text, 'shelf'::text, 'kept'::text])`)
 @Index('handout_by_set', ['setId', 'schoolId'], { where: `(set_id IS NOT NULL)` })
+@Index('one_kept_of_school', ['schoolId'], { unique: true, where: `(kind = 'kept'::text)` })
 @Index('one_shelf_of_class', ['classId', 'schoolId'], { unique: true, where: `(kind = 'shelf'::text)` })
 export class Handout {
   @PrimaryColumn('uuid', { name: 'school_id' })
@@ -71,9 +72,9 @@ export class Handout {
   @Column('uuid', { name: 'set_id', nullable: true })
   setId: string | null
 
-  /** The shelf of a class is a handout of its own kind. */
+  /** The shelf of a class is a handout of its own kind; so is what all that was given to keep in a school hangs on, in a class of nobody. */
   @Column('text', { default: 'handout' })
-  kind: 'handout' | 'shelf'
+  kind: 'handout' | 'shelf' | 'kept'
 
   /** The statement as it was last handed out; null: nothing is. */
   @Column('jsonb', { nullable: true, transformer: STATEMENT })

@@ -8,6 +8,7 @@ import { UndoDialog } from '../composer/UndoDialog'
 import { handoutsKey } from '../composer/queries'
 import { copiesInWords } from '../pens/words'
 import { SaveCopies } from '../savedCopies/SaveCopiesButton'
+import { GiveToKeep } from '../toKeep/GiveToKeep'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
 import { GuestsDialog } from './GuestsDialog'
@@ -48,7 +49,9 @@ export function TakeBackOne({ row, handoutId }: { readonly row: BoardRow; readon
 /** What can be done with a whole handout: links to it, copies taken back, the same again. */
 export function BoardActs({ handout, rows }: { readonly handout: HandoutNamed; readonly rows: readonly BoardRow[] }) {
   const client = useQueryClient()
-  const [shown, setShown] = useState<'links' | 'guests' | 'repeat' | 'take back' | 'undo' | 'save' | null>(null)
+  const [shown, setShown] = useState<'links' | 'guests' | 'repeat' | 'take back' | 'undo' | 'save' | 'keep' | null>(
+    null,
+  )
   const unopened = rows.filter(({ state, setAside, way }) => state === 'not opened' && !setAside && way !== 'to read')
   const there = rows.filter(({ setAside, way }) => !setAside && way !== 'to read').length
   const close = () => setShown(null)
@@ -74,6 +77,11 @@ export function BoardActs({ handout, rows }: { readonly handout: HandoutNamed; r
           <Dropdown.Item as="button" type="button" disabled={there === 0} onClick={() => setShown('save')}>
             All copies as documents …
           </Dropdown.Item>
+          {handout.kind === 'handout' && (
+            <Dropdown.Item as="button" type="button" disabled={there === 0} onClick={() => setShown('keep')}>
+              Give to keep …
+            </Dropdown.Item>
+          )}
           <Dropdown.Item
             as="button"
             type="button"
@@ -106,6 +114,7 @@ export function BoardActs({ handout, rows }: { readonly handout: HandoutNamed; r
       {shown === 'save' && (
         <SaveCopies of={{ handoutId: handout.id }} what={`${copiesInWords(there)} of ${handout.title}`} close={close} />
       )}
+      {shown === 'keep' && <GiveToKeep of={{ handoutId: handout.id }} close={close} />}
       {shown === 'repeat' && <RepeatDialog handout={handout} close={close} />}
       {shown === 'take back' && (
         <TakeBackSome handoutId={handout.id} rows={unopened} back={false} close={close} done={close} />

@@ -8,6 +8,7 @@ import { ReminderButton } from '../reminder/ReminderButton'
 import { copiesInWords } from '../pens/words'
 import { SaveCopiesButton } from '../savedCopies/SaveCopiesButton'
 import { Menu } from '../ui/Menu'
+import { GiveToKeep } from '../toKeep/GiveToKeep'
 import { SaveTableMenu } from '../ui/SaveTableMenu'
 import { DueDialog } from './DueDialog'
 import { boardOut } from './boardOut'
@@ -26,7 +27,7 @@ interface Props {
   readonly done: (acted: Acted) => void
 }
 
-type Shown = 'due' | 'aside' | 'back' | 'say' | 'submit' | 'take back' | SingleOf
+type Shown = 'due' | 'aside' | 'back' | 'say' | 'submit' | 'take back' | 'keep' | SingleOf
 
 /** What can be done with the copies that are selected. */
 export function BoardSelection({ handout, rows, clear, watch, done }: Props) {
@@ -83,6 +84,9 @@ export function BoardSelection({ handout, rows, clear, watch, done }: Props) {
               <Dropdown.Item as="button" type="button" onClick={() => setShown('take back')}>
                 Take back for them …
               </Dropdown.Item>
+              <Dropdown.Item as="button" type="button" onClick={() => setShown('keep')}>
+                Give to keep …
+              </Dropdown.Item>
               <Dropdown.Divider />
             </>
           )}
@@ -112,6 +116,9 @@ export function BoardSelection({ handout, rows, clear, watch, done }: Props) {
       )}
       {(shown === 'submit' || shown === 'take back') && (
         <SubmitForThem handoutId={handout.id} rows={written} submitted={shown === 'submit'} close={close} done={done} />
+      )}
+      {shown === 'keep' && (
+        <GiveToKeep of={{ handoutId: handout.id, copyIds: written.map(({ copyId }) => copyId) }} close={close} />
       )}
       {shown === 'say' && <SayOfAll handoutId={handout.id} rows={written} close={close} done={done} />}
       {shown === 'due' && <DueDialog handout={handout} rows={written} close={close} done={done} />}

@@ -9,6 +9,7 @@ import {
   isOverdue,
   listName,
   overviewLines,
+  mayInClass,
 } from '@gavrin/core'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
@@ -18,6 +19,7 @@ import type { Answers, Bodies } from '../contract'
 import { FindField } from '../ui/FindField'
 import { Loaded } from '../ui/Loaded'
 import { SaveCopiesButton } from '../savedCopies/SaveCopiesButton'
+import { GiveToKeepButton } from '../toKeep/GiveToKeep'
 import { SaveTableMenu } from '../ui/SaveTableMenu'
 import { SheetMark } from '../ui/SheetMark'
 import { api } from '../ui/api'
@@ -122,6 +124,7 @@ function All({ opened, overview }: { readonly opened: ClassOpened; readonly over
           <Button size="sm" variant="outline-dark" onClick={() => window.print()}>
             Print
           </Button>
+          {mayInClass(opened.role, 'give to keep').may && <GiveToKeepButton of={{ classId: opened.id }} small />}
           <SaveCopiesButton of={{ classId: opened.id }} what={`All copies of ${opened.name}`} small />
           <SaveTableMenu
             path={`classes/${opened.id}/overview/out`}

@@ -117,7 +117,7 @@ function UndoneCopies({ proof, several }: { proof: UndoProof; several: boolean }
             {copies(counts.aside)} {counts.aside === 1 ? 'leaves' : 'leave'} the desks
           </strong>
           {written > 0
-            ? `, ${written} of them with writing${submitted > 0 ? ` and ${submitted} submitted` : ''}. What was written is kept, and who wrote it finds it under “Kept from before”.`
+            ? `, ${written} of them with writing${submitted > 0 ? ` and ${submitted} submitted` : ''}. What was written is kept, and who wrote it finds it under “Set aside”.`
             : '. Nothing is written in them.'}
         </p>
       )}

@@ -13,6 +13,7 @@ const FORMATS = [
   ['docx', 'DOCX'],
   ['odt', 'OpenDocument (ODT)'],
   ['pdf', 'PDF'],
+  ['html', 'web page'],
 ] as const
 
 type Documents = Answers['POST copies/{copyId}/documents']
@@ -84,6 +85,7 @@ export default function CopyDocuments({ data, mayWrite, onFailed }: CopyDocument
           </span>
         ))}
         {mayWrite &&
+          !data.keptFrom &&
           ', to work in a document of your own: put it here when it is done, and say that it is your answer.'}
       </p>
       {documents.length > 0 && (
@@ -99,13 +101,15 @@ export default function CopyDocuments({ data, mayWrite, onFailed }: CopyDocument
               </span>
               {mayWrite && one.isOwn ? (
                 <>
-                  <Form.Check
-                    inline
-                    id={`answer-${one.id}`}
-                    label="This is my answer"
-                    checked={one.isAnswer}
-                    onChange={({ target }) => alter.mutate({ id: one.id, isAnswer: target.checked })}
-                  />
+                  {!data.keptFrom && (
+                    <Form.Check
+                      inline
+                      id={`answer-${one.id}`}
+                      label="This is my answer"
+                      checked={one.isAnswer}
+                      onChange={({ target }) => alter.mutate({ id: one.id, isAnswer: target.checked })}
+                    />
+                  )}
                   <Button
                     size="sm"
                     variant="link"

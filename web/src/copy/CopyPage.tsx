@@ -43,6 +43,7 @@ import { HandedBack, PointsBack } from './HandedBack'
 import { HandedInNotice } from './HandedInNotice'
 import { Invite } from './Invite'
 import { KeptAnswers } from './KeptAnswers'
+import { KeptNotice } from './KeptNotice'
 import { LateWritings } from './LateWritings'
 import { PeerReading, ReadBy } from './PeerReading'
 import { PlacesMenu } from './PlacesMenu'
@@ -153,6 +154,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
   const maySubmit =
     data.isHolder &&
     !toRead &&
+    !data.keptFrom &&
     (expected === 'edit' || (view?.ready && data.pensDownAtDue && overdue && data.lateWork && permission === 'comment'))
 
   /** The answers that are this person's to give, and are empty. */
@@ -270,16 +272,18 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             )}
           </div>
         )}
-        <Button
-          size="sm"
-          variant="outline-dark"
-          className="comments-toggle"
-          aria-expanded={isMarginOpen}
-          onClick={() => setMarginOpen(!isMarginOpen)}
-        >
-          Comments{said.all > 0 && ` ${said.all}`}
-          {said.fresh > 0 && `, ${said.fresh} new`}
-        </Button>
+        {!data.keptFrom && (
+          <Button
+            size="sm"
+            variant="outline-dark"
+            className="comments-toggle"
+            aria-expanded={isMarginOpen}
+            onClick={() => setMarginOpen(!isMarginOpen)}
+          >
+            Comments{said.all > 0 && ` ${said.all}`}
+            {said.fresh > 0 && `, ${said.fresh} new`}
+          </Button>
+        )}
         <span role="status">
           {expected === 'edit' || view?.save.is === 'not saved' ? (
             <SaveNote save={view?.save ?? { is: 'opening' }} />
@@ -370,6 +374,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
           !submitted &&
           !data.asReader &&
           !data.link && <Notice kind="plain">{why}</Notice>}
+        <KeptNotice data={data} now={now} />
         <HandedBack data={data} isOpen={state === 'taken back'} now={now} />
         {checks && !data.handedBack && (
           <p className="soft checked-said" role="status">
@@ -426,7 +431,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             </Sheet>
             {/* Its room is there from the beginning: nothing moves when it comes. */}
             <Suspense fallback={<div className="margin" />}>
-              {opened ? (
+              {opened && !data.keptFrom ? (
                 <CommentMargin
                   data={data}
                   person={person}
@@ -447,7 +452,7 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
             <CopyDocuments data={data} mayWrite={mayType && data.isHolder} onFailed={withdraw} />
           </Suspense>
         )}
-        {(isOwn || !isLearner(person)) && !toRead && (
+        {(isOwn || !isLearner(person)) && !toRead && !data.keptFrom && (
           <p className="copy-foot soft">
             {isOwn &&
               (data.staffShown

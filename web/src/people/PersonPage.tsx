@@ -5,6 +5,7 @@ import { Button } from 'react-bootstrap'
 import { Link, useParams } from 'react-router'
 import { Loaded } from '../ui/Loaded'
 import { SaveCopiesButton } from '../savedCopies/SaveCopiesButton'
+import { GiveToKeepButton } from '../toKeep/GiveToKeep'
 import { SheetMark } from '../ui/SheetMark'
 import { api } from '../ui/api'
 import { inkName } from '../ui/inks'
@@ -43,6 +44,9 @@ function One({ one: { person, classes, groups, copies }, viewer }: { one: OnePer
             <Button variant="outline-dark" onClick={() => window.print()}>
               Print
             </Button>
+          )}
+          {copies.length > 0 && isStudent && viewer.role === 'teacher' && (
+            <GiveToKeepButton of={{ studentId: person.personId }} />
           )}
           {copies.length > 0 && (
             <SaveCopiesButton of={{ studentId: person.personId }} what={`All copies of ${fullName(person)}`} />

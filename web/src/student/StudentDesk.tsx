@@ -15,6 +15,7 @@ import { exactTime, leftInWords, timeInWords } from '../ui/time'
 import { useNow } from '../ui/useNow'
 import type { SignUpListed } from './SignUpPage'
 import { StudentFrame } from './StudentFrame'
+import { Kept, keptFound, useKept } from './Kept'
 import { keepPage } from '../offline/keepPages'
 import { useOutbox } from './useOutbox'
 import './student.css'
@@ -49,6 +50,7 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
     refetchInterval: 60_000,
     staleTime: 0,
   })
+  const toKeep = useKept(person.role === 'student')
   const waiting = useOutbox(person.id)
   const [find, setFind] = useState('')
   const isThere = mine.isSuccess && !mine.isError
@@ -75,7 +77,8 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
           {(mine) => {
             const found = mine.filter((copy) => isFound(wordsOf(copy), find))
             const all = found.filter(({ setAside }) => !setAside)
-            const kept = found.filter(({ setAside }) => setAside)
+            const aside = found.filter(({ setAside }) => setAside)
+            const kept = keptFound(toKeep.data ?? [], find)
             const shelf = all.filter(({ kind }) => kind === 'shelf')
             const reading = all.filter(({ kind, way }) => kind === 'handout' && way === 'to read')
             const copies = all.filter(({ kind, way }) => kind === 'handout' && way !== 'to read')
@@ -92,10 +95,10 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
             const toReadOf = chosen.filter(({ doneAt }) => doneAt === null)
             return (
               <>
-                {mine.length > FEW && (
+                {mine.length + (toKeep.data?.length ?? 0) > FEW && (
                   <FindField label="Find a worksheet, a class or a unit" value={find} change={setFind} />
                 )}
-                {find && found.length + theirs.length === 0 && (
+                {find && found.length + theirs.length + kept.length === 0 && (
                   <p role="status">
                     Nothing of yours is found by “{find}”.{' '}
                     <Button variant="link" onClick={() => setFind('')}>
@@ -133,11 +136,12 @@ export default function StudentDesk({ person }: { readonly person: SignedIn }) {
                     <Others copies={letIn} now={now} />
                   </section>
                 )}
-                {kept.length > 0 && (
+                {kept.length > 0 && <Kept kept={kept} now={now} />}
+                {aside.length > 0 && (
                   <List
-                    title="Kept from before"
+                    title="Set aside"
                     about="Your teacher gave these out another way. What you wrote in them is kept: it can be read and copied."
-                    copies={kept}
+                    copies={aside}
                     now={now}
                   />
                 )}
@@ -326,7 +330,7 @@ function Copies({ copies, now }: Pick<ListProps, 'copies' | 'now'>) {
               </span>
               <span className="my-copy-state">
                 {copy.setAside
-                  ? 'kept'
+                  ? 'set aside'
                   : copy.way === 'to read'
                     ? copy.link
                       ? 'link'
