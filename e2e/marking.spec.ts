@@ -66,6 +66,22 @@ test('copies are marked by keyboard alone, handed back, and seen then and not be
     await expect(teacher.getByRole('article', { name: /^Remark on/ })).toContainText('not handed back yet')
   })
 
+  await test.step('the stock remark in other words, there too', async () => {
+    await teacher.keyboard.press('F8')
+    await teacher.getByRole('button', { name: 'My remarks …' }).click()
+    const mine = teacher.getByRole('dialog', { name: 'My remarks' })
+    const words = mine.getByLabel('Words of force')
+    const row = mine.getByRole('listitem').filter({ has: teacher.getByLabel('Words of force') })
+    await expect(row).toContainText('in 1 copy')
+    await words.fill('{first name}, say which force makes it rise.')
+    await row.getByLabel('there too').check()
+    await row.getByRole('button', { name: 'Keep' }).click()
+    await expect(row).toContainText('Changed, in 1 copy too.')
+    await mine.getByRole('button', { name: 'Close' }).last().click()
+    await teacher.getByRole('button', { name: 'Leave it' }).click()
+    await expect(teacher.getByRole('article', { name: /^Remark on/ })).toContainText('Zayd, say which force makes it')
+  })
+
   await test.step('the student knows nothing of it', async () => {
     await student.reload()
     await expect(student.getByRole('heading', { name: 'Reading a tide table' }).first()).toBeVisible()
@@ -94,7 +110,7 @@ test('copies are marked by keyboard alone, handed back, and seen then and not be
     await expect(back).toContainText('Zayd, 5 are missing.')
     await expect(back).toContainText('All of them, each in its place')
     await expect(student.locator('#space-t3')).toContainText('4½ of 6')
-    await expect(student.getByRole('article', { name: /^Remark on/ })).toContainText('Say which force makes it')
+    await expect(student.getByRole('article', { name: /^Remark on/ })).toContainText('Zayd, say which force makes it')
     await student.goto('/')
     await expect(student.getByRole('link', { name: /Tides at the quay/ })).toContainText('16 of 21')
   })

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { randomUUID } from 'node:crypto'
 import type { Answers } from '../../web/src/contract.js'
-import { RUBRIC, markingIn } from './support/marked.js'
+import { RUBRIC, markingIn, remark } from './support/marked.js'
 import { TestSchool } from './support/school.js'
 
 // What is kept to be used again in marking: rubrics, scales, stock remarks; and what another way of marking does to marks.
@@ -128,9 +128,9 @@ test('stock remarks are one’s own, each called up by one word', async () => {
   const id = randomUUID()
   const keep = (remarkId: string, short: string, text = 'Say which force.') =>
     teacher.http.put(`/api/stock-remarks/${remarkId}`).send({ short, text })
-  await keep(id, 'Force').expect(204)
+  await keep(id, 'Force').expect(200)
   await keep(randomUUID(), 'force').expect(409)
-  await keep(id, 'force', 'Say which one.').expect(204)
+  await keep(id, 'force', 'Say which one.').expect(200)
   expect((await teacher.http.get('/api/stock-remarks').expect(200)).body).toEqual([
     { id, short: 'force', text: 'Say which one.' },
   ])
@@ -140,4 +140,56 @@ test('stock remarks are one’s own, each called up by one word', async () => {
   expect((await teacher.http.get('/api/stock-remarks')).body).toHaveLength(1)
   await teacher.http.delete(`/api/stock-remarks/${id}`).expect(204)
   expect((await teacher.http.get('/api/stock-remarks')).body).toEqual([])
+})
+
+test('a stock remark: its tokens are filled in, it says in how many copies it stands, and is put in other words there', async () => {
+  const copies = await handed(2)
+  const { teacher } = copies.of
+  const [student] = [await submit(copies), await submit(copies, 1)]
+  const [first, second] = copies.copyIds as [string, string]
+  const id = randomUUID()
+  const text = '{first name}, {points missing} points lack: say which.'
+  const keep = (words: string, everywhere = false) =>
+    teacher.http.put(`/api/stock-remarks/${id}`).send({ short: 'which', text: words, everywhere }).expect(200)
+  await keep(text)
+  await markWhole(copies)
+  await remark(teacher, first, `So. ${text}`).expect(200)
+  await remark(teacher, first, text, { is: 'space', space: 'line' }).expect(200)
+  // Nothing is reached yet; a name is known.
+  await remark(teacher, second, text).expect(200)
+  await remark(teacher, second, 'Something else').expect(200)
+  const said = async (copyId: string) => {
+    const { body } = await teacher.http.get(`/api/copies/${copyId}/comments`).expect(200)
+    return (body as { threads: { comments: { text: string }[] }[] }).threads.map(({ comments }) => comments[0]!.text)
+  }
+  const names = await Promise.all(
+    copies.of.emails.map(async (email) => {
+      const { viewer } = await school.signInByEmail(email)
+      const [row] = await school.source.query<{ first: string }[]>(
+        'SELECT first_name AS first FROM person WHERE id = $1',
+        [viewer.personId],
+      )
+      return row!.first
+    }),
+  )
+  expect(await said(first)).toEqual([
+    `So. ${names[0]}, 1½ points lack: say which.`,
+    `${names[0]}, ½ points lack: say which.`,
+  ])
+  expect(await said(second)).toEqual([`${names[1]}, – points lack: say which.`, 'Something else'])
+  const uses = async (person = teacher) =>
+    (await person.http.get('/api/stock-remarks/uses').expect(200)).body as { copies: number; handedBack: number }[]
+  expect(await uses()).toEqual([{ id, copies: 2, handedBack: 0 }])
+  // Another teacher's same words are their own.
+  const other = await school.person('teacher', 'Other')
+  await other.http.put(`/api/stock-remarks/${randomUUID()}`).send({ short: 'which', text }).expect(200)
+  expect(await uses(other)).toMatchObject([{ copies: 0 }])
+
+  expect((await keep('Say which, {first name}: {points missing} more.', true)).body).toEqual({ changed: 2, failed: 0 })
+  expect(await said(first)).toEqual([`So. Say which, ${names[0]}: 1½ more.`, `Say which, ${names[0]}: ½ more.`])
+  expect(await said(second)).toEqual([`Say which, ${names[1]}: – more.`, 'Something else'])
+  // In new words without being wished everywhere it stays where it stands; and a student sees nothing of it.
+  expect((await keep('Which one?')).body).toEqual({ changed: 0, failed: 0 })
+  expect(await said(second)).toContain(`Say which, ${names[1]}: – more.`)
+  expect(JSON.stringify((await student.http.get(`/api/copies/${first}/comments`)).body)).not.toContain('Say which')
 })

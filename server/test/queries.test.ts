@@ -64,7 +64,7 @@ test('SQL stands in the files of queries, each module its own', () => {
 test('what asks within a school says so: its first value is the school', () => {
   // A condition that several have stands under a name; it begins with the school.
   const within = ({ sql }: Asking) =>
-    /school_id\b[^;]*\$1|\$1[^;]*school_id|SELECT \$1|\$\{(SEEN_BY_VIEWER|OF_SCHOOL|OLD)\}/.test(sql)
+    /school_id\b[^;]*\$1|\$1[^;]*school_id|SELECT \$1|\$\{(SEEN_BY_VIEWER|OF_SCHOOL|OLD|SAID)\}/.test(sql)
   expect(asking.filter((one) => isQueries(one.where.split(':')[0]!) && !isAny(one) && !within(one))).toEqual([])
 })
 

@@ -143,6 +143,7 @@ const TABLE: Record<
   },
   'POST /api/copies/{copyId}/handed-back/looked': { answers: only({ holder: 204 }) },
   'GET /api/stock-remarks': { answers: only(anyTeacherGets(200)) },
+  'GET /api/stock-remarks/uses': { answers: only(anyTeacherGets(200)) },
   'PUT /api/stock-remarks/{remarkId}': {
     to: () => ({ remarkId: randomUUID() }),
     body: () => ({ short: 'two words', text: 'x' }),

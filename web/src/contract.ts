@@ -1207,6 +1207,8 @@ export type StockRemarkDto = {
   /** By which it is called up. */
   readonly short: string
   readonly text: string
+  /** Also where it stands in copies already. */
+  readonly everywhere?: boolean
 }
 
 export type MovePensDto = {
@@ -2415,8 +2417,9 @@ export interface Answers {
     /** By which it is called up. */
     readonly short: string
   }[]
+  'GET stock-remarks/uses': { readonly id: string; readonly copies: number; readonly handedBack: number }[]
   'DELETE stock-remarks/{remarkId}': undefined
-  'PUT stock-remarks/{remarkId}': undefined
+  'PUT stock-remarks/{remarkId}': { readonly changed: number; readonly failed: number }
   'GET to-keep': KeptRow[]
   'POST to-keep': { readonly actId: string; readonly copies: number; readonly students: number }
   'DELETE to-keep/acts/{actId}': { readonly taken: number; readonly opened: number }

@@ -26,7 +26,7 @@ import {
 } from './parts.js'
 import { pointsFrom, pointsInWords, readPoints } from './points.js'
 import { proposedPoints } from './proposals.js'
-import { checkStockRemark, withCalledRemark } from './stockRemark.js'
+import { checkStockRemark, filledRemark, remarkPattern, reworded, withCalledRemark } from './stockRemark.js'
 import { type MarkedSpace, type MarkingWay, markedSpaces, markingWay } from './way.js'
 
 const POINTS: MarkingWay = { kind: 'points', outOf: 2000, rubric: [], scale: null, late: null }
@@ -487,5 +487,36 @@ describe('stock remarks', () => {
     expect(withCalledRemark('/force', stock)).toBeNull()
     expect(withCalledRemark('and/force ', stock)).toBeNull()
     expect(withCalledRemark('/unit ', stock)).toBeNull()
+  })
+
+  test('their tokens are filled in, and other braces stay', () => {
+    const facts = { firstNames: ['Noa', 'Minh Anh'], missing: 250 }
+    expect(filledRemark('{First name}: {points missing} {points} {', facts)).toBe('Noa, Minh Anh: 2½ {points} {')
+    expect(filledRemark('{points missing}', { firstNames: [], missing: null })).toBe('–')
+  })
+
+  test('in other words where they stand, with what their tokens became', () => {
+    expect(reworded('Good. Say which. Then go on.', 'Say which.', 'Which one?')).toBe('Good. Which one? Then go on.')
+    expect(reworded('Good.', 'Say which.', 'Which one?')).toBeNull()
+    expect(reworded('A (.) $& b', '(.) $&', '[$1]')).toBe('A [$1] b')
+    const before = '{first name}, {points missing} points more'
+    expect(reworded('So: Minh Anh, 2½ points more!', before, '{points missing} for {first name}')).toBe(
+      'So: 2½ for Minh Anh!',
+    )
+    expect(reworded('Well done, Minh Anh. More.', 'Well done, {first name}', 'Fine, {first name}')).toBe(
+      'Fine, Minh Anh. More.',
+    )
+    expect(reworded('Say which.', 'Say which.', '{first name}, say which.')).toBe('{first name}, say which.')
+    expect(reworded('a a a', '{first name}{first name}{first name}', 'b')).toBeNull()
+  })
+
+  test('what the pattern does not find has no remark in it, whatever signs it has', () => {
+    expect(remarkPattern('100 % of {first name}_\\')).toBe('%100 \\% of %\\_\\\\%')
+    const words = fc.string({ unit: fc.constantFrom('a', '.', '%', '_', '(', '\\', ' '), minLength: 1, maxLength: 8 })
+    fc.assert(
+      fc.property(words, words, words, words, (start, remark, end, after) => {
+        expect(reworded(start + remark + end, remark, after)).toContain(after)
+      }),
+    )
   })
 })

@@ -10,11 +10,14 @@ import {
   aboutWhat,
   answerSpaces,
   commentText,
+  filledRemark,
   fullName,
+  hasTokens,
   isOfStaff,
   isPeerReader,
   isWaiting,
   keptContent,
+  markedSpaces,
   mayBeNamed,
   mayBegin,
   maySeeWhatIsSaidOf,
@@ -29,7 +32,8 @@ import {
 } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
-import { DataSource, type EntityManager } from 'typeorm'
+import { Any, DataSource, type EntityManager } from 'typeorm'
+import { Person } from '../access/access.entity.js'
 import { hold } from '../access/viewer.js'
 import { valueOf } from '../common/checked.js'
 import { Bucket } from '../common/bucket.js'
@@ -38,6 +42,7 @@ import { inSchool } from '../database/inSchool.js'
 import { Events } from '../events/events.js'
 import { type CopyRecord, copyOf, roleIn } from '../kept/copyRecord.js'
 import { Copy } from '../kept/kept.entity.js'
+import { ALL_HOLDERS, Mark } from '../kept/mark.entity.js'
 import { Edition } from '../worksheet/worksheet.entity.js'
 import { Comment, CommentMention, CommentThread, SeenComments } from './comment.entity.js'
 import {
@@ -158,10 +163,11 @@ export class CommentService {
   }
 
   private keep(viewer: Viewer, copyId: string, written: Written): Promise<ThreadSeen | null> {
-    const text = valueOf(commentText(written.text))
+    const typed = valueOf(commentText(written.text))
     const { commentId, threadId } = written
     return this.change(viewer, copyId, threadId, async (tx, { record, reader }, thread) => {
       const rows = inSchool(tx, viewer.schoolId)
+      const text = await this.filled(tx, { record, reader }, thread ?? written.begins, typed)
       const counts = await commentCounts(tx, viewer.schoolId, copyId, viewer.personId)
       const full = conflict('too-many-comments', 'So much is said in this copy already that no more can be added.')
       const [known] = await rows.find(Comment, { id: commentId }, { select: ['threadId', 'text'] })
@@ -196,6 +202,57 @@ export class CommentService {
       // What is said of a thing that was done with takes it up again.
       if (thread?.doneAt) await rows.update(CommentThread, { id: threadId }, NOT_DONE)
     })
+  }
+
+  /** What is said, with the tokens filled in that stand in a remark of the staff's. */
+  private async filled(
+    tx: EntityManager,
+    { record, reader }: Access,
+    thread: { readonly kind: ThreadKind; readonly anchor: unknown } | null,
+    text: string,
+  ): Promise<string> {
+    if (thread?.kind !== 'remark' || !isOfStaff(reader.role) || !hasTokens(text)) return text
+    const school = inSchool(tx, record.schoolId)
+    const [mark] = await school.find(
+      Mark,
+      { copyId: record.copyId, personId: ALL_HOLDERS },
+      { select: ['total', 'most', 'parts'] },
+    )
+    const holders = await school.find(
+      Person,
+      { id: Any([...record.facts.holders.keys()]), role: 'student' },
+      { select: ['first', 'last'], order: { last: 'ASC', first: 'ASC' } },
+    )
+    const { space } = thread.anchor as { readonly space?: string }
+    const most = markedSpaces({ kind: 'spaces' }, record.content).find(({ id }) => id === space)?.most
+    const reached = space === undefined ? undefined : mark?.parts.spaces[space]
+    const ofSpace = most === undefined || reached === undefined ? null : most - reached
+    const ofAll = !mark || mark.total === null || mark.most === null ? null : mark.most - mark.total
+    const missing = space === undefined ? ofAll : ofSpace
+    return filledRemark(text, {
+      firstNames: holders.map(({ first, last }) => first || last),
+      missing: missing === null ? null : Math.max(0, missing),
+    })
+  }
+
+  /**
+   * Puts what somebody of the staff said in other words, in many copies: each as they may change it there.
+   * @returns the copies in which it was not changed
+   */
+  async reword(
+    viewer: Viewer,
+    all: readonly (SaidOf & { readonly text: string })[],
+  ): Promise<{ failed: { copyId: string; sentence: string }[] }> {
+    this.slowDown(viewer, 1 + all.length / 8)
+    const failed: { copyId: string; sentence: string }[] = []
+    for (const { copyId, ...said } of all)
+      try {
+        await this.keep(viewer, copyId, { ...said, begins: null })
+      } catch (error) {
+        if (!(error instanceof ProblemException)) throw error
+        failed.push({ copyId, sentence: error.sentence })
+      }
+    return { failed }
   }
 
   /** Deletes a comment; it can be brought back for a while. */

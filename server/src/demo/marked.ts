@@ -91,7 +91,7 @@ async function remarkOn(app: INestApplication, lead: Viewer, copyId: string): Pr
 
 /** Remarks that a teacher keeps. */
 export async function keepStock(app: INestApplication, lead: Viewer): Promise<void> {
-  for (const [short, text] of STOCK) await app.get(StockRemarksService).keep(lead, randomUUID(), { short, text })
+  for (const [short, text] of STOCK) await app.get(StockRemarksService).keep(lead, randomUUID(), { short, text }, false)
 }
 
 /** A rubric that a teacher shares, and scales that the school is marked by. */

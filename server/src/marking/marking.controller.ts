@@ -88,6 +88,8 @@ class StockRemarkDto {
   /** By which it is called up. */
   @ApiProperty() @IsString() @MaxLength(100) short: string
   @ApiProperty() @IsString() @MaxLength(MARK_LIMITS.remark) text: string
+  /** Also where it stands in copies already. */
+  @ApiProperty({ required: false }) @IsOptional() @IsBoolean() everywhere?: boolean
 }
 
 @ApiTags('marking')
@@ -184,14 +186,19 @@ export class MarkingController {
     return this.stock.list(viewer)
   }
 
+  /** In how many copies each stands. */
+  @Get('stock-remarks/uses')
+  usesOfStockRemarks(@Asking() viewer: Viewer) {
+    return this.stock.uses(viewer)
+  }
+
   @Put('stock-remarks/:remarkId')
-  @HttpCode(204)
   keepStockRemark(
     @Asking() viewer: Viewer,
     @Param('remarkId', ParseUUIDPipe) remarkId: string,
-    @Body() remark: StockRemarkDto,
+    @Body() { everywhere, ...remark }: StockRemarkDto,
   ) {
-    return this.stock.keep(viewer, remarkId, remark)
+    return this.stock.keep(viewer, remarkId, remark, everywhere ?? false)
   }
 
   @Delete('stock-remarks/:remarkId')

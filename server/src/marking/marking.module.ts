@@ -1,4 +1,5 @@
 import { Module } from '@nestjs/common'
+import { CommentModule } from '../comment/comment.module.js'
 import { KeptModule } from '../kept/kept.module.js'
 import { MailModule } from '../mail/mail.module.js'
 import { TasksModule } from '../tasks/tasks.module.js'
@@ -13,7 +14,7 @@ import { StockRemarksService } from './stockRemarks.service.js'
 
 /** Marking, handing back, mark books. */
 @Module({
-  imports: [KeptModule, MailModule, TasksModule],
+  imports: [CommentModule, KeptModule, MailModule, TasksModule],
   controllers: [MarkingController, MarkBookController, LibraryController],
   providers: [MarkingService, HandBackService, StockRemarksService, MarkBookService, LibraryService],
 })

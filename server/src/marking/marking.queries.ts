@@ -286,3 +286,41 @@ export function takeBackDue(database: Database, schoolId: string, handoutId: str
     handoutId,
   )
 }
+
+/** The newest remarks of somebody that stand: `said`. */
+const SAID = `SELECT c.id, c.copy_id, c.thread_id, c.text, t.released_at FROM comment c
+    JOIN comment_thread t ON t.school_id = c.school_id AND t.id = c.thread_id AND t.kind = 'remark'
+   WHERE c.school_id = $1 AND c.person_id = $2 AND c.by_staff AND c.deleted_at IS NULL ORDER BY c.at DESC LIMIT $4`
+
+/** In how many copies somebody said each of some words (patterns of LIKE), by its place. Raw: a set against a set. */
+export async function usesOfRemarks(
+  database: Database,
+  { schoolId, personId }: { readonly schoolId: string; readonly personId: string },
+  patterns: readonly string[],
+  newest: number,
+): Promise<Map<number, { copies: number; handedBack: number }>> {
+  const rows = await inSchool(database, schoolId).rows<{ at: number; copies: number; handedBack: number }>(
+    `WITH said AS MATERIALIZED (${SAID})
+     SELECT (p.at - 1)::int AS at, count(DISTINCT s.copy_id)::int AS copies, (count(DISTINCT s.copy_id) FILTER (WHERE s.released_at IS NOT NULL))::int AS "handedBack"
+       FROM unnest($3::text[]) WITH ORDINALITY AS p(pattern, at) JOIN said s ON s.text LIKE p.pattern GROUP BY p.at`,
+    personId,
+    patterns,
+    newest,
+  )
+  return new Map(rows.map(({ at, ...uses }) => [at, uses]))
+}
+
+/** What somebody said that a pattern of LIKE finds, the newest first. Raw: by a pattern. */
+export function remarksSaid(
+  database: Database,
+  { schoolId, personId }: { readonly schoolId: string; readonly personId: string },
+  pattern: string,
+  newest: number,
+): Promise<{ commentId: string; copyId: string; threadId: string; text: string }[]> {
+  return inSchool(database, schoolId).rows<{ commentId: string; copyId: string; threadId: string; text: string }>(
+    `SELECT s.id AS "commentId", s.copy_id AS "copyId", s.thread_id AS "threadId", s.text FROM (${SAID}) s WHERE s.text LIKE $3`,
+    personId,
+    pattern,
+    newest,
+  )
+}

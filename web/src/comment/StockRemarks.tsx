@@ -1,10 +1,12 @@
 import { withCalledRemark } from '@gavrin/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useState } from 'react'
+import { Suspense, lazy, useEffect, useState } from 'react'
 import Button from 'react-bootstrap/Button'
 import type { Answers, Bodies } from '../contract'
 import { api, sentenceOf } from '../ui/api'
 import { newUuid } from '../ui/newUuid'
+
+const OwnRemarks = lazy(() => import('./OwnRemarks'))
 
 type Stock = Answers['GET stock-remarks']
 
@@ -19,6 +21,7 @@ export default function StockRemarks({ text, put }: StockRemarksProps) {
   const client = useQueryClient()
   const stock = useQuery({ queryKey: ['stock remarks'], queryFn: () => api.get<Stock>('stock-remarks') })
   const [short, setShort] = useState<string | null>(null)
+  const [isOpen, setOpen] = useState(false)
   const renew = () => client.invalidateQueries({ queryKey: ['stock remarks'] })
   const keep = useMutation({
     mutationFn: () =>
@@ -64,6 +67,16 @@ export default function StockRemarks({ text, put }: StockRemarksProps) {
           </button>
         </span>
       ))}
+      {all.length > 0 && (
+        <button type="button" className="btn btn-link btn-sm p-0" onClick={() => setOpen(true)}>
+          My remarks …
+        </button>
+      )}
+      {isOpen && (
+        <Suspense>
+          <OwnRemarks close={() => setOpen(false)} />
+        </Suspense>
+      )}
       {short === null ? (
         text.trim() && (
           <button type="button" className="btn btn-link btn-sm p-0" onClick={() => setShort('')}>
