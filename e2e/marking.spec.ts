@@ -274,3 +274,48 @@ test('the mark book: a mark typed in its cell is the mark of the copy; a column 
   await expect(teacher.getByLabel('The whole mark')).toHaveValue('8')
   await expect(teacher.getByText(/typed; its parts come to 7/)).toBeVisible()
 })
+
+test('the mark of a copy that several hold, in the mark book: for all of them or for one, seen in another window at once', async ({
+  browser,
+}) => {
+  const teacher = await windowOf(browser, 'Adaeze Okonjo-Reyes')
+  const board = await boardOf(teacher, 'Harbour front page')
+  const read = async (path: string) => (await (await teacher.request.get(`/api/${path}`)).json()) as unknown
+  const { copies } = (await read(`handouts/${board.split('/').at(-1)}/marks`)) as {
+    copies: { holders: { first: string; last: string }[] }[]
+  }
+  const [one, two] = copies.find(({ holders }) => holders.length > 1)!.holders
+  const open = async (page: typeof teacher) => {
+    await page.goto(`${board.split('/handouts')[0]}/marks`)
+    await expect(page.getByRole('grid', { name: 'Mark book' })).toBeVisible()
+  }
+  const other = await windowOf(browser, 'Adaeze Okonjo-Reyes')
+  await Promise.all([open(teacher), open(other)])
+  const heads = await teacher.getByRole('columnheader').allTextContents()
+  const at = heads.findIndex((head) => head.includes('Harbour front page'))
+  const cell = (page: typeof teacher, { first, last }: { first: string; last: string }) =>
+    page
+      .getByRole('row', { name: new RegExp(`^${last}, ${first}`) })
+      .getByRole('gridcell')
+      .nth(at)
+  const type = async (whose: { first: string; last: string }, points: string) => {
+    await cell(teacher, whose).click()
+    await teacher.keyboard.type(points)
+    await teacher.keyboard.press('Enter')
+  }
+  await type(one!, '15')
+  await expect(teacher.getByText('shares this copy')).toBeVisible()
+  await expect(teacher.getByRole('button', { name: /alone$/ })).toHaveCount(0)
+  await teacher.getByRole('button', { name: /^For all \d$/ }).click()
+  for (const whose of [one!, two!]) {
+    await expect(cell(teacher, whose)).toContainText('15')
+    await expect(cell(other, whose)).toContainText('15')
+  }
+  await type(two!, '17½')
+  await teacher.getByRole('button', { name: `For ${two!.first} ${two!.last} alone` }).click()
+  await expect(cell(other, two!)).toContainText('17½')
+  await expect(cell(other, one!)).toContainText('15')
+  await cell(teacher, two!).click()
+  await teacher.keyboard.press('Control+z')
+  await expect(cell(other, two!)).toContainText('15')
+})

@@ -2,6 +2,7 @@ import { bookCopies, bookOf } from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { randomUUID } from 'node:crypto'
 import type { Answers } from '../../web/src/contract.js'
+import { LiveClient } from './support/liveClient.js'
 import { WHOLE, codeOf, markingIn, space } from './support/marked.js'
 import { type TestClass, type TestPerson, TestSchool } from './support/school.js'
 
@@ -90,6 +91,49 @@ describe('a mark book', () => {
     await handAllBack(copies)
     expect(await cell()).toEqual({ is: 'mark', total, most: 1000 })
     expect((await book(of)).earlier).toHaveLength(rounds === 'last' ? 0 : 1)
+  })
+
+  test('a column alone is as it is in the whole; who has the book open is told which one has changed, and no student is', async () => {
+    const copies = await handed(2)
+    const { of } = copies
+    const student = await submit(copies)
+    const people = await school.peopleOf(of)
+    const base = `/api/classes/${of.id}/mark-book`
+    const columnId = randomUUID()
+    await of.teacher.http.put(`${base}/columns/${columnId}`).send({ name: 'Oral', unit: null, most: 1000 }).expect(204)
+    const watching = await Promise.all(
+      [of.teacher, student].map(async (person) => {
+        const client = await LiveClient.open(school.url, person.cookie, copies.copyIds[0]!)
+        client.send({ type: 'watch class', classId: of.id })
+        await client.ping()
+        return client
+      }),
+    )
+    const told = (column: string) =>
+      watching[0]!.message(
+        (message) => message.type === 'class changed' && message.part === 'marks' && message.columnId === column,
+      )
+    await Promise.all([told(copies.id), markWhole(copies)])
+    const marks = [{ personId: people[1], was: { total: null, excused: false }, to: { total: 750, excused: false } }]
+    await Promise.all([
+      told(columnId),
+      of.teacher.http.put(`${base}/columns/${columnId}/marks`).send({ marks }).expect(204),
+    ])
+    await watching[1]!.ping()
+    expect(watching[1]!.messages.some(({ type }) => type === 'class changed')).toBe(false)
+    for (const client of watching) client.close()
+    const whole = await book(of)
+    const column = async (id: string) => {
+      const { body } = await of.teacher.http.get(`${base}/columns/${id}`).expect(200)
+      const { copies: sent, students, ...rest } = body as Answers['GET classes/{classId}/mark-book/columns/{columnId}']
+      return { ...rest, copies: bookCopies(sent, students) }
+    }
+    expect(await column(copies.id)).toEqual({ copies: whole.copies, earlier: [], paperMarks: [] })
+    expect(await column(columnId)).toEqual({ copies: [], earlier: [], paperMarks: whole.paperMarks })
+    await of.teacher.http.get(`${base}/columns/${randomUUID()}`).expect(404)
+    // Of another class it is none.
+    const other = await handed(1)
+    await of.teacher.http.get(`${base}/columns/${other.id}`).expect(404)
   })
 
   test('what one notes of a student is for oneself alone', async () => {

@@ -142,6 +142,10 @@ const TABLE: Record<
     answers: changing(200),
   },
   'POST /api/copies/{copyId}/handed-back/looked': { answers: only({ holder: 204 }) },
+  'GET /api/classes/{classId}/mark-book/columns/{columnId}': {
+    to: ({ handoutId }) => ({ columnId: handoutId }),
+    answers: only(staff(200)),
+  },
   'GET /api/stock-remarks': { answers: only(anyTeacherGets(200)) },
   'GET /api/stock-remarks/uses': { answers: only(anyTeacherGets(200)) },
   'PUT /api/stock-remarks/{remarkId}': {

@@ -1505,6 +1505,23 @@ export interface Answers {
       readonly studentId: string
     }[]
   }
+  'GET classes/{classId}/mark-book/columns/{columnId}': {
+    readonly students: readonly { readonly personId: string }[]
+    readonly copies: readonly never[] | readonly BookCopies[]
+    readonly earlier: readonly {
+      readonly handoutId: string
+      readonly personId: string
+      readonly total: number
+      readonly most: number
+    }[]
+    readonly paperMarks: readonly {
+      readonly personId: string
+      /** In hundredths of a point; null: none. */
+      readonly total: null | number
+      readonly excused: boolean
+      readonly columnId: string
+    }[]
+  }
   'PUT classes/{classId}/mark-book/columns/{columnId}': undefined
   'PUT classes/{classId}/mark-book/columns/{columnId}/marks': undefined
   'POST classes/{classId}/mark-book/columns/{columnId}/remove': undefined

@@ -40,7 +40,7 @@ export type ClientMessage =
   | { readonly type: 'unwatch worksheet'; readonly worksheetId: string }
 
 /** What of a class has changed. */
-export type ClassPart = 'roster' | 'groups' | 'class' | 'join page'
+export type ClassPart = 'roster' | 'groups' | 'class' | 'join page' | 'marks'
 
 /** Somebody who has a worksheet of the library open. */
 export interface WorksheetWriter {
@@ -216,8 +216,8 @@ export type ServerMessage =
       readonly takes: boolean
     }
   | { readonly type: 'rows'; readonly handoutId: string; readonly rows: readonly BoardRow[] }
-  /** Read this part of the class again: somebody changed it. */
-  | { readonly type: 'class changed'; readonly classId: string; readonly part: ClassPart }
+  /** Read this part of the class again: somebody changed it; of marks this column of the mark book (a handout, or one of its own), where it is said. */
+  | { readonly type: 'class changed'; readonly classId: string; readonly part: ClassPart; readonly columnId?: string }
   | { readonly type: 'worksheet writers'; readonly worksheetId: string; readonly writers: readonly WorksheetWriter[] }
   /** The draft of a worksheet was kept by somebody. */
   | { readonly type: 'worksheet changed'; readonly worksheetId: string; readonly version: number; readonly by: string }

@@ -7,8 +7,8 @@ interface InSchool {
 
 /** What can have happened, by its name. */
 export interface Happenings {
-  /** A part of a class: whoever has it open reads it again. */
-  'class changed': InSchool & { readonly classId: string; readonly part: ClassPart }
+  /** A part of a class: whoever has it open reads it again; of its marks a column of the mark book, where it is said. */
+  'class changed': InSchool & { readonly classId: string; readonly part: ClassPart; readonly columnId?: string }
   /** The members of a class, or what they are in it, and with them who may see what of its copies. */
   'members changed': InSchool & { readonly classId: string }
   /** Copies of a handout were made or changed; into those that are named answers were carried. */

@@ -100,7 +100,7 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
     this.looks = new ClassLooks(source, (schoolId, classId) => this.joiners(schoolId, classId))
     events.on('members changed', ({ schoolId, classId }) => this.looks.tell(schoolId, classId))
     events.on('class changed', ({ schoolId, classId, part }) => {
-      if (part !== 'join page') this.looks.tell(schoolId, classId)
+      if (part !== 'join page' && part !== 'marks') this.looks.tell(schoolId, classId)
     })
   }
 

@@ -22,13 +22,14 @@ export class ClassWatch {
     if (await this.may(connection.viewer, classId)) connection.watchedClasses.add(classId)
   }
 
-  tell(schoolId: string, classId: string, part: ClassPart): void {
-    const key = `${schoolId} ${classId} ${part}`
+  /** @param columnId of marks: which column of the mark book */
+  tell(schoolId: string, classId: string, part: ClassPart, columnId?: string): void {
+    const key = `${schoolId} ${classId} ${part} ${columnId}`
     if (this.waiting.has(key)) return
     const timer = setTimeout(() => {
       this.waiting.delete(key)
       for (const connection of this.watchers(schoolId, classId))
-        connection.send({ type: 'class changed', classId, part })
+        connection.send({ type: 'class changed', classId, part, ...(columnId !== undefined && { columnId }) })
     }, GATHER)
     this.waiting.set(key, timer.unref())
   }

@@ -115,7 +115,9 @@ export class LiveGateway implements BeforeApplicationShutdown {
       await this.classes.recheck(schoolId, classId)
       this.classes.tell(schoolId, classId, 'roster')
     })
-    events.on('class changed', ({ schoolId, classId, part }) => this.classes.tell(schoolId, classId, part))
+    events.on('class changed', ({ schoolId, classId, part, columnId }) =>
+      this.classes.tell(schoolId, classId, part, columnId),
+    )
     events.on('pens moved', ({ schoolId, handoutId, copyIds }) => this.boards.send(schoolId, handoutId, copyIds))
     events.on('marks changed', ({ schoolId, handoutId, copyIds }) => this.boards.send(schoolId, handoutId, copyIds))
     events.on('documents changed', ({ schoolId, handoutId, copyId }) => this.boards.send(schoolId, handoutId, [copyId]))

@@ -93,6 +93,16 @@ export class MarkBookController {
     return this.books.book(viewer, classId)
   }
 
+  /** One column, of a handout or of its own, as it is now. */
+  @Get('columns/:columnId')
+  column(
+    @Asking() viewer: Viewer,
+    @Param('classId', ParseUUIDPipe) classId: string,
+    @Param('columnId', ParseUUIDPipe) columnId: string,
+  ) {
+    return this.books.column(viewer, classId, columnId)
+  }
+
   @Post('out/:format')
   @HttpCode(200)
   async writeOut(

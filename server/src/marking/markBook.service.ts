@@ -1,4 +1,5 @@
 import {
+  type ClassRole,
   type MarkBookRules,
   type PaperColumnText,
   type Viewer,
@@ -20,6 +21,7 @@ import { classRole, helpedBy, holdInClass } from '../access/classRole.js'
 import { valueOf } from '../common/checked.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
 import { inSchool } from '../database/inSchool.js'
+import { Events } from '../events/events.js'
 import { studentsOf } from '../roster/students.js'
 import { Handout } from '../slip/slip.entity.js'
 import { type OutFile, TABLE_TYPES, type TableFormat, TableOut, fileName } from '../tasks/tableOut.js'
@@ -40,6 +42,7 @@ export class MarkBookService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
     private readonly tables: TableOut,
+    private readonly events: Events,
   ) {}
 
   /** The mark book of a class, with the students that somebody may see. */
@@ -47,10 +50,8 @@ export class MarkBookService {
     const { schoolId } = viewer
     const role = await holdInClass(this.source, viewer, classId, 'see marks')
     const { archived, helpersMark } = await classRole(this.source, viewer, classId)
-    const helped = await helpedBy(this.source, viewer, classId, role)
     const school = inSchool(this.source, schoolId)
-    const all = await studentsOf(this.source, schoolId, classId)
-    const students = all.filter(({ personId, leftAt }) => leftAt === null && (!helped || helped.has(personId)))
+    const students = await this.studentsFor(viewer, classId, role)
     const shown = new Map(students.map(({ personId }, at) => [personId, at]))
     const given = await school.find(Handout, { classId, kind: 'handout' }, { order: { number: 'ASC' } })
     const marked = given.filter((handout) => handout.handedOutAt !== null && wayOf(handout).kind !== 'not marked')
@@ -82,6 +83,44 @@ export class MarkBookService {
     }
   }
 
+  /** One column alone, as after a mark in it has changed: of a handout, or of the book's own. */
+  async column(viewer: Viewer, classId: string, columnId: string) {
+    const { schoolId } = viewer
+    const role = await holdInClass(this.source, viewer, classId, 'see marks')
+    const school = inSchool(this.source, schoolId)
+    const [[handout], [paper]] = await Promise.all([
+      school.find(Handout, { id: columnId, classId, kind: 'handout' }),
+      school.find(PaperColumn, { id: columnId, classId }, { select: ['id'] }),
+    ])
+    if (!handout && !paper) throw notThere()
+    const students = await this.studentsFor(viewer, classId, role)
+    const shown = new Map(students.map(({ personId }, at) => [personId, at]))
+    if (handout) await this.reckonAnew(schoolId, [handout])
+    const isMarked = handout && handout.handedOutAt !== null && wayOf(handout).kind !== 'not marked'
+    const [copies, earlier, paperMarks] = await Promise.all([
+      isMarked ? copiesOfBook(this.source, schoolId, [columnId], shown) : [],
+      isMarked && columnOf(handout).rounds !== 'last' ? earlierRounds(this.source, schoolId, [columnId]) : [],
+      school.find(PaperMark, { columnId }, { select: ['columnId', 'personId', 'total', 'excused'] }),
+    ])
+    return {
+      students: students.map(({ personId }) => ({ personId })),
+      copies,
+      earlier: earlier.filter(({ personId }) => shown.has(personId)),
+      paperMarks: paperMarks.filter(({ personId }) => shown.has(personId)),
+    }
+  }
+
+  /** The students of a class that somebody may see. */
+  private async studentsFor(viewer: Viewer, classId: string, role: ClassRole) {
+    const helped = await helpedBy(this.source, viewer, classId, role)
+    const all = await studentsOf(this.source, viewer.schoolId, classId)
+    return all.filter(({ personId, leftAt }) => leftAt === null && (!helped || helped.has(personId)))
+  }
+
+  private tellMarks({ schoolId }: Viewer, classId: string, columnId?: string): Promise<void> {
+    return this.events.tell('class changed', { schoolId, classId, part: 'marks', ...(columnId && { columnId }) })
+  }
+
   /** Reckons marks anew where slips say otherwise now than when they were reckoned; whether there were any. */
   private async reckonAnew(schoolId: string, handouts: readonly Handout[]): Promise<boolean> {
     const ways = handouts.map((handout) => ({ handoutId: handout.id, fingerprint: wayFingerprint(wayOf(handout)) }))
@@ -110,6 +149,7 @@ export class MarkBookService {
     await holdInClass(this.source, viewer, classId, 'set up the class')
     const rules = valueOf(checkMarkBookRules(wished))
     await inSchool(this.source, viewer.schoolId).put(MarkBook, { classId, rules }, ['rules'])
+    await this.tellMarks(viewer, classId)
   }
 
   /**
@@ -148,6 +188,7 @@ export class MarkBookService {
       throw conflict('too-many-columns', `A mark book has up to ${MARK_BOOK_LIMITS.columns} columns of one's own.`)
     if (other) await school.update(PaperColumn, { id: columnId }, values)
     else await school.insert(PaperColumn, { id: columnId, classId, ...values, madeAt: Date.now() })
+    await this.tellMarks(viewer, classId)
   }
 
   /** Takes a column out; one with marks only when it is said so. */
@@ -162,6 +203,7 @@ export class MarkBookService {
       await school.delete(PaperMark, { columnId })
       await school.delete(PaperColumn, { id: columnId })
     })
+    await this.tellMarks(viewer, classId)
   }
 
   /** Marks for something on paper: all of them, or with the first that somebody else has changed meanwhile none. */
@@ -197,6 +239,7 @@ export class MarkBookService {
         ])
       }
     })
+    await this.tellMarks(viewer, classId, columnId)
   }
 }
 

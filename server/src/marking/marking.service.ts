@@ -117,7 +117,7 @@ export class MarkingService {
       changes: wish.changes.length === 0 ? [] : valueOf(readMarkChanges(wish.changes)),
     }))
     const copyIds = [...new Set(read.map(({ copyId }) => copyId))]
-    const changed = await this.source.transaction(async (tx) => {
+    const { classId, changed } = await this.source.transaction(async (tx) => {
       const handout = await findHandout(tx, viewer, handoutId)
       const role = await holdInClass(tx, viewer, handout.classId, 'mark')
       const helped = await helpedBy(tx, viewer, handout.classId, role)
@@ -136,9 +136,10 @@ export class MarkingService {
       }
       await keepMarks(tx, schoolId, kept, by)
       if (finished.length > 0) await enterMarked(tx, schoolId, finished, by)
-      return markedCopies(tx, handout, copyIds)
+      return { classId: handout.classId, changed: await markedCopies(tx, handout, copyIds) }
     })
     await this.events.tell('marks changed', { schoolId, handoutId, copyIds })
+    await this.events.tell('class changed', { schoolId, classId, part: 'marks', columnId: handoutId })
     return { copies: changed.map(marked) }
   }
 }

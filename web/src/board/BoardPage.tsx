@@ -102,7 +102,10 @@ function GuestsLine({ handoutId, count }: { handoutId: string; count: number }) 
 function DifferencesLine({ handoutId, classId }: { handoutId: string; classId: string }) {
   const client = useQueryClient()
   useEffect(
-    () => live().watchClass(classId, () => void client.invalidateQueries({ queryKey: differencesKey(handoutId) })),
+    () =>
+      live().watchClass(classId, (part) => {
+        if (part !== 'marks') void client.invalidateQueries({ queryKey: differencesKey(handoutId) })
+      }),
     [client, classId, handoutId],
   )
   const { data } = useQuery({

@@ -19,7 +19,7 @@ export interface ChannelEnd {
 }
 
 type RowsListener = (rows: readonly BoardRow[]) => void
-type ClassListener = (part: ClassPart | 'everything') => void
+type ClassListener = (part: ClassPart | 'everything', columnId?: string) => void
 
 /** What is told of a worksheet of the library that is open. */
 export interface WorksheetEnd {
@@ -214,7 +214,7 @@ export class LiveConnection {
     else if (message.type === 'worksheet changed')
       this.worksheets.get(message.worksheetId)?.end.changed(message.version)
     else if (message.type === 'class changed')
-      for (const listener of this.classWatches.get(message.classId) ?? []) listener(message.part)
+      for (const listener of this.classWatches.get(message.classId) ?? []) listener(message.part, message.columnId)
   }
 
   private miss(): void {

@@ -69,6 +69,7 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
   const [isTable, setTable] = useState(false)
   const [column, setColumn] = useState<string | null>(null)
   const [looked, setLooked] = useState<{ readonly of: 'column' | 'student'; readonly id: string } | null>(null)
+  const [shared, setShared] = useState<readonly CellEdit[]>([])
   const [trouble, setTrouble] = useState<ReadonlyMap<string, { typed: string; sentence: string }>>(new Map())
   const book = useMemo(() => bookOf(read, now), [read, now])
   const edits = useCellEdits(opened.id, read)
@@ -92,11 +93,12 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
   const paper = new Set(read.paper.map(({ id }) => id))
   const editable = (personId: string, columnId: string) =>
     paper.has(columnId) ||
-    (book.earlierOf(personId, columnId).length === 0 &&
-      book.copiesOf(personId, columnId).length === 1 &&
-      book.copiesOf(personId, columnId)[0]!.holders === 1)
+    (book.earlierOf(personId, columnId).length === 0 && book.copiesOf(personId, columnId).length === 1)
+  const isShared = (personId: string, columnId: string) =>
+    !paper.has(columnId) && book.copiesOf(personId, columnId)[0]!.holders > 1
   const change = (typed: readonly { rowId: string | null; column: string; value: string }[]) => {
     const kept: CellEdit[] = []
+    const asked: CellEdit[] = []
     const wrong = new Map(trouble)
     for (const { rowId, column: columnId, value } of typed) {
       if (rowId === null || !columns.some(({ id }) => id === columnId)) continue
@@ -111,10 +113,12 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
       else {
         wrong.delete(key)
         const was = valueOf(book.cellOf(rowId, columnId))
-        if (was.total !== to.total || was.excused !== to.excused) kept.push({ personId: rowId, columnId, was, to })
+        if (was.total !== to.total || was.excused !== to.excused)
+          (isShared(rowId, columnId) ? asked : kept).push({ personId: rowId, columnId, was, to })
       }
     }
     setTrouble(wrong)
+    setShared(asked)
     if (kept.length > 0) edits.edit(kept)
   }
   /** Which it is, out of how many, and how often it counts. */
@@ -190,6 +194,19 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
           </Button>
         </Notice>
       )}
+      {shared.map((edit) => (
+        <SharedMark
+          key={`${edit.personId} ${edit.columnId}`}
+          edit={edit}
+          student={fullName(book.students.find(({ personId }) => personId === edit.personId)!)}
+          title={book.columns.find(({ id }) => id === edit.columnId)!.title}
+          copy={book.copiesOf(edit.personId, edit.columnId)[0]}
+          keep={(alone) => {
+            setShared(shared.filter((one) => one !== edit))
+            if (alone !== null) edits.edit([{ ...edit, alone }])
+          }}
+        />
+      ))}
       <SheetGrid
         label="Mark book"
         columns={[
@@ -273,11 +290,13 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
             read.paper.find(({ id }) => id === columnId)?.most ?? book.copiesOf(personId, columnId)[0]?.most ?? null
           }
           whyNot={(personId, columnId) =>
-            editable(personId, columnId)
-              ? null
-              : whyNot(book.copiesOf(personId, columnId), book.earlierOf(personId, columnId).length)
+            !editable(personId, columnId)
+              ? whyNot(book.copiesOf(personId, columnId), book.earlierOf(personId, columnId).length)
+              : isShared(personId, columnId) && !book.copiesOf(personId, columnId)[0]!.isDone
+                ? 'Several hold this copy, which has no mark yet: mark it first.'
+                : null
           }
-          keep={edits.edit}
+          keep={(all) => edits.edit(all.map((edit) => ({ ...edit, alone: isShared(edit.personId, edit.columnId) })))}
           close={() => setTable(false)}
         />
       )}
@@ -293,6 +312,42 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
   )
 }
 
+/** A mark typed for one of several who hold a copy: it is asked for whom it is. */
+function SharedMark({
+  edit: { to },
+  student,
+  title,
+  copy,
+  keep,
+}: {
+  readonly edit: CellEdit
+  readonly student: string
+  readonly title: string
+  readonly copy: BookCopy | undefined
+  /** True: for this student alone; false: for all who hold it; null: not at all. */
+  readonly keep: (alone: boolean | null) => void
+}) {
+  if (!copy) return null
+  const mark = to.excused ? 'excused' : to.total === null ? 'no mark' : pointsInWords(to.total)
+  return (
+    <Notice kind="look">
+      {mark} in <bdi>{title}</bdi>: <bdi>{student}</bdi> shares this copy, {copy.holders} hold it. For whom is it?{' '}
+      <Button size="sm" variant="outline-dark" onClick={() => keep(false)}>
+        For all {copy.holders}
+      </Button>{' '}
+      {/* One's own stands over the group's, which there has to be. */}
+      {copy.isDone && (
+        <Button size="sm" variant="outline-dark" onClick={() => keep(true)}>
+          For <bdi>{student}</bdi> alone
+        </Button>
+      )}{' '}
+      <Button size="sm" variant="link" onClick={() => keep(null)}>
+        Leave it
+      </Button>
+    </Notice>
+  )
+}
+
 const roundsInWords = (rounds: Rounds | undefined, earlier: number): string =>
   earlier === 0 || !rounds || rounds === 'last' ? '' : `, ${ROUND_WORDS[rounds]} ${earlier + 1} rounds`
 
@@ -303,9 +358,7 @@ const whyNot = (copies: readonly BookCopy[], earlier: number): string =>
     ? 'There is no copy to mark here.'
     : earlier > 0
       ? 'Marks of several rounds count here: mark it on the marking page.'
-      : copies.length > 1
-        ? 'There are several copies here: mark them on the marking page.'
-        : 'Several hold this copy: mark it on the marking page.'
+      : 'There are several copies here: mark them on the marking page.'
 
 function ColumnMenu({
   opened,

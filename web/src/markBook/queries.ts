@@ -1,6 +1,7 @@
-import { type BookCopy, type CellValue, type MarkCell, bookCopies, markOf } from '@gavrin/core'
-import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useCallback, useRef, useState } from 'react'
+import { type BookCopy, type CellValue, type MarkCell, NO_PARTS, bookCopies, markOf, memberParts } from '@gavrin/core'
+import { type QueryClient, type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useCallback, useEffect, useRef, useState } from 'react'
+import { live } from '../live/connection'
 import type { Answers, Bodies } from '../contract'
 import { ApiError, api, sentenceOf } from '../ui/api'
 import { untilReached, useLeavingAsked } from '../ui/untilReached'
@@ -12,10 +13,19 @@ export type BookRead = Omit<Sent, 'copies'> & { readonly copies: readonly BookCo
 
 const bookKey = (classId: string): readonly string[] => ['class', classId, 'mark book']
 
-/** How often it is read again while it is looked at, in milliseconds. */
-const AGAIN = 15_000
+/** How often it is read again while it is looked at, in milliseconds: states of copies are not told. */
+const AGAIN = 60_000
 
 export function useMarkBook(classId: string): UseQueryResult<BookRead> {
+  const client = useQueryClient()
+  useEffect(
+    () =>
+      live().watchClass(classId, (part, columnId) => {
+        if (part === 'marks' && columnId !== undefined) void readColumn(client, classId, columnId)
+        else void client.invalidateQueries({ queryKey: bookKey(classId) })
+      }),
+    [client, classId],
+  )
   return useQuery({
     queryKey: bookKey(classId),
     queryFn: async (): Promise<BookRead> => {
@@ -27,12 +37,38 @@ export function useMarkBook(classId: string): UseQueryResult<BookRead> {
   })
 }
 
+type Column = Answers['GET classes/{classId}/mark-book/columns/{columnId}']
+
+/** Reads what is told to have changed, and no more of a book that may be large. */
+async function readColumn(client: QueryClient, classId: string, columnId: string): Promise<void> {
+  const key = bookKey(classId)
+  const before = client.getQueryData<BookRead>(key)
+  const isThere = before && [...before.handouts, ...before.paper].some(({ id }) => id === columnId)
+  const column = isThere
+    ? await api.get<Column>(`classes/${classId}/mark-book/columns/${columnId}`).catch(() => null)
+    : null
+  if (!column) return client.invalidateQueries({ queryKey: key })
+  const copies = bookCopies(column.copies, column.students)
+  client.setQueryData<BookRead>(
+    key,
+    (read) =>
+      read && {
+        ...read,
+        copies: [...read.copies.filter(({ handoutId }) => handoutId !== columnId), ...copies],
+        earlier: [...read.earlier.filter(({ handoutId }) => handoutId !== columnId), ...column.earlier],
+        paperMarks: [...read.paperMarks.filter((mark) => mark.columnId !== columnId), ...column.paperMarks],
+      },
+  )
+}
+
 /** A change of a cell, with what stood there. */
 export interface CellEdit {
   readonly personId: string
   readonly columnId: string
   readonly was: CellValue
   readonly to: CellValue
+  /** Of a copy that several hold: it is this student's alone, and the others keep theirs. */
+  readonly alone?: boolean
 }
 
 export const valueOf = (cell: MarkCell): CellValue => ({
@@ -64,7 +100,8 @@ export function useCellEdits(classId: string, read: BookRead) {
           return false
         } finally {
           setWaiting((all) => all - 1)
-          await client.invalidateQueries({ queryKey: bookKey(classId) })
+          for (const columnId of new Set(edits.map((edit) => edit.columnId)))
+            await readColumn(client, classId, columnId)
         }
       })
       turn.current = kept
@@ -135,9 +172,17 @@ async function send(classId: string, read: BookRead, edits: readonly CellEdit[])
 async function sendMarks(handoutId: string, edits: readonly CellEdit[]): Promise<void> {
   // What stands there now, in parts: the book shows only what they come to.
   const { copies, way } = await api.get<Answers['GET handouts/{handoutId}/marks']>(`handouts/${handoutId}/marks`)
-  const marks = edits.map(({ personId, was, to }) => {
+  const marks = edits.map(({ personId, was, to, alone = false }) => {
     const copy = copies.find(({ holders }) => holders.some((holder) => holder.personId === personId))
     if (!copy) throw new ApiError(409, 'no-copy', 'There is no copy to mark here any more.')
+    const own = copy.own[personId]
+    if (own && !alone && (own.total !== null || own.excused || own.step !== null))
+      throw new ApiError(
+        409,
+        'own-mark',
+        'This student has a mark of their own in this copy: change that one, or mark it on the marking page.',
+      )
+    if (alone) return aloneMark(way, copy, { personId, was, to })
     const { total, excused } = copy.parts
     const stands = markOf(way, copy.spaces, copy.parts, copy.daysLate)
     const isShown = copy.isDone || excused ? stands.total : null
@@ -159,6 +204,33 @@ async function sendMarks(handoutId: string, edits: readonly CellEdit[]): Promise
     }
   })
   await api.put(`handouts/${handoutId}/marks`, { marks } satisfies Bodies['PUT handouts/{handoutId}/marks'])
+}
+
+type Marks = Answers['GET handouts/{handoutId}/marks']
+
+/** A mark that is to be one holder's alone. */
+function aloneMark(
+  way: Marks['way'],
+  copy: Marks['copies'][number],
+  { personId, was, to }: CellEdit | Omit<CellEdit, 'columnId'>,
+) {
+  const own = copy.own[personId] ?? NO_PARTS
+  const stands = markOf(way, copy.spaces, memberParts(copy.parts, own), copy.daysLate)
+  const isExcused = own.excused || copy.parts.excused
+  const isThere = stands.total === to.total && isExcused === to.excused
+  if (!isThere && ((isExcused ? null : stands.total) !== was.total || isExcused !== was.excused))
+    throw new ApiError(409, 'changed-meanwhile', CHANGED)
+  // The same as the others': then it is theirs too, and nobody's alone.
+  const ofAll = markOf(way, copy.spaces, copy.parts, copy.daysLate).total
+  const total = to.total === ofAll ? null : to.total
+  return {
+    copyId: copy.copyId,
+    personId,
+    changes: [
+      ...(own.total === total ? [] : [{ of: 'total' as const, was: own.total, to: total }]),
+      ...(own.excused === to.excused ? [] : [{ of: 'excused' as const, was: own.excused, to: to.excused }]),
+    ],
+  }
 }
 
 const CHANGED = 'This was changed by somebody else meanwhile: look at it again.'

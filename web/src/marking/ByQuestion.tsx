@@ -1,5 +1,6 @@
 import {
   type MarkChange,
+  type Heap,
   type NearHeap,
   type Points,
   fullName,
@@ -12,7 +13,7 @@ import {
   pointsInWords,
 } from '@gavrin/core'
 import { useMutation, useQuery } from '@tanstack/react-query'
-import { useMemo, useState } from 'react'
+import { useEffect, useMemo, useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
 import { Link, useSearchParams } from 'react-router'
 import type { Answers, Bodies } from '../contract'
@@ -21,6 +22,7 @@ import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
 import { newUuid } from '../ui/newUuid'
+import { nearInWorker } from '../workers/makeInWorker'
 import { AcceptToo } from './AcceptToo'
 import { PointsField, nextPoints } from './PointsField'
 import type { Changing, MarkedCopy, Marks } from './queries'
@@ -130,10 +132,8 @@ function Heaps({ marks, changing, isNamed, handoutId, base, worksheetId, spaceId
         .map((one) => ({ ...one, address: one.of === null ? spaceId : partAddressOf(spaceId, one.of) })),
     [read.answers, byId, spaceId],
   )
-  const heaps = useMemo(() => {
-    const exact = heapsOf(all)
-    return isNear ? joinNear(exact) : exact.map((heap) => ({ ...heap, isNear: false }))
-  }, [all, isNear])
+  const exact = useMemo(() => heapsOf(all), [all])
+  const heaps = useNear(exact, isNear)
   // Those in which nothing is written.
   const answered = new Set(all.map(({ copyId, address }) => `${copyId} ${address}`))
   const empty = copies.flatMap((copy) =>
@@ -355,5 +355,27 @@ function HeapNames({
         )
       })}
     </span>
+  )
+}
+
+/** Heaps, with what is nearly the same on one where that is wished: that is found away from the page, which shows those before meanwhile. */
+function useNear(exact: readonly Heap<Given>[], isWished: boolean): readonly NearHeap<Given>[] {
+  const [near, setNear] = useState<readonly NearHeap<Given>[] | null>(null)
+  useEffect(() => {
+    let isOver = false
+    if (isWished)
+      void nearInWorker(exact)
+        // A browser without workers finds it itself.
+        .catch(() => joinNear(exact))
+        .then((heaps) => {
+          if (!isOver) setNear(heaps)
+        })
+    return () => {
+      isOver = true
+    }
+  }, [exact, isWished])
+  return useMemo(
+    () => (isWished ? near : null) ?? exact.map((heap) => ({ ...heap, isNear: false })),
+    [exact, near, isWished],
   )
 }
