@@ -193,6 +193,9 @@ describe('who may', () => {
     const live = await Promise.all(
       [people.holder, people.classmate].map((one) => LiveClient.open(school.url, one.cookie, copyId!)),
     )
+    const second = await school.person('teacher', 'Second')
+    const staff = { email: second.email, role: 'co-teacher', studentIds: [] }
+    await of.teacher.http.post(`/api/classes/${of.id}/staff`).send(staff).expect(201)
     const before = new Map<string, Map<string, string>>()
     for (const [role, person] of Object.entries(people)) {
       // What looking itself changes has changed then.
@@ -203,6 +206,10 @@ describe('who may', () => {
     expect(before.get('classmate')!.get(`/api/copies/${copyId!}/comments`)).toMatch(/^200 /)
     await markWhole(copies, 0, [...WHOLE.slice(0, -1), { of: 'remark', was: '', to: 'unseen-whole' }])
     await remark(of.teacher, copyId!, 'unseen-remark', { is: 'space', space: 'line' }).expect(200)
+    await second.http
+      .put(`/api/handouts/${id}/readings/${copyId!}`)
+      .send({ total: 700, step: null, remark: 'unseen-second' })
+      .expect(204)
     await Promise.all(live.map((one) => one.ping()))
     // Word for word what they were told before.
     for (const [role, person] of Object.entries(people))
@@ -214,6 +221,7 @@ describe('who may', () => {
 
     await handAllBack(copies)
     const after = [...(await heard(ana)).values()].join('\n')
+    expect(after).not.toContain('unseen-second')
     for (const words of ['unseen-whole', 'unseen-remark', '8½ of 10']) expect(after).toContain(words)
     for (const role of ['classmate', 'who left', 'guest', 'other teacher', 'office'] as const)
       expect([...(await heard(people[role])).values()].join('\n')).not.toMatch(/unseen|8½|"total":850/)
@@ -253,6 +261,49 @@ describe('who may', () => {
       [copyIds[1], people[2]],
     )
     expect(codeOf(await mark(some, copyIds[1], 100, 200).expect(403))).toBe('not-helped')
+  })
+
+  test('a marked copy is read a second time by somebody else: both values stand, whatever becomes of the mark', async () => {
+    const copies = await handed(1)
+    const { of } = copies
+    const student = await submit(copies)
+    const [copyId] = copies.copyIds
+    const second = await school.person('teacher', 'Second')
+    await of.teacher.http
+      .post(`/api/classes/${of.id}/staff`)
+      .send({ email: second.email, role: 'co-teacher', studentIds: [] })
+      .expect(201)
+    const read = (person: TestPerson, body: object) =>
+      person.http
+        .put(`/api/handouts/${copies.id}/readings/${copyId}`)
+        .send({ total: null, step: null, remark: '', ...body })
+    expect(codeOf(await read(second, { total: 800 }).expect(409))).toBe('not-marked')
+    await markWhole(copies)
+    expect(codeOf(await read(of.teacher, { total: 800 }).expect(409))).toBe('own-mark')
+    await read(second, { total: 99_900 }).expect(422)
+    await read(second, { total: 800, remark: ' The reasons are thin. ' }).expect(204)
+    const readings = async () => (await page(copies)).copies[0]!.readings
+    const first = { total: 850, step: null, by: expect.any(String) }
+    expect(await readings()).toMatchObject([
+      { personId: second.viewer.personId, total: 800, remark: 'The reasons are thin.', first },
+    ])
+    // The mark is as it was, until somebody changes it; then both values stand still.
+    expect((await page(copies)).copies[0]!.mark).toMatchObject({ total: 850 })
+    await put(copies, [{ copyId, personId: null, changes: [{ of: 'total', was: null, to: 825 }] }], second).expect(200)
+    expect((await page(copies)).copies[0]!.mark).toMatchObject({ total: 825 })
+    expect(await readings()).toMatchObject([{ total: 800, first }])
+    await read(second, { total: 750 }).expect(204)
+    expect(await readings()).toMatchObject([{ total: 750, first }])
+    // Handed back or not, its student sees nothing of it.
+    await handAllBack(copies)
+    const seen = JSON.stringify([
+      (await student.http.get(`/api/copies/${copyId}`).expect(200)).body,
+      (await student.http.get('/api/copies').expect(200)).body,
+    ])
+    expect(seen).not.toContain('thin')
+    expect(seen).not.toContain('750')
+    await read(second, {}).expect(204)
+    expect(await readings()).toEqual([])
   })
 
   test('in an archived class marks are seen and not given', async () => {

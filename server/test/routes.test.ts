@@ -120,6 +120,10 @@ const TABLE: Record<
     body: () => ({ marks: [{ copyId: randomUUID(), personId: null, changes: [] }] }),
     answers: changing(404),
   },
+  'PUT /api/handouts/{handoutId}/readings/{copyId}': {
+    body: () => ({ total: 100, step: null, remark: '' }),
+    answers: changing(409),
+  },
   'POST /api/handouts/{handoutId}/marks/proof': {
     body: () => ({ marking: { kind: 'points', points: 10 }, rubric: [], lateDeduction: null }),
     answers: changing(200),

@@ -1174,6 +1174,13 @@ export type MarkWishDto = {
   readonly done?: boolean
 }
 
+export type ReadingDto = {
+  /** In hundredths of a point. */
+  readonly total: null | number
+  readonly step: null | string
+  readonly remark: string
+}
+
 export type OtherWayDto = {
   /** As in a slip. */
   readonly marking: object
@@ -2086,6 +2093,16 @@ export interface Answers {
     readonly copies: readonly {
       readonly own: { readonly [key: string]: MarkParts }
       readonly back: readonly { readonly personId: string; readonly at: number; readonly lookedAt: null | number }[]
+      /** What those who read it a second time would give it, with the mark as it was then. */
+      readonly readings: readonly {
+        readonly total: null | number
+        readonly step: null | string
+        readonly personId: string
+        readonly by: string
+        readonly remark: string
+        readonly at: number
+        readonly first: { readonly total: null | number; readonly step: null | string; readonly by: string }
+      }[]
       readonly holders: readonly { readonly personId: string; readonly first: string; readonly last: string }[]
       readonly spaces: readonly MarkedSpace[]
       readonly daysLate: number
@@ -2093,7 +2110,7 @@ export interface Answers {
       readonly mark: CopyMark
       readonly version: number
       /** Who changed it last, and when; null: nobody has marked it. */
-      readonly changed: null | { readonly by: string; readonly at: number }
+      readonly changed: null | { readonly personId: string; readonly by: string; readonly at: number }
       readonly doneAt: null | number
       readonly worksheetId: string
       readonly title: string
@@ -2121,7 +2138,7 @@ export interface Answers {
       readonly mark: CopyMark
       readonly version: number
       /** Who changed it last, and when; null: nobody has marked it. */
-      readonly changed: null | { readonly by: string; readonly at: number }
+      readonly changed: null | { readonly personId: string; readonly by: string; readonly at: number }
       readonly doneAt: null | number
       readonly worksheetId: string
       readonly title: string
@@ -2201,6 +2218,7 @@ export interface Answers {
     readonly stayDown: readonly string[]
   }
   'POST handouts/{handoutId}/pens/{actId}/undo': PensUndo
+  'PUT handouts/{handoutId}/readings/{copyId}': undefined
   'POST handouts/{handoutId}/reminders': { readonly sent: number; readonly passed: number }
   'POST handouts/{handoutId}/reminders/proof': {
     readonly goes: readonly {
@@ -2622,6 +2640,7 @@ export interface Bodies {
   'PUT handouts/{handoutId}/marks': MarkWishesDto
   'POST handouts/{handoutId}/marks/proof': OtherWayDto
   'POST handouts/{handoutId}/pens': MovePensDto
+  'PUT handouts/{handoutId}/readings/{copyId}': ReadingDto
   'POST handouts/{handoutId}/reminders': RemindersDto
   'POST handouts/{handoutId}/reminders/proof': RemindersDto
   'POST handouts/{handoutId}/repeat': RepeatDto

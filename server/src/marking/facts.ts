@@ -39,7 +39,7 @@ export interface MarkedCopy extends Omit<CopyToMark, 'matches' | 'places'> {
   readonly mark: CopyMark
   readonly version: number
   /** Who changed it last, and when; null: nobody has marked it. */
-  readonly changed: { readonly by: string; readonly at: number } | null
+  readonly changed: { readonly personId: string; readonly by: string; readonly at: number } | null
   readonly doneAt: number | null
   readonly kept: readonly KeptMark[]
 }
@@ -81,7 +81,7 @@ export async function markedCopies(
       ),
       mark: markOf(way, spaces, parts, days),
       version: shared?.version ?? -1,
-      changed: shared ? { by: fullName(shared), at: shared.changedAt } : null,
+      changed: shared ? { personId: shared.changedBy, by: fullName(shared), at: shared.changedAt } : null,
       doneAt: shared?.doneAt ?? null,
       kept: own,
     }

@@ -13,7 +13,9 @@ import {
   IsOptional,
   IsString,
   IsUUID,
+  Max,
   MaxLength,
+  Min,
   ValidateNested,
 } from 'class-validator'
 import { Asking } from '../access/viewer.js'
@@ -84,6 +86,13 @@ class CopiesDto {
   copyIds: string[]
 }
 
+class ReadingDto {
+  /** In hundredths of a point. */
+  @ApiProperty({ type: Number, nullable: true }) @IsOptional() @IsInt() @Min(0) @Max(1_000_000_000) total: number | null
+  @ApiProperty({ type: String, nullable: true }) @IsOptional() @IsString() @MaxLength(100) step: string | null
+  @ApiProperty() @IsString() @MaxLength(MARK_LIMITS.remark) remark: string
+}
+
 class StockRemarkDto {
   /** By which it is called up. */
   @ApiProperty() @IsString() @MaxLength(100) short: string
@@ -119,6 +128,18 @@ export class MarkingController {
       handoutId,
       marks.map(({ personId = null, ...mark }) => ({ ...mark, personId })),
     )
+  }
+
+  /** What one who reads a marked copy a second time would give it. */
+  @Put('handouts/:handoutId/readings/:copyId')
+  @HttpCode(204)
+  readAgain(
+    @Asking() viewer: Viewer,
+    @Param('handoutId', ParseUUIDPipe) handoutId: string,
+    @Param('copyId', ParseUUIDPipe) copyId: string,
+    @Body() { total = null, step = null, remark }: ReadingDto,
+  ) {
+    return this.marking.readAgain(viewer, handoutId, copyId, { total, step, remark })
   }
 
   /** What marking them in another way would do to the marks that were given. */

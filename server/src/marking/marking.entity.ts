@@ -2,6 +2,7 @@ import type { MarkBookRules, RubricRow } from '@gavrin/core'
 import { Column, Entity, Index, JoinColumn, ManyToOne, PrimaryColumn, type Relation } from 'typeorm'
 import { Class, Person } from '../access/access.entity.js'
 import { MOMENT, schoolKey } from '../database/columns.js'
+import { Copy } from '../kept/kept.entity.js'
 import { Handout } from '../slip/slip.entity.js'
 
 /** A remark that a teacher keeps, to be used again. */
@@ -28,6 +29,55 @@ export class StockRemark {
   @ManyToOne(() => Person, { nullable: false })
   @JoinColumn(schoolKey('stock_remark_school_id_person_id_fkey', { person_id: 'id' }))
   person?: Relation<Person>
+}
+
+/** What somebody who read a marked copy a second time would give it; beside the mark, which stays what it is. */
+@Entity('second_reading')
+export class SecondReading {
+  @PrimaryColumn('uuid', { name: 'school_id' })
+  schoolId: string
+
+  @PrimaryColumn('uuid', { name: 'copy_id' })
+  copyId: string
+
+  /** Who read it. */
+  @PrimaryColumn('uuid', { name: 'person_id' })
+  personId: string
+
+  /** In hundredths of a point; null: by a step alone. */
+  @Column('integer', { nullable: true })
+  total: number | null
+
+  @Column('text', { nullable: true })
+  step: string | null
+
+  @Column('text', { default: '' })
+  remark: string
+
+  @Column('timestamptz', { transformer: MOMENT })
+  at: number
+
+  /** The mark as it was when it was read a second time, and who had given it. */
+  @Column('integer', { name: 'first_total', nullable: true })
+  firstTotal: number | null
+
+  @Column('text', { name: 'first_step', nullable: true })
+  firstStep: string | null
+
+  @Column('uuid', { name: 'first_by' })
+  firstBy: string
+
+  @ManyToOne(() => Copy, { nullable: false })
+  @JoinColumn(schoolKey('second_reading_school_id_copy_id_fkey', { copy_id: 'id' }))
+  copy?: Relation<Copy>
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('second_reading_school_id_person_id_fkey', { person_id: 'id' }))
+  person?: Relation<Person>
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('second_reading_school_id_first_by_fkey', { first_by: 'id' }))
+  firstMarker?: Relation<Person>
 }
 
 /** A rubric that a teacher keeps, to be used again. */
@@ -250,6 +300,7 @@ export class StudentNote {
 export const MARKING_ENTITIES = [
   HandBackLater,
   StockRemark,
+  SecondReading,
   KeptRubricRow,
   KeptScaleRow,
   MarkBook,

@@ -1,7 +1,8 @@
-import type { CopyState, GuestMatch, MarkBack, MarkParts } from '@gavrin/core'
+import type { CopyState, GuestMatch, MarkBack, MarkParts, Reading } from '@gavrin/core'
 import { type Database, anySchool, inSchool } from '../database/inSchool.js'
 import { ms } from '../database/sql.js'
 import { IS_MARKED, WITH_MARK } from '../kept/kept.queries.js'
+import { ALL_HOLDERS } from '../kept/mark.entity.js'
 
 /** A copy, with what its mark depends on. Times in milliseconds since 1970. */
 export interface CopyToMark {
@@ -61,6 +62,7 @@ export interface KeptMark {
   readonly doneAt: number | null
   readonly changedAt: number
   /** Who changed it last. */
+  readonly changedBy: string
   readonly first: string
   readonly last: string
 }
@@ -68,7 +70,7 @@ export interface KeptMark {
 /** The marks of copies. Raw: two tables. */
 export function marksOf(database: Database, schoolId: string, copyIds: readonly string[]): Promise<KeptMark[]> {
   return inSchool(database, schoolId).rows<KeptMark>(
-    `SELECT m.copy_id AS "copyId", m.person_id AS "personId", m.parts, m.version, m.counted_by AS "countedBy", ${ms('m.done_at')} AS "doneAt", ${ms('m.changed_at')} AS "changedAt",
+    `SELECT m.copy_id AS "copyId", m.person_id AS "personId", m.parts, m.version, m.counted_by AS "countedBy", ${ms('m.done_at')} AS "doneAt", ${ms('m.changed_at')} AS "changedAt", m.changed_by AS "changedBy",
             p.first_name AS first, p.last_name AS last
        FROM mark m JOIN person p ON p.school_id = m.school_id AND p.id = m.changed_by WHERE m.school_id = $1 AND m.copy_id = ANY($2::uuid[])`,
     copyIds,
@@ -322,5 +324,37 @@ export function remarksSaid(
     personId,
     pattern,
     newest,
+  )
+}
+
+/** What those who read copies a second time would give them, with the mark as it was then. Raw: two people of each. */
+export function readingsOf(
+  database: Database,
+  schoolId: string,
+  copyIds: readonly string[],
+): Promise<
+  (Reading & {
+    readonly copyId: string
+    readonly personId: string
+    readonly by: string
+    readonly remark: string
+    readonly at: number
+    readonly first: Reading & { readonly by: string }
+  })[]
+> {
+  return inSchool(database, schoolId).rows(
+    `SELECT r.copy_id AS "copyId", r.person_id AS "personId", trim(p.first_name || ' ' || p.last_name) AS by, r.total, r.step, r.remark, ${ms('r.at')} AS at,
+            json_build_object('total', r.first_total, 'step', r.first_step, 'by', trim(f.first_name || ' ' || f.last_name)) AS first
+       FROM second_reading r JOIN person p ON p.school_id = r.school_id AND p.id = r.person_id JOIN person f ON f.school_id = r.school_id AND f.id = r.first_by
+      WHERE r.school_id = $1 AND r.copy_id = ANY($2::uuid[]) ORDER BY r.at`,
+    copyIds,
+  )
+}
+
+/** Counts on that something about the mark of a copy has changed: windows that have it open read it again. Raw: counts. */
+export async function touchMark(database: Database, schoolId: string, copyId: string): Promise<void> {
+  await inSchool(database, schoolId).write(
+    `UPDATE mark SET version = version + 1 WHERE school_id = $1 AND copy_id = $2 AND person_id = '${ALL_HOLDERS}'`,
+    copyId,
   )
 }

@@ -3,6 +3,7 @@ import {
   type MarkMoved,
   type MarkParts,
   type MarkedSo,
+  type Reading,
   type Viewer,
   NO_PARTS,
   changeParts,
@@ -22,13 +23,15 @@ import { DataSource } from 'typeorm'
 import { classRole, helpedBy, holdInClass } from '../access/classRole.js'
 import { valueOf } from '../common/checked.js'
 import { ProblemException, conflict, notThere } from '../common/problemDetails.js'
+import { inSchool } from '../database/inSchool.js'
 import { Events } from '../events/events.js'
 import { ALL_HOLDERS } from '../kept/mark.entity.js'
 import { backOf } from '../kept/mark.queries.js'
 import { findHandout, handoutsOfSet } from '../slip/handoutSet.js'
 import type { Handout } from '../slip/slip.entity.js'
 import { type MarkedCopy, countedBy, markedCopies, reckonAnew, reckoned, wayFingerprint, wayOf } from './facts.js'
-import { type MarkToKeep, enterMarked, holdCopies, keepMarks } from './marking.queries.js'
+import { SecondReading } from './marking.entity.js'
+import { type MarkToKeep, enterMarked, holdCopies, keepMarks, readingsOf, touchMark } from './marking.queries.js'
 
 /** What is to become of the mark of a copy, or of what in it is one holder's alone. */
 export interface MarkWish {
@@ -62,6 +65,11 @@ export class MarkingService {
       viewer.schoolId,
       copies.map(({ copyId }) => copyId),
     )
+    const readings = await readingsOf(
+      this.source,
+      viewer.schoolId,
+      copies.map(({ copyId }) => copyId),
+    )
     return {
       way: wayOf(handout),
       mayMark: mayInClass(role, 'mark', archived, helpersMark).may,
@@ -73,6 +81,8 @@ export class MarkingService {
         back: back
           .filter(({ copyId, personId }) => copyId === copy.copyId && (!students || students.has(personId)))
           .map(({ personId, at, lookedAt }) => ({ personId, at, lookedAt })),
+        /** What those who read it a second time would give it, with the mark as it was then. */
+        readings: readings.flatMap(({ copyId, ...reading }) => (copyId === copy.copyId ? [reading] : [])),
       })),
     }
   }
@@ -107,6 +117,56 @@ export class MarkingService {
       }
     }
     return found
+  }
+
+  /**
+   * What somebody who reads a marked copy a second time would give it, beside its mark, which stays what it is; the mark as it was then
+   * is kept with it. Nothing at all: it is taken back.
+   */
+  async readAgain(
+    viewer: Viewer,
+    handoutId: string,
+    copyId: string,
+    wished: Reading & { readonly remark: string },
+  ): Promise<void> {
+    const { schoolId, personId } = viewer
+    const classId = await this.source.transaction(async (tx) => {
+      const handout = await findHandout(tx, viewer, handoutId)
+      const role = await holdInClass(tx, viewer, handout.classId, 'mark')
+      const helped = await helpedBy(tx, viewer, handout.classId, role)
+      await holdCopies(tx, schoolId, [copyId])
+      const [copy] = await markedCopies(tx, handout, [copyId])
+      if (!copy) throw notThere()
+      if (helped) holdHelped(copy, [{ copyId, personId: null, changes: [] }], helped)
+      const school = inSchool(tx, schoolId)
+      const remark = wished.remark.trim()
+      const { total, step } = wished
+      await touchMark(tx, schoolId, copyId)
+      if (total === null && step === null && !remark) {
+        await school.delete(SecondReading, { copyId, personId })
+        return handout.classId
+      }
+      const way = wayOf(handout)
+      for (const change of [
+        ...(total === null ? [] : [{ of: 'total' as const, was: null, to: total }]),
+        ...(step === null ? [] : [{ of: 'step' as const, was: null, to: step }]),
+      ])
+        valueOf(checkChange(way, copy.spaces, change))
+      const [known] = await school.find(SecondReading, { copyId, personId }, { select: ['firstBy'] })
+      if (known) {
+        await school.update(SecondReading, { copyId, personId }, { total, step, remark, at: Date.now() })
+        return handout.classId
+      }
+      if (!copy.isDone || !copy.changed)
+        throw conflict('not-marked', 'A second reading is of a copy that is marked: say first that it is.')
+      if (copy.changed.personId === personId)
+        throw conflict('own-mark', 'You marked this copy yourself: somebody else reads it a second time.')
+      const first = { firstTotal: copy.mark.total, firstStep: copy.mark.step, firstBy: copy.changed.personId }
+      await school.insert(SecondReading, { copyId, personId, total, step, remark, at: Date.now(), ...first })
+      return handout.classId
+    })
+    await this.events.tell('marks changed', { schoolId, handoutId, copyIds: [copyId] })
+    await this.events.tell('class changed', { schoolId, classId, part: 'marks', columnId: handoutId })
   }
 
   /** Changes marks, of one copy or of many at once: all of it, or with the first that cannot be nothing. */

@@ -11,7 +11,14 @@ import { SavedCopies } from '../savedCopies/savedCopies.entity.js'
 import { Reminder } from '../reminder/reminder.entity.js'
 import { PensAct } from '../pens/pens.entity.js'
 import { HandedBack, Mark } from '../kept/mark.entity.js'
-import { HandBackLater, PaperMark, StockRemark, KeptRubricRow, StudentNote } from '../marking/marking.entity.js'
+import {
+  HandBackLater,
+  PaperMark,
+  SecondReading,
+  StockRemark,
+  KeptRubricRow,
+  StudentNote,
+} from '../marking/marking.entity.js'
 import { CopyHolder, CopyReader } from '../kept/kept.entity.js'
 import { AccountLink, Message } from '../mail/mail.entity.js'
 import { GuestMatched, OwnCopyMade, Recipe, WalkInUse } from '../slip/slip.entity.js'
@@ -174,6 +181,14 @@ export async function mergePeople(
     otherId,
   )
   await inSchool(tx, schoolId).delete(StockRemark, { personId: otherId })
+  await inSchool(tx, schoolId).write(
+    `UPDATE second_reading o SET person_id = $2 WHERE o.school_id = $1 AND o.person_id = $3
+        AND NOT EXISTS (SELECT 1 FROM second_reading k WHERE k.school_id = o.school_id AND k.copy_id = o.copy_id AND k.person_id = $2)`,
+    keepId,
+    otherId,
+  )
+  await inSchool(tx, schoolId).delete(SecondReading, { personId: otherId })
+  await inSchool(tx, schoolId).update(SecondReading, { firstBy: otherId }, { firstBy: keepId })
   for (const column of ['person_id', 'given_by'])
     await inSchool(tx, schoolId).write(
       `UPDATE given_to_keep SET ${column} = $2 WHERE school_id = $1 AND ${column} = $3`,

@@ -16,10 +16,14 @@ import { type PointerEvent, type ReactNode, useId, useRef, useState } from 'reac
 import { Button, Form } from 'react-bootstrap'
 import { useStored } from '../ui/useStored'
 import { PointsField, nextPoints } from './PointsField'
+import { SecondReadings, mayReadAgain } from './SecondReading'
 import { WholeRemark } from './WholeRemark'
 import type { MarkedCopy, Wish } from './queries'
 
 interface Props {
+  readonly handoutId: string
+  /** Who marks. */
+  readonly me: string
   readonly way: MarkingWay
   readonly copy: MarkedCopy
   readonly whose: string
@@ -203,6 +207,15 @@ function Inner(props: WithMark) {
         keep={(to) => change({ changes: [{ of: 'remark', was: parts.remark, to }] })}
       />
       {isMore && <More {...props} />}
+      {(copy.readings.length > 0 || (isMore && mayReadAgain(copy, props.me))) && (
+        <SecondReadings
+          {...{ way, copy, mayMark }}
+          handoutId={props.handoutId}
+          me={props.me}
+          most={mark.most}
+          take={(one) => void change({ changes: [one] })}
+        />
+      )}
       {said}
       {mayMark && (
         <div className="mark-row mark-acts">

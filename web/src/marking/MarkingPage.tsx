@@ -1,4 +1,4 @@
-import { type AnswerSpace, type Points, listName, markOf, pointsFrom, pointsInWords } from '@gavrin/core'
+import { type AnswerSpace, type Points, agrees, listName, markOf, pointsFrom, pointsInWords } from '@gavrin/core'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { Button, Form } from 'react-bootstrap'
@@ -280,6 +280,8 @@ function ByStudent({ person, marks, board, changing, isNamed, answersOnly }: ByS
         ))}
       </div>
       <MarkSlip
+        handoutId={handoutId}
+        me={person.id}
         way={way}
         copy={copy}
         whose={named.get(copy.copyId)!}
@@ -360,6 +362,11 @@ function ListLine({
         <bdi>{name}</bdi>
       </span>
       <span className="list-mark">
+        {copy.readings.some((one) => !agrees(one.first, one) && agrees(one.first, mark)) && (
+          <span className="reading-apart" title="A second reading says otherwise">
+            ≠{' '}
+          </span>
+        )}
         {copy.isDone || mark.excused ? (
           <span className="slab">
             {mark.excused ? 'excused' : (mark.step ?? (mark.total === null ? '' : pointsInWords(mark.total)))}
