@@ -82,6 +82,36 @@ test('copies are marked by keyboard alone, handed back, and seen then and not be
     await expect(teacher.getByRole('article', { name: /^Remark on/ })).toContainText('Zayd, say which force makes it')
   })
 
+  await test.step('the pen: a tick, and a line that is rubbed out and taken back', async () => {
+    const page = teacher.locator('.copy-to-mark:not([hidden]) .pen-layer')
+    const answerAt = async () => (await teacher.locator('.copy-to-mark:not([hidden]) .answer').nth(1).boundingBox())!
+    await teacher.getByRole('button', { name: /^Tick/ }).click()
+    const { x, y, width, height } = await answerAt()
+    await teacher.mouse.click(x + width - 10, y + height / 2)
+    await teacher.getByRole('button', { name: 'Draw over the page' }).click()
+    await teacher.mouse.move(x + 5, y + height / 2)
+    await teacher.mouse.down()
+    await teacher.mouse.move(x + width / 2, y + height / 2, { steps: 5 })
+    await teacher.mouse.up()
+    await expect(page).toHaveAttribute('aria-label', 'Of the marking pen: 1 tick, 1 stroke')
+    await teacher.getByRole('button', { name: 'Take out what you drew' }).click()
+    await teacher.mouse.click(x + width / 4, y + height / 2)
+    await expect(page).toHaveAttribute('aria-label', 'Of the marking pen: 1 tick')
+    await teacher.getByRole('button', { name: 'Undo what the pen did' }).click()
+    await expect(page).toHaveAttribute('aria-label', 'Of the marking pen: 1 tick, 1 stroke')
+    await teacher.keyboard.press('Escape')
+    // It stays with its answer when the print comes back.
+    await teacher.getByLabel('Answers only').click()
+    await expect(
+      teacher.locator('.copy-to-mark:not([hidden])').getByText('Use the table for Fennick Quay'),
+    ).toBeVisible()
+    const after = await answerAt()
+    const tick = (await page.locator('path').first().boundingBox())!
+    expect(Math.abs(tick.x + tick.width / 2 - (after.x + after.width - 10))).toBeLessThan(4)
+    expect(Math.abs(tick.y + tick.height / 2 - (after.y + after.height / 2))).toBeLessThan(4)
+    await teacher.getByLabel('Answers only').click()
+  })
+
   await test.step('the student knows nothing of it', async () => {
     await student.reload()
     await expect(student.getByRole('heading', { name: 'Reading a tide table' }).first()).toBeVisible()
@@ -94,7 +124,7 @@ test('copies are marked by keyboard alone, handed back, and seen then and not be
     const dialog = teacher.getByRole('dialog')
     await expect(dialog.getByRole('button', { name: 'Marks are being saved' })).toBeDisabled()
     arrive()
-    await expect(dialog.getByRole('row', { name: /Zayd Qureshi 16 of 21 1 hand back/ })).toBeVisible()
+    await expect(dialog.getByRole('row', { name: /Zayd Qureshi 16 of 21 2 hand back/ })).toBeVisible()
     await dialog.getByLabel('What each student reads with it').fill('{first name}, {points missing} are missing.')
     await dialog.getByLabel('By mail too').check()
     await expect(dialog.getByRole('region', { name: /reads it$/ })).toContainText('are missing.')
@@ -111,6 +141,7 @@ test('copies are marked by keyboard alone, handed back, and seen then and not be
     await expect(back).toContainText('All of them, each in its place')
     await expect(student.locator('#space-t3')).toContainText('4½ of 6')
     await expect(student.getByRole('article', { name: /^Remark on/ })).toContainText('Zayd, say which force makes it')
+    await expect(student.getByRole('img', { name: 'Of the marking pen: 1 tick, 1 stroke' })).toBeVisible()
     await student.goto('/')
     await expect(student.getByRole('link', { name: /Tides at the quay/ })).toContainText('16 of 21')
   })

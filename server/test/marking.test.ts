@@ -306,6 +306,58 @@ describe('who may', () => {
     expect(await readings()).toEqual([])
   })
 
+  test('the pen: its marks are the staff’s until they are handed back, with what is over a place that one sees', async () => {
+    const copies = await handed(2)
+    const { of } = copies
+    const [student, mate] = [await submit(copies), await school.signInByEmail(of.emails[1]!)]
+    const copyId = copies.copyIds[0]!
+    const draw = (person: TestPerson, id: string, more: object = {}) =>
+      person.http
+        .put(`/api/copies/${copyId}/pen/${id}`)
+        .send({ kind: 'tick', over: { is: 'space', id: 'line' }, points: [[900, 20]], ...more })
+    const penOf = async (person: TestPerson) =>
+      (await person.http.get(`/api/copies/${copyId}/pen`).expect(200)).body as { id: string }[]
+    const [tick, stroke] = [randomUUID(), randomUUID()]
+    await draw(of.teacher, tick).expect(204)
+    await draw(of.teacher, tick).expect(204)
+    const long = {
+      kind: 'stroke',
+      over: { is: 'print', id: 'q' },
+      points: [
+        [0, 0],
+        [500, 9],
+      ],
+    }
+    await draw(of.teacher, stroke, long).expect(204)
+    await draw(of.teacher, randomUUID(), { points: [] }).expect(422)
+    await draw(student, randomUUID()).expect(403)
+    await mate.http.get(`/api/copies/${copyId}/pen`).expect(404)
+    expect(await penOf(of.teacher)).toEqual([
+      { id: tick, kind: 'tick', over: { is: 'space', id: 'line' }, points: [[900, 20]], isOwn: true },
+      { id: stroke, ...long, isOwn: true },
+    ])
+    expect(await penOf(student)).toEqual([])
+    // Taken out, and undone; by nobody else.
+    const out = (person: TestPerson, id: string) => person.http.delete(`/api/copies/${copyId}/pen/${id}`)
+    await out(of.teacher, stroke).expect(204)
+    expect(await penOf(of.teacher)).toHaveLength(1)
+    await draw(of.teacher, stroke, long).expect(204)
+    await out(student, tick).expect(403)
+    expect(await penOf(of.teacher)).toHaveLength(2)
+    await markWhole(copies)
+    await handAllBack(copies)
+    expect((await penOf(student)).map(({ id }) => id)).toEqual([tick, stroke])
+    await mate.http.get(`/api/copies/${copyId}/pen`).expect(404)
+    // What is drawn after goes back with the next.
+    await draw(of.teacher, randomUUID()).expect(204)
+    expect(await penOf(student)).toHaveLength(2)
+    expect((await proof(copies)).lines.find((line) => line.copyId === copyId)).toMatchObject({
+      does: 'hand back again',
+    })
+    await handAllBack(copies)
+    expect(await penOf(student)).toHaveLength(3)
+  })
+
   test('in an archived class marks are seen and not given', async () => {
     const copies = await handed(1)
     await copies.of.teacher.http.post(`/api/classes/${copies.of.id}/archive`).expect(204)

@@ -150,6 +150,16 @@ const TABLE: Record<
     to: ({ handoutId }) => ({ columnId: handoutId }),
     answers: only(staff(200)),
   },
+  'GET /api/copies/{copyId}/pen': { answers: only({ ...staff(200), holder: 200 }) },
+  'PUT /api/copies/{copyId}/pen/{markId}': {
+    to: () => ({ markId: randomUUID() }),
+    body: () => ({ kind: 'tick', over: { is: 'space', id: 'line' }, points: [[0, 0, 0]] }),
+    answers: signedIn(422),
+  },
+  'DELETE /api/copies/{copyId}/pen/{markId}': {
+    to: () => ({ markId: randomUUID() }),
+    answers: only({ ...staff(404), holder: 403 }),
+  },
   'GET /api/stock-remarks': { answers: only(anyTeacherGets(200)) },
   'GET /api/stock-remarks/uses': { answers: only(anyTeacherGets(200)) },
   'PUT /api/stock-remarks/{remarkId}': {

@@ -1210,6 +1210,25 @@ export type HandBackNowDto = {
 
 export type CopiesDto = { readonly copyIds: readonly string[] }
 
+/** A mark of the pen as somebody is shown it. */
+export type PenMarkSeen = {
+  readonly id: string
+  /** They made it, and may take it out. */
+  readonly isOwn: boolean
+  readonly kind: 'cross' | 'stroke' | 'tick'
+  readonly over: { readonly is: 'print' | 'space'; readonly id: string }
+  /** Of a tick or a cross one, where its middle is. */
+  readonly points: readonly (readonly [number, number])[]
+}
+
+export type PenMarkDto = {
+  readonly kind: 'cross' | 'stroke' | 'tick'
+  /** What it is over: an answer space, or a block of the print. */
+  readonly over: object
+  /** Places in thousandths of its width. */
+  readonly points: readonly (readonly [number, number])[]
+}
+
 export type StockRemarkDto = {
   /** By which it is called up. */
   readonly short: string
@@ -1851,6 +1870,9 @@ export interface Answers {
   'GET copies/{copyId}/late-writing': LateWriting[]
   'POST copies/{copyId}/late-writing': LateWriting[]
   'POST copies/{copyId}/own': { readonly copyId: string }
+  'GET copies/{copyId}/pen': PenMarkSeen[]
+  'DELETE copies/{copyId}/pen/{markId}': undefined
+  'PUT copies/{copyId}/pen/{markId}': undefined
   'PUT copies/{copyId}/reading': undefined
   'POST copies/{copyId}/submit': {
     readonly state: 'handed back' | 'marked' | 'not opened' | 'opened' | 'submitted' | 'taken back' | 'working'
@@ -2123,7 +2145,7 @@ export interface Answers {
       readonly edition: number
       /** The marking of its newest submission is done. */
       readonly isDone: boolean
-      /** How many remarks on it were not handed back. */
+      /** How many remarks on it were not handed back; what the pen left counts as one. */
       readonly newRemarks: number
     }[]
   }
@@ -2151,7 +2173,7 @@ export interface Answers {
       readonly edition: number
       /** The marking of its newest submission is done. */
       readonly isDone: boolean
-      /** How many remarks on it were not handed back. */
+      /** How many remarks on it were not handed back; what the pen left counts as one. */
       readonly newRemarks: number
     }[]
   }
@@ -2612,6 +2634,7 @@ export interface Bodies {
   'POST copies/{copyId}/history/bring-back': BringBackDto
   'PUT copies/{copyId}/invited/{personId}': InviteDto
   'POST copies/{copyId}/late-writing': LateDecisionDto
+  'PUT copies/{copyId}/pen/{markId}': PenMarkDto
   'PUT copies/{copyId}/reading': ReadDto
   'PUT copies/{copyId}/threads/{threadId}': DoneDto
   'POST desk/questions/answer': AnswerAllDto

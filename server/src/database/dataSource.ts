@@ -30,6 +30,7 @@ import { HelpersMark1766900000000 } from './migrations/1766900000000-HelpersMark
 import { AcceptedAnswers1767000000000 } from './migrations/1767000000000-AcceptedAnswers.js'
 import { StudentNotes1767100000000 } from './migrations/1767100000000-StudentNotes.js'
 import { GivenToKeep1767200000000 } from './migrations/1767200000000-GivenToKeep.js'
+import { PenMarks1767400000000 } from './migrations/1767400000000-PenMarks.js'
 import { SecondReadings1767300000000 } from './migrations/1767300000000-SecondReadings.js'
 import { Letters1766500000000 } from './migrations/1766500000000-Letters.js'
 import { SavedCopies1766400000000 } from './migrations/1766400000000-SavedCopies.js'
@@ -75,6 +76,7 @@ export function dataSourceOptions(url: string, poolSize: number): DataSourceOpti
       StudentNotes1767100000000,
       GivenToKeep1767200000000,
       SecondReadings1767300000000,
+      PenMarks1767400000000,
     ],
     synchronize: false,
     // PostgreSQL makes ids by itself.

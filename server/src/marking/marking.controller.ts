@@ -1,4 +1,4 @@
-import { type Viewer, MARK_LIMITS } from '@gavrin/core'
+import { type PenKind, type Viewer, MARK_LIMITS, PEN_KINDS, PEN_LIMITS } from '@gavrin/core'
 import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Put } from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
 import { Type } from 'class-transformer'
@@ -8,6 +8,7 @@ import {
   IsArray,
   IsBoolean,
   IsHexadecimal,
+  IsIn,
   IsInt,
   IsObject,
   IsOptional,
@@ -21,6 +22,7 @@ import {
 import { Asking } from '../access/viewer.js'
 import { HandBackService } from './handBack.service.js'
 import { MarkingService } from './marking.service.js'
+import { PenService } from './pen.service.js'
 import { StockRemarksService } from './stockRemarks.service.js'
 
 /** So many copies at once; a handout rarely has more. */
@@ -93,6 +95,18 @@ class ReadingDto {
   @ApiProperty() @IsString() @MaxLength(MARK_LIMITS.remark) remark: string
 }
 
+class PenMarkDto {
+  @ApiProperty({ enum: PEN_KINDS }) @IsIn(PEN_KINDS) kind: PenKind
+  /** What it is over: an answer space, or a block of the print. */
+  @ApiProperty({ type: Object }) @IsObject() over: object
+  /** Places in thousandths of its width. */
+  @ApiProperty({ type: 'array', items: { type: 'array', items: { type: 'integer' } } })
+  @IsArray()
+  @ArrayNotEmpty()
+  @ArrayMaxSize(PEN_LIMITS.points)
+  points: [number, number][]
+}
+
 class StockRemarkDto {
   /** By which it is called up. */
   @ApiProperty() @IsString() @MaxLength(100) short: string
@@ -108,6 +122,7 @@ export class MarkingController {
     private readonly marking: MarkingService,
     private readonly back: HandBackService,
     private readonly stock: StockRemarksService,
+    private readonly pen: PenService,
   ) {}
 
   /** The copies of a handout with their marks, and how they are marked. */
@@ -200,6 +215,33 @@ export class MarkingController {
   @HttpCode(204)
   looked(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {
     return this.back.looked(viewer, copyId)
+  }
+
+  /** What the pen left on a copy. */
+  @Get('copies/:copyId/pen')
+  penMarks(@Asking() viewer: Viewer, @Param('copyId', ParseUUIDPipe) copyId: string) {
+    return this.pen.list(viewer, copyId)
+  }
+
+  @Put('copies/:copyId/pen/:markId')
+  @HttpCode(204)
+  keepPenMark(
+    @Asking() viewer: Viewer,
+    @Param('copyId', ParseUUIDPipe) copyId: string,
+    @Param('markId', ParseUUIDPipe) markId: string,
+    @Body() mark: PenMarkDto,
+  ) {
+    return this.pen.keep(viewer, copyId, markId, mark)
+  }
+
+  @Delete('copies/:copyId/pen/:markId')
+  @HttpCode(204)
+  removePenMark(
+    @Asking() viewer: Viewer,
+    @Param('copyId', ParseUUIDPipe) copyId: string,
+    @Param('markId', ParseUUIDPipe) markId: string,
+  ) {
+    return this.pen.remove(viewer, copyId, markId)
   }
 
   @Get('stock-remarks')

@@ -1,5 +1,5 @@
-import type { MarkBookRules, RubricRow } from '@gavrin/core'
-import { Column, Entity, Index, JoinColumn, ManyToOne, PrimaryColumn, type Relation } from 'typeorm'
+import type { MarkBookRules, PenMark, RubricRow } from '@gavrin/core'
+import { Check, Column, Entity, Index, JoinColumn, ManyToOne, PrimaryColumn, type Relation } from 'typeorm'
 import { Class, Person } from '../access/access.entity.js'
 import { MOMENT, schoolKey } from '../database/columns.js'
 import { Copy } from '../kept/kept.entity.js'
@@ -78,6 +78,56 @@ export class SecondReading {
   @ManyToOne(() => Person, { nullable: false })
   @JoinColumn(schoolKey('second_reading_school_id_first_by_fkey', { first_by: 'id' }))
   firstMarker?: Relation<Person>
+}
+
+/** What the pen of whoever marks leaves on a page. */
+@Entity('pen_mark')
+@Check('pen_mark_kind_check', `kind = ANY (ARRAY['tick'::text, 'cross'::text, 'stroke'::text])`)
+@Index('pen_mark_by_copy', ['copyId', 'schoolId'])
+export class PenMarkRow {
+  @PrimaryColumn('uuid', { name: 'school_id' })
+  schoolId: string
+
+  /** Chosen by the page it was drawn in. */
+  @PrimaryColumn('uuid')
+  id: string
+
+  @Column('uuid', { name: 'copy_id' })
+  copyId: string
+
+  /** Who drew it. */
+  @Column('uuid', { name: 'person_id' })
+  personId: string
+
+  @Column('text')
+  kind: PenMark['kind']
+
+  /** What it is over. */
+  @Column('jsonb')
+  over: PenMark['over']
+
+  /** In thousandths of the width of what it is over. */
+  @Column('jsonb')
+  points: PenMark['points']
+
+  @Column('timestamptz', { transformer: MOMENT })
+  at: number
+
+  /** When it was taken out; null: it is there. */
+  @Column('timestamptz', { name: 'deleted_at', nullable: true, transformer: MOMENT })
+  deletedAt: number | null
+
+  /** When it was handed back; null: only the staff sees it. */
+  @Column('timestamptz', { name: 'released_at', nullable: true, transformer: MOMENT })
+  releasedAt: number | null
+
+  @ManyToOne(() => Copy, { nullable: false })
+  @JoinColumn(schoolKey('pen_mark_school_id_copy_id_fkey', { copy_id: 'id' }))
+  copy?: Relation<Copy>
+
+  @ManyToOne(() => Person, { nullable: false })
+  @JoinColumn(schoolKey('pen_mark_school_id_person_id_fkey', { person_id: 'id' }))
+  person?: Relation<Person>
 }
 
 /** A rubric that a teacher keeps, to be used again. */
@@ -301,6 +351,7 @@ export const MARKING_ENTITIES = [
   HandBackLater,
   StockRemark,
   SecondReading,
+  PenMarkRow,
   KeptRubricRow,
   KeptScaleRow,
   MarkBook,

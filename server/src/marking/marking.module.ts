@@ -10,12 +10,13 @@ import { MarkBookController } from './markBook.controller.js'
 import { MarkBookService } from './markBook.service.js'
 import { MarkingController } from './marking.controller.js'
 import { MarkingService } from './marking.service.js'
+import { PenService } from './pen.service.js'
 import { StockRemarksService } from './stockRemarks.service.js'
 
 /** Marking, handing back, mark books. */
 @Module({
   imports: [CommentModule, KeptModule, MailModule, TasksModule],
   controllers: [MarkingController, MarkBookController, LibraryController],
-  providers: [MarkingService, HandBackService, StockRemarksService, MarkBookService, LibraryService],
+  providers: [MarkingService, HandBackService, PenService, StockRemarksService, MarkBookService, LibraryService],
 })
 export class MarkingModule {}

@@ -25,7 +25,7 @@ export interface CopyToMark {
     readonly email: string | null
   }[]
   readonly matches: readonly GuestMatch[]
-  /** How many remarks on it were not handed back. */
+  /** How many remarks on it were not handed back; what the pen left counts as one. */
   readonly newRemarks: number
 }
 
@@ -44,7 +44,8 @@ export function copiesToMark(
             (SELECT coalesce(json_agg(json_build_object('guestId', g.guest_id, 'studentId', g.student_id, 'beside', g.beside)), '[]')
                FROM guest_match g WHERE g.school_id = c.school_id AND g.handout_id = c.handout_id AND g.item_id = c.item_id) AS matches,
             (SELECT count(*)::int FROM comment_thread t WHERE t.school_id = c.school_id AND t.copy_id = c.id AND t.kind = 'remark' AND t.released_at IS NULL
-                AND EXISTS (SELECT 1 FROM comment n WHERE n.school_id = t.school_id AND n.thread_id = t.id AND n.deleted_at IS NULL)) AS "newRemarks"
+                AND EXISTS (SELECT 1 FROM comment n WHERE n.school_id = t.school_id AND n.thread_id = t.id AND n.deleted_at IS NULL))
+              + EXISTS (SELECT 1 FROM pen_mark q WHERE q.school_id = c.school_id AND q.copy_id = c.id AND q.released_at IS NULL AND q.deleted_at IS NULL)::int AS "newRemarks"
        FROM copy c JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition ${WITH_MARK}
       WHERE c.school_id = $1 AND c.handout_id = $2 AND ($3::uuid[] IS NULL OR c.id = ANY($3)) AND NOT c.set_aside AND c.way <> 'to read' ORDER BY c.title, c.id`,
     handoutId,
@@ -196,6 +197,11 @@ export async function writeBack(
     copyIds,
     at,
   )
+  await school.write(
+    'UPDATE pen_mark SET released_at = $3 WHERE school_id = $1 AND copy_id = ANY($2::uuid[]) AND released_at IS NULL',
+    copyIds,
+    at,
+  )
 }
 
 /** A copy from whose holders its mark is to be taken back. */
@@ -244,6 +250,12 @@ export async function writeWithdrawn(
   await school.write(
     `UPDATE comment_thread t SET released_at = NULL, version = t.version + 1 FROM unnest($2::uuid[], $3::timestamptz[]) AS w(copy_id, at)
       WHERE t.school_id = $1 AND t.copy_id = w.copy_id AND t.kind = 'remark' AND t.released_at = w.at`,
+    ids,
+    times,
+  )
+  await school.write(
+    `UPDATE pen_mark m SET released_at = NULL FROM unnest($2::uuid[], $3::timestamptz[]) AS w(copy_id, at)
+      WHERE m.school_id = $1 AND m.copy_id = w.copy_id AND m.released_at = w.at`,
     ids,
     times,
   )

@@ -14,6 +14,7 @@ import { HandedBack, Mark } from '../kept/mark.entity.js'
 import {
   HandBackLater,
   PaperMark,
+  PenMarkRow,
   SecondReading,
   StockRemark,
   KeptRubricRow,
@@ -189,6 +190,7 @@ export async function mergePeople(
   )
   await inSchool(tx, schoolId).delete(SecondReading, { personId: otherId })
   await inSchool(tx, schoolId).update(SecondReading, { firstBy: otherId }, { firstBy: keepId })
+  await inSchool(tx, schoolId).update(PenMarkRow, { personId: otherId }, { personId: keepId })
   for (const column of ['person_id', 'given_by'])
     await inSchool(tx, schoolId).write(
       `UPDATE given_to_keep SET ${column} = $2 WHERE school_id = $1 AND ${column} = $3`,

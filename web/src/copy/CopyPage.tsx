@@ -65,6 +65,10 @@ const SubmitAsk = lazy<ComponentType<SubmitAskProps>>(() => fetchSubmitAsk().cat
 
 const ReadingMenu = lazy<ComponentType<ReadingMenuProps>>(() => import('../reading/ReadingMenu'))
 
+// Only with what was handed back; where it cannot be fetched the page is there without it.
+const PenBack = lazy<ComponentType<{ copyId: string; page: HTMLElement }>>(() =>
+  import('./PenBack').catch(() => ({ default: () => null })),
+)
 const CopyDocuments = lazy<ComponentType<CopyDocumentsProps>>(() => import('./CopyDocuments'))
 
 /** The page can be written in before its margin is there. */
@@ -420,6 +424,11 @@ function OpenedCopy({ data, person }: { readonly data: CopyPageData; readonly pe
               }}
             >
               {act && <div className="sheet-end">{act}</div>}
+              {data.handedBack && sheet && (
+                <Suspense>
+                  <PenBack copyId={data.id} page={sheet} />
+                </Suspense>
+              )}
               {opened && (
                 <PeopleMarks
                   people={opened.copy.people}

@@ -1,4 +1,12 @@
-import { type AnswerSpace, type Points, answerSpaces, pointsFrom, proposedPoints, readAnswer } from '@gavrin/core'
+import {
+  type PenMark,
+  type AnswerSpace,
+  type Points,
+  answerSpaces,
+  pointsFrom,
+  proposedPoints,
+  readAnswer,
+} from '@gavrin/core'
 import { type ComponentType, type ReactNode, Suspense, lazy, useEffect, useState } from 'react'
 import type { CommentMarginProps } from '../comment/CommentMargin'
 import '../comment/comment.css'
@@ -14,6 +22,8 @@ import { Sheet } from '../sheet/Sheet'
 import { SheetContext } from '../sheet/surroundings'
 import { Loaded } from '../ui/Loaded'
 import { Notice } from '../ui/Notice'
+import { PenLayer, type PenMode } from './PenLayer'
+import { type PenMarks, usePenMarks } from './usePen'
 
 const CommentMargin = lazy<ComponentType<CommentMarginProps>>(() => import('../comment/CommentMargin'))
 
@@ -30,6 +40,12 @@ interface Props {
   /** Beside an answer: its points. */
   readonly points: (space: AnswerSpace, label: string, proposal: Points | null) => ReactNode
   readonly propose: (copyId: string, proposals: Proposals) => void
+  /** The pen over it; null: it is not shown yet. */
+  readonly pen: {
+    readonly mode: PenMode
+    readonly draw: (mark: PenMark) => void
+    readonly remove: (mark: PenMarks[number]) => void
+  } | null
 }
 
 /** A copy as it is marked: its page or its answers, with points beside them, and remarks in the margin. */
@@ -50,9 +66,11 @@ function Opened({
   isNext,
   points,
   propose,
+  pen,
 }: Props & { readonly data: CopyPageData }) {
   const opened = useOpenCopy(data.id, person.id, data.content)
   const [sheet, setSheet] = useState<HTMLElement | null>(null)
+  const penMarks = usePenMarks(data.id, true).data ?? NO_MARKS
   const surroundings = useCopySheet(data, opened?.copy ?? null, opened?.view.generation ?? 0)
   const copy = opened?.view.ready ? opened.copy : null
   const generation = opened?.view.generation ?? 0
@@ -96,6 +114,9 @@ function Opened({
               under={(space) => beside(space, '')}
             />
           )}
+          {pen && sheet && (
+            <PenLayer page={sheet} marks={penMarks} mode={pen.mode} draw={pen.draw} remove={pen.remove} />
+          )}
           <LateWritings
             copyId={data.id}
             content={data.content}
@@ -125,3 +146,4 @@ function Opened({
 }
 
 const nothing = () => undefined
+const NO_MARKS: PenMarks = []

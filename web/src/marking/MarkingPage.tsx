@@ -1,6 +1,7 @@
 import { type AnswerSpace, type Points, agrees, listName, markOf, pointsFrom, pointsInWords } from '@gavrin/core'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { createPortal } from 'react-dom'
 import { Button, Form } from 'react-bootstrap'
 import { Link, useParams, useSearchParams } from 'react-router'
 import type { Answers } from '../contract'
@@ -15,8 +16,11 @@ import { ByQuestion } from './ByQuestion'
 import { CopyToMark, type Proposals } from './CopyToMark'
 import { HandBackDialog } from './HandBackDialog'
 import { MarkSlip, finishing } from './MarkSlip'
+import type { PenMode } from './PenLayer'
+import { PenTools } from './PenTools'
 import { PointsField, nextPoints } from './PointsField'
 import { type Changing, type MarkedCopy, type Marks, marksKey, stateOf, useChanging, useMarks } from './queries'
+import { usePen } from './usePen'
 import './marking.css'
 
 type Board = Answers['GET handouts/{handoutId}/board']
@@ -60,6 +64,7 @@ function Marking({ person, marks, board }: { person: SignedIn; marks: Marks; boa
   const [isNamed, setNamed] = useStored('marking named', true)
   const [answersOnly, setAnswersOnly] = useStored('marking answers only', true)
   const [isHandingBack, setHandingBack] = useState(false)
+  const [penPlace, setPenPlace] = useState<HTMLElement | null>(null)
   const copies = marks.copies
   const count = (group: Group) => copies.filter((copy) => groupOf(copy) === group).length
   const ready = copies.filter((copy) => copy.isDone && copy.state !== 'handed back').length
@@ -123,6 +128,7 @@ function Marking({ person, marks, board }: { person: SignedIn; marks: Marks; boa
           checked={isNamed}
           onChange={({ target }) => setNamed(target.checked)}
         />
+        <span ref={setPenPlace} />
         <span className="page-acts">
           {changing.undo && (
             <Button size="sm" variant="link" onClick={changing.undo}>
@@ -153,7 +159,7 @@ function Marking({ person, marks, board }: { person: SignedIn; marks: Marks; boa
       {isByQuestion ? (
         <ByQuestion {...{ marks, board, changing, isNamed }} />
       ) : (
-        <ByStudent {...{ person, marks, board, changing, isNamed, answersOnly }} />
+        <ByStudent {...{ person, marks, board, changing, isNamed, answersOnly, penPlace }} />
       )}
       {isHandingBack && (
         <HandBackDialog
@@ -174,9 +180,11 @@ interface ByStudentProps {
   readonly changing: Changing
   readonly isNamed: boolean
   readonly answersOnly: boolean
+  /** In the head: where the tools of the pen stand. */
+  readonly penPlace: HTMLElement | null
 }
 
-function ByStudent({ person, marks, board, changing, isNamed, answersOnly }: ByStudentProps) {
+function ByStudent({ person, marks, board, changing, isNamed, answersOnly, penPlace }: ByStudentProps) {
   const handoutId = board.handout.id
   const shares = useMemo(
     () => new Map(board.rows.map(({ copyId, answered, spaces }) => [copyId, spaces ? answered / spaces : 0])),
@@ -208,6 +216,8 @@ function ByStudent({ person, marks, board, changing, isNamed, answersOnly }: ByS
     return turned.find((one) => groupOf(one) === 'To mark')
   }
   const next = copy && (unmarked(at) ?? order[at + 1])
+  const [penMode, setPenMode] = useState<PenMode>(null)
+  const pen = usePen(copy?.copyId ?? '')
   const client = useQueryClient()
   const latestFinish = useRef<() => void>(() => undefined)
   useKeys({
@@ -217,6 +227,7 @@ function ByStudent({ person, marks, board, changing, isNamed, answersOnly }: ByS
     f: () => setFolded((before) => !before),
     m: () => document.querySelector<HTMLElement>('.mark-total input')?.focus(),
     p: () => firstOpen()?.focus(),
+    Escape: () => setPenMode(null),
     Done: () => latestFinish.current(),
   })
   if (!copy)
@@ -264,6 +275,8 @@ function ByStudent({ person, marks, board, changing, isNamed, answersOnly }: ByS
         })}
       </nav>
       <div className="marking-copies">
+        {penPlace &&
+          createPortal(<PenTools mode={penMode} choose={setPenMode} undo={pen.undo} error={pen.error} />, penPlace)}
         {[copy, ...(next && next !== copy ? [next] : [])].map((one, place) => (
           <CopyToMark
             key={one.copyId}
@@ -272,6 +285,7 @@ function ByStudent({ person, marks, board, changing, isNamed, answersOnly }: ByS
             answersOnly={answersOnly}
             whose={named.get(one.copyId)!}
             isNext={place > 0}
+            pen={place === 0 ? { mode: penMode, draw: pen.draw, remove: pen.remove } : null}
             propose={propose}
             points={(space, label, proposal) =>
               place === 0 ? <SpacePoints {...{ space, label, proposal, copy: one, mayMark, changing }} /> : null
