@@ -1,5 +1,6 @@
-import { bookCopies, bookOf } from '@gavrin/core'
+import { bookCopies, bookOf, checkBundleModel } from '@gavrin/core'
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
+import { strFromU8, unzipSync } from 'fflate'
 import { randomUUID } from 'node:crypto'
 import type { Answers } from '../../web/src/contract.js'
 import { LiveClient } from './support/liveClient.js'
@@ -56,6 +57,20 @@ describe('a mark book', () => {
     expect((await book(of)).rules).toEqual({ missing: 'zero', best: 2, weights: { [copies.id]: 2 } })
     const csv = await of.teacher.http.post(`${base}/out/csv`).expect(200)
     expect(csv.text).toContain('"Last0000, First0",8.5,7.5,81.67')
+    const bundle = await of.teacher.http
+      .post(`${base}/out/bundle`)
+      .buffer(true)
+      .parse((response, done) => {
+        const chunks: Buffer[] = []
+        response.on('data', (chunk: Buffer) => chunks.push(chunk))
+        response.on('end', () => done(null, Buffer.concat(chunks)))
+      })
+      .expect(200)
+    const bytes = new Uint8Array(bundle.body as Buffer)
+    expect(checkBundleModel(bytes)).toEqual([])
+    const results = strFromU8(unzipSync(bytes)['results.csv']!)
+    expect(results).toContain(`${copies.id},${people[0]},fully graded,8.5,`)
+    expect(results).toContain(`${columnId},${people[1]},exempt,,`)
     await of.teacher.http
       .put(`${base}/rules`)
       .send({ missing: 'zero', best: null, weights: { x: -1 } })

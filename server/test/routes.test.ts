@@ -122,7 +122,7 @@ const TABLE: Record<
   },
   'PUT /api/handouts/{handoutId}/readings/{copyId}': {
     body: () => ({ total: 100, step: null, remark: '' }),
-    answers: changing(409),
+    answers: changing(422),
   },
   'POST /api/handouts/{handoutId}/marks/proof': {
     body: () => ({ marking: { kind: 'points', points: 10 }, rubric: [], lateDeduction: null }),

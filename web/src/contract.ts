@@ -1116,6 +1116,7 @@ export type HandoutColumn = {
   readonly number: number
   readonly title: string
   readonly unit: null | string
+  readonly givenAt: null | number
   readonly dueAt: null | number
   /** Which mark counts where copies were opened again. */
   readonly rounds: 'best' | 'last' | 'mean'

@@ -367,6 +367,43 @@ describe('the open rostering bundle', () => {
     )
   })
 
+  test('with the marks of a class: what was marked by unit, and what each has for it', () => {
+    const marks = {
+      marked: [
+        {
+          id: 'h1',
+          classId: 'c1',
+          title: 'Tides, at the quay',
+          unit: 'Tides',
+          given: '2026-11-20',
+          due: '2026-11-27',
+          most: 21,
+        },
+        { id: 'p1', classId: 'c1', title: 'Oral', unit: '', given: '2026-11-20', due: '2026-11-20', most: 10 },
+      ],
+      results: [
+        { markedId: 'h1', studentId: 's1', status: 'fully graded' as const, score: 15.5, day: '2026-11-28' },
+        { markedId: 'h1', studentId: 's2', status: 'exempt' as const, score: null, day: '2026-11-28' },
+        { markedId: 'p1', studentId: 's2', status: 'not submitted' as const, score: null, day: '2026-11-28' },
+      ],
+    }
+    const bytes = writeBundle({ id: 'o1', name: 'Fennick Quay School' }, classes, '2026-11-25', marks)
+    expect(checkBundleModel(bytes)).toEqual([])
+    const files = unzipSync(bytes)
+    const linesOf = (name: string) => strFromU8(files[`${name}.csv`]!).trim().split(/\r?\n/)
+    expect(linesOf('categories').slice(1)).toEqual(['category-1,,,Tides,', 'category-2,,,Handouts,'])
+    expect(linesOf('lineItems')[1]).toBe(
+      'h1,,,"Tides, at the quay",,2026-11-20,2026-11-27,c1,category-1,year-1,0,21,o1',
+    )
+    expect(linesOf('results').slice(1)).toEqual([
+      'h1:s1,,,h1,s1,fully graded,15.5,,2026-11-28,',
+      'h1:s2,,,h1,s2,exempt,,,2026-11-28,',
+      'p1:s2,,,p1,s2,not submitted,,,2026-11-28,',
+    ])
+    // The classes are read from it as ever.
+    expect(readBundle(bytes)).toMatchObject({ ok: true, value: { classes, notes: [] } })
+  })
+
   test('the validator says what is wrong, and where', () => {
     const changed = (name: string, change: (text: string) => string) => {
       const files = unzipSync(writeBundle({ id: 'o1', name: 'School' }, classes, '2026-11-25'))

@@ -141,14 +141,46 @@ export function readBundle(bytes: Uint8Array): Outcome<RosterBundle> {
   return fine({ school: rowsOf('orgs')[0]?.['name'] ?? '', classes: [...classes.values()], notes })
 }
 
+/** Something that was marked in a class. */
+export interface BundleMarked {
+  readonly id: string
+  readonly classId: string
+  readonly title: string
+  /** What it is of: a unit, say; empty: it is of none. */
+  readonly unit: string
+  /** Days, e.g. `2026-11-25`. */
+  readonly given: string
+  readonly due: string
+  /** Points. */
+  readonly most: number
+}
+
+/** What somebody has for something that was marked. */
+export interface BundleResult {
+  readonly markedId: string
+  readonly studentId: string
+  readonly status: 'fully graded' | 'exempt' | 'not submitted'
+  /** Points; null: none. */
+  readonly score: number | null
+  /** The day on which it was marked. */
+  readonly day: string
+}
+
+/** The marks of classes. */
+export interface BundleMarks {
+  readonly marked: readonly BundleMarked[]
+  readonly results: readonly BundleResult[]
+}
+
 /**
- * Writes classes as a rostering bundle, version 1.2.
+ * Writes classes as a rostering bundle, version 1.2, with their marks where these are given.
  * @param today e.g. `2026-11-25`: whose school year it is where a class names none
  */
 export function writeBundle(
   school: { readonly id: string; readonly name: string },
   classes: readonly BundleClass[],
   today: string,
+  marks: BundleMarks | null = null,
 ): Uint8Array {
   const people = new Map<string, { person: BundlePerson; role: 'student' | 'teacher' }>()
   for (const { students, staff } of classes) {
@@ -218,14 +250,41 @@ export function writeBundle(
       primary: role === 'teacher' && given.staff[0] === person ? 'true' : 'false',
     })),
   }
+  const yearOf = new Map(classes.map(({ id, year }) => [id, sessionId(year)]))
+  const units = [...new Set((marks?.marked ?? []).map(({ unit }) => unit))]
+  const unitId = (unit: string) => `category-${units.indexOf(unit) + 1}`
+  const results = marks && {
+    categories: units.map((unit) => ({ sourcedId: unitId(unit), title: unit || 'Handouts' })),
+    lineItems: marks.marked.map((one) => ({
+      sourcedId: one.id,
+      title: one.title,
+      assignDate: one.given,
+      dueDate: one.due,
+      classSourcedId: one.classId,
+      categorySourcedId: unitId(one.unit),
+      gradingPeriodSourcedId: yearOf.get(one.classId)!,
+      resultValueMin: '0',
+      resultValueMax: String(one.most),
+      schoolSourcedId: school.id,
+    })),
+    results: marks.results.map(({ markedId, studentId, status, score, day }) => ({
+      sourcedId: `${markedId}:${studentId}`,
+      lineItemSourcedId: markedId,
+      studentSourcedId: studentId,
+      scoreStatus: status,
+      score: score === null ? '' : String(score),
+      scoreDate: day,
+    })),
+  }
+  const written = { ...tables, ...results }
   const file = (rows: readonly (readonly string[])[]) => strToU8(writeCsv(rows))
-  const files = Object.entries(tables) as [keyof typeof tables, Record<string, string>[]][]
+  const files = Object.entries(written) as [keyof typeof written, Record<string, string>[]][]
   return zipSync({
     'manifest.csv': file([
       ['propertyName', 'value'],
       ['manifest.version', '1.0'],
       ['oneroster.version', '1.2'],
-      ...MANIFEST_FILES.map((name) => [`file.${name}`, name in tables ? 'bulk' : 'absent']),
+      ...MANIFEST_FILES.map((name) => [`file.${name}`, name in written ? 'bulk' : 'absent']),
       ['source.systemName', 'Gavrin'],
       ['source.systemCode', 'gavrin'],
     ]),

@@ -13,6 +13,7 @@ type Kind =
   | 'date'
   | 'year'
   | 'truth'
+  | 'number'
   /** Blank in bulk data. */
   | 'blank'
   /** Pairs of a type and an id in curly brackets. */
@@ -26,7 +27,18 @@ interface Column {
   readonly required?: true
 }
 
-type File = 'academicSessions' | 'classes' | 'courses' | 'enrollments' | 'orgs' | 'roles' | 'userProfiles' | 'users'
+type File =
+  | 'academicSessions'
+  | 'categories'
+  | 'classes'
+  | 'courses'
+  | 'enrollments'
+  | 'lineItems'
+  | 'orgs'
+  | 'results'
+  | 'roles'
+  | 'userProfiles'
+  | 'users'
 
 const column = (name: string, is: Kind, required?: true): Column => ({ name, is, ...(required && { required }) })
 const HEAD = [column('sourcedId', 'id', true), column('status', 'blank'), column('dateLastModified', 'blank')]
@@ -43,6 +55,7 @@ export const ROSTERING_FILES: Readonly<Record<File, readonly Column[]>> = {
     column('parentSourcedId', { to: 'academicSessions' }),
     column('schoolYear', 'year', true),
   ],
+  categories: [...HEAD, column('title', 'text', true), column('weight', 'number')],
   classes: [
     ...HEAD,
     column('title', 'text', true),
@@ -77,12 +90,35 @@ export const ROSTERING_FILES: Readonly<Record<File, readonly Column[]>> = {
     column('beginDate', 'date'),
     column('endDate', 'date'),
   ],
+  lineItems: [
+    ...HEAD,
+    column('title', 'text', true),
+    column('description', 'text'),
+    column('assignDate', 'date', true),
+    column('dueDate', 'date', true),
+    column('classSourcedId', { to: 'classes' }, true),
+    column('categorySourcedId', { to: 'categories' }, true),
+    column('gradingPeriodSourcedId', { to: 'academicSessions' }),
+    column('resultValueMin', 'number'),
+    column('resultValueMax', 'number'),
+    column('schoolSourcedId', { to: 'orgs' }, true),
+  ],
   orgs: [
     ...HEAD,
     column('name', 'text', true),
     column('type', { of: ['department', 'school', 'district', 'local', 'state', 'national'] }, true),
     column('identifier', 'text'),
     column('parentSourcedId', { to: 'orgs' }),
+  ],
+  results: [
+    ...HEAD,
+    column('lineItemSourcedId', { to: 'lineItems' }, true),
+    column('studentSourcedId', { to: 'users' }, true),
+    column('scoreStatus', { of: ['exempt', 'fully graded', 'not submitted', 'partially graded', 'submitted'] }, true),
+    column('score', 'number'),
+    column('textScore', 'text'),
+    column('scoreDate', 'date', true),
+    column('comment', 'text'),
   ],
   roles: [
     ...HEAD,
@@ -267,6 +303,8 @@ function problemOf(value: string, is: Kind, ids: ReadonlyMap<File, ReadonlySet<s
       return /^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/.test(value) ? null : `${value} is no date.`
     case 'year':
       return /^\d{4}$/.test(value) ? null : `${value} is no year of four digits.`
+    case 'number':
+      return /^-?\d+(\.\d+)?$/.test(value) ? null : `${value} is no number.`
     case 'truth':
       return value === 'true' || value === 'false' ? null : `${value} is neither true nor false.`
     case 'pairs':

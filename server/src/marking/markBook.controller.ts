@@ -20,7 +20,7 @@ import {
 } from 'class-validator'
 import { Asking } from '../access/viewer.js'
 import { asDownload } from '../common/files.js'
-import { TABLE_FORMATS, type TableFormat } from '../tasks/tableOut.js'
+import { OUT_FORMATS, type OutFormat } from '../rosterOut/rosterOut.service.js'
 import { MarkBookService } from './markBook.service.js'
 
 class MarkBookRulesDto {
@@ -108,7 +108,7 @@ export class MarkBookController {
   async writeOut(
     @Asking() viewer: Viewer,
     @Param('classId', ParseUUIDPipe) classId: string,
-    @Param('format', new ParseEnumPipe(TABLE_FORMATS)) format: TableFormat,
+    @Param('format', new ParseEnumPipe(OUT_FORMATS)) format: OutFormat,
   ) {
     return asDownload(await this.books.write(viewer, classId, format), 'mark book')
   }

@@ -10,6 +10,7 @@ export interface HandoutColumn {
   readonly number: number
   readonly title: string
   readonly unit: string | null
+  readonly givenAt: number | null
   readonly dueAt: number | null
   /** Which mark counts where copies were opened again. */
   readonly rounds: Rounds

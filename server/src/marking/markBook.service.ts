@@ -6,6 +6,7 @@ import {
   MARK_BOOK_LIMITS,
   PLAIN_RULES,
   bookCopies,
+  bundleMarks,
   bookOf,
   checkMarkBookRules,
   checkPaperColumn,
@@ -16,7 +17,7 @@ import {
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { Any, DataSource } from 'typeorm'
-import { Class, ClassMember } from '../access/access.entity.js'
+import { Class, ClassMember, School } from '../access/access.entity.js'
 import { classRole, helpedBy, holdInClass } from '../access/classRole.js'
 import { valueOf } from '../common/checked.js'
 import { conflict, malformed, notThere } from '../common/problemDetails.js'
@@ -24,7 +25,8 @@ import { inSchool } from '../database/inSchool.js'
 import { Events } from '../events/events.js'
 import { studentsOf } from '../roster/students.js'
 import { Handout } from '../slip/slip.entity.js'
-import { type OutFile, TABLE_TYPES, type TableFormat, TableOut, fileName } from '../tasks/tableOut.js'
+import { type OutFormat, RosterOutService } from '../rosterOut/rosterOut.service.js'
+import { type OutFile, TABLE_TYPES, TableOut, fileName } from '../tasks/tableOut.js'
 import { markedCopies, reckonAnew, wayFingerprint, wayOf } from './facts.js'
 import { type HandoutColumn, copiesOfBook, earlierRounds, handoutsToReckon, paperMarksOf } from './markBook.queries.js'
 import { MarkBook, PaperColumn, PaperMark, StudentNote } from './marking.entity.js'
@@ -43,6 +45,7 @@ export class MarkBookService {
     @InjectDataSource() private readonly source: DataSource,
     private readonly tables: TableOut,
     private readonly events: Events,
+    private readonly rosters: RosterOutService,
   ) {}
 
   /** The mark book of a class, with the students that somebody may see. */
@@ -132,15 +135,26 @@ export class MarkBookService {
     return stale.length > 0
   }
 
-  async write(viewer: Viewer, classId: string, format: TableFormat): Promise<OutFile> {
+  async write(viewer: Viewer, classId: string, format: OutFormat): Promise<OutFile> {
     const sent = await this.book(viewer, classId)
-    const book = { ...sent, copies: bookCopies(sent.copies, sent.students) }
+    const read = { ...sent, copies: bookCopies(sent.copies, sent.students) }
+    const now = Date.now()
+    const book = bookOf(read, now)
     const [found] = await inSchool(this.source, viewer.schoolId).find(Class, { id: classId }, { select: ['name'] })
     const title = `${found!.name}, mark book`
+    if (format !== 'bundle')
+      return {
+        name: fileName(title, format),
+        type: TABLE_TYPES[format],
+        bytes: await this.tables.write(viewer, format, title, markBookTable(book, read.rules)),
+      }
+    const role = await holdInClass(this.source, viewer, classId, 'see marks')
+    const school = await this.source.manager.findOneByOrFail(School, { id: viewer.schoolId })
+    const marks = bundleMarks(classId, book, sent.handouts, school.timeZone, now)
     return {
-      name: fileName(title, format),
-      type: TABLE_TYPES[format],
-      bytes: await this.tables.write(viewer, format, title, markBookTable(bookOf(book, Date.now()), book.rules)),
+      name: fileName(title, 'zip'),
+      type: 'application/zip',
+      bytes: await this.rosters.bundle(viewer, classId, await this.studentsFor(viewer, classId, role), marks),
     }
   }
 
@@ -243,8 +257,8 @@ export class MarkBookService {
   }
 }
 
-const columnOf = ({ id, number, title, given, dueAt }: Handout): HandoutColumn => ({
-  ...{ id, number, title, dueAt },
+const columnOf = ({ id, number, title, given, handedOutAt, dueAt }: Handout): HandoutColumn => ({
+  ...{ id, number, title, dueAt, givenAt: handedOutAt },
   unit: given?.unit?.name ?? null,
   rounds: given?.rounds ?? 'last',
 })

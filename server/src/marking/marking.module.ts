@@ -2,6 +2,7 @@ import { Module } from '@nestjs/common'
 import { CommentModule } from '../comment/comment.module.js'
 import { KeptModule } from '../kept/kept.module.js'
 import { MailModule } from '../mail/mail.module.js'
+import { RosterOutModule } from '../rosterOut/rosterOut.module.js'
 import { TasksModule } from '../tasks/tasks.module.js'
 import { HandBackService } from './handBack.service.js'
 import { LibraryController } from './library.controller.js'
@@ -15,7 +16,7 @@ import { StockRemarksService } from './stockRemarks.service.js'
 
 /** Marking, handing back, mark books. */
 @Module({
-  imports: [CommentModule, KeptModule, MailModule, TasksModule],
+  imports: [CommentModule, KeptModule, MailModule, RosterOutModule, TasksModule],
   controllers: [MarkingController, MarkBookController, LibraryController],
   providers: [MarkingService, HandBackService, PenService, StockRemarksService, MarkBookService, LibraryService],
 })

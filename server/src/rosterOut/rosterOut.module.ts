@@ -8,5 +8,6 @@ import { RosterOutService } from './rosterOut.service.js'
   imports: [TasksModule],
   controllers: [RosterOutController],
   providers: [RosterOutService],
+  exports: [RosterOutService],
 })
 export class RosterOutModule {}

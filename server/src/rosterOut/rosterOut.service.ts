@@ -1,4 +1,4 @@
-import { FIXED_COLUMNS, type Viewer, writeBundle } from '@gavrin/core'
+import { type BundleMarks, FIXED_COLUMNS, type Viewer, writeBundle } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
@@ -39,25 +39,10 @@ export class RosterOutService {
         leftAt === null && (!helped || helped.has(personId)) && (!wanted || wanted.has(personId)),
     )
     const [about] = await classForFile(this.source, viewer.schoolId, classId)
-    const { name, subject, year, schoolName, today } = about!
+    const { name, year } = about!
     const bytes =
       format === 'bundle'
-        ? writeBundle(
-            { id: viewer.schoolId, name: schoolName },
-            [
-              {
-                id: classId,
-                name,
-                subject,
-                year,
-                students: students.map(asBundlePerson),
-                staff: (await staffOf(this.source.manager, viewer.schoolId, classId)).map((person) =>
-                  asBundlePerson({ ...person, number: null }),
-                ),
-              },
-            ],
-            today,
-          )
+        ? await this.bundle(viewer, classId, students, null)
         : await this.tables.write(viewer, format, name, await this.rows(viewer.schoolId, classId, students))
     const extension = format === 'bundle' ? 'zip' : format
     return {
@@ -65,6 +50,28 @@ export class RosterOutService {
       type: format === 'bundle' ? 'application/zip' : TABLE_TYPES[format],
       bytes,
     }
+  }
+
+  /**
+   * A class as an open rostering bundle.
+   * @param students those who are in it
+   * @param marks what they have, where that is wished
+   */
+  async bundle(
+    viewer: Viewer,
+    classId: string,
+    students: readonly RosterStudent[],
+    marks: BundleMarks | null,
+  ): Promise<Uint8Array> {
+    const [about] = await classForFile(this.source, viewer.schoolId, classId)
+    const { name, subject, year, schoolName, today } = about!
+    const staff = await staffOf(this.source.manager, viewer.schoolId, classId)
+    const found = {
+      ...{ id: classId, name, subject, year },
+      students: students.map(asBundlePerson),
+      staff: staff.map((person) => asBundlePerson({ ...person, number: null })),
+    }
+    return writeBundle({ id: viewer.schoolId, name: schoolName }, [found], today, marks)
   }
 
   private async rows(schoolId: string, classId: string, students: readonly RosterStudent[]): Promise<string[][]> {

@@ -177,7 +177,11 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
           <Button size="sm" variant="outline-dark" onClick={() => window.print()}>
             Print
           </Button>
-          <SaveTableMenu path={`classes/${opened.id}/mark-book/out`} body={{}} />
+          <SaveTableMenu
+            path={`classes/${opened.id}/mark-book/out`}
+            body={{}}
+            more={[['bundle', 'Rostering bundle', 'the class with its results, for a school’s records']]}
+          />
         </span>
       </div>
       {edits.isAway && (

@@ -276,7 +276,10 @@ function ByStudent({ person, marks, board, changing, isNamed, answersOnly, penPl
       </nav>
       <div className="marking-copies">
         {penPlace &&
-          createPortal(<PenTools mode={penMode} choose={setPenMode} undo={pen.undo} error={pen.error} />, penPlace)}
+          createPortal(
+            <PenTools mode={penMode} choose={setPenMode} undo={pen.undo} error={pen.error} isAway={pen.isAway} />,
+            penPlace,
+          )}
         {[copy, ...(next && next !== copy ? [next] : [])].map((one, place) => (
           <CopyToMark
             key={one.copyId}

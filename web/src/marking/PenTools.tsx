@@ -5,8 +5,8 @@ import './pen.css'
 const TOOLS: readonly { readonly mode: Exclude<PenMode, null>; readonly sign: string; readonly words: string }[] = [
   { mode: 'tick', sign: '✓', words: 'Tick: click where it goes' },
   { mode: 'cross', sign: '✗', words: 'Cross: click where it goes' },
-  { mode: 'stroke', sign: 'Pen', words: 'Draw over the page' },
-  { mode: 'rubber', sign: 'Rubber', words: 'Take out what you drew' },
+  { mode: 'stroke', sign: 'Pen', words: 'Pen: draw over the page' },
+  { mode: 'rubber', sign: 'Rubber', words: 'Rubber: take out what you drew' },
 ]
 
 /** The pen of whoever marks: ticks, crosses and strokes over the page; a second press, or Escape, puts it away. */
@@ -15,11 +15,13 @@ export function PenTools({
   choose,
   undo,
   error,
+  isAway,
 }: {
   readonly mode: PenMode
   readonly choose: (mode: PenMode) => void
   readonly undo: (() => void) | null
   readonly error: Error | null
+  readonly isAway: boolean
 }) {
   return (
     <div className="pen-bar">
@@ -40,6 +42,11 @@ export function PenTools({
           Undo
         </button>
       </span>
+      {isAway && (
+        <span className="soft" role="status">
+          drawn, not saved yet
+        </span>
+      )}
       {error && (
         <span className="bad" role="alert">
           {sentenceOf(error)}

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import type { Answers, Bodies } from '../contract'
 import { api } from '../ui/api'
 import { newUuid } from '../ui/newUuid'
+import { untilReached, useLeavingAsked } from '../ui/untilReached'
 
 export type PenMarks = Answers['GET copies/{copyId}/pen']
 
@@ -24,19 +25,24 @@ interface Act {
   readonly mark: PenMarks[number]
 }
 
+const send = ({ copyId, is, mark: { id, isOwn: _, ...mark } }: Act): Promise<unknown> =>
+  is === 'draw'
+    ? api.put(`copies/${copyId}/pen/${id}`, {
+        ...mark,
+        points: mark.points.map(([x, y]) => [x, y]),
+      } satisfies Bodies['PUT copies/{copyId}/pen/{markId}'])
+    : api.delete(`copies/${copyId}/pen/${id}`)
+
 /** Draws over a copy: there at once, kept in turn; each act can be taken back while the copy is looked at. */
 export function usePen(copyId: string) {
   const client = useQueryClient()
   const [past, setPast] = useState<readonly Act[]>([])
+  const [isAway, setAway] = useState(false)
   const act = useMutation({
     scope: { id: 'marking pen' },
-    mutationFn: ({ copyId: of, is, mark: { id, isOwn: _, ...mark } }: Act) =>
-      is === 'draw'
-        ? api.put(`copies/${of}/pen/${id}`, {
-            ...mark,
-            points: mark.points.map(([x, y]) => [x, y]),
-          } satisfies Bodies['PUT copies/{copyId}/pen/{markId}'])
-        : api.delete(`copies/${of}/pen/${id}`),
+    mutationFn: (one: Act) => untilReached(() => send(one), setAway),
+    // While there is no network it waits in `untilReached`, which says so.
+    networkMode: 'always',
     onMutate: async ({ copyId: of, is, mark }) => {
       await client.cancelQueries({ queryKey: penKey(of) })
       client.setQueryData<PenMarks>(penKey(of), (known = []) => [
@@ -46,6 +52,7 @@ export function usePen(copyId: string) {
     },
     onError: (_, { copyId: of }) => client.invalidateQueries({ queryKey: penKey(of) }),
   })
+  useLeavingAsked(act.isPending)
   const does = (is: Act['is'], mark: PenMarks[number]) => {
     const one = { copyId, is, mark }
     setPast((before) => [...before, one])
@@ -62,5 +69,7 @@ export function usePen(copyId: string) {
         }
       : null,
     error: act.error,
+    /** Gavrin cannot be reached: what is drawn is not kept yet. */
+    isAway,
   }
 }

@@ -15,10 +15,12 @@ interface Props {
   /** What of it. */
   readonly body: object
   readonly drop?: 'up' | 'down'
+  /** It can be had in other ways too. */
+  readonly more?: readonly (readonly [format: string, name: string, about: string])[]
 }
 
 /** Saves a table as a file. */
-export function SaveTableMenu({ path, body, drop }: Props) {
+export function SaveTableMenu({ path, body, drop, more = [] }: Props) {
   const [problem, setProblem] = useState<string | null>(null)
   const save = async (format: string) => {
     setProblem(null)
@@ -31,7 +33,7 @@ export function SaveTableMenu({ path, body, drop }: Props) {
   return (
     <>
       <Menu label="Save as" small align="end" {...(drop && { drop })}>
-        {FORMATS.map(([format, name, about]) => (
+        {[...FORMATS, ...more].map(([format, name, about]) => (
           <Dropdown.Item key={format} as="button" type="button" onClick={() => void save(format)}>
             {name} <span className="soft">{about}</span>
           </Dropdown.Item>
