@@ -46,4 +46,10 @@ test('a copy is given to keep: the student goes on in it on their own, and saves
   await expect(student.getByText('both ways')).toHaveCount(0)
   await student.getByRole('link', { name: 'Back to my desk' }).click()
   await expect(kept.getByText('gone on with')).toBeVisible()
+
+  // Taken back, what was opened stays.
+  await dialog.getByRole('button', { name: 'Undo' }).click()
+  await expect(dialog.getByText('1 copy was opened already and stays with its student.')).toBeVisible()
+  await student.reload()
+  await expect(kept.getByText('gone on with')).toBeVisible()
 })
