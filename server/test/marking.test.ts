@@ -344,12 +344,15 @@ describe('who may', () => {
     await draw(of.teacher, stroke, long).expect(204)
     await out(student, tick).expect(403)
     expect(await penOf(of.teacher)).toHaveLength(2)
+    const wasOut = randomUUID()
+    await draw(of.teacher, wasOut).expect(204)
+    await out(of.teacher, wasOut).expect(204)
     await markWhole(copies)
     await handAllBack(copies)
     expect((await penOf(student)).map(({ id }) => id)).toEqual([tick, stroke])
     await mate.http.get(`/api/copies/${copyId}/pen`).expect(404)
-    // What is drawn after goes back with the next.
-    await draw(of.teacher, randomUUID()).expect(204)
+    // What is drawn after goes back with the next; so does what was out when it went back, and is put back.
+    await draw(of.teacher, wasOut).expect(204)
     expect(await penOf(student)).toHaveLength(2)
     expect((await proof(copies)).lines.find((line) => line.copyId === copyId)).toMatchObject({
       does: 'hand back again',

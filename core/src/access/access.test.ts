@@ -17,7 +17,7 @@ import {
   seesLateWritingOf,
 } from './copy.js'
 import { PERMISSIONS, atMost, includes } from './permission.js'
-import { mayBegin } from './comment.js'
+import { mayBegin, maySeePenMark } from './comment.js'
 import { type ClassAction, mayInClass, mayRunOffice, mayTeach, mayWithWorksheet } from './school.js'
 import { type ClassRole, type SchoolRole, type Viewer, isOfStaff } from './viewer.js'
 
@@ -407,6 +407,16 @@ test('a copy to keep is its holder’s alone, whatever becomes of the class: the
       expect(mayBegin({ viewer: holder, role, copy: kept, now: 5 }, kind).may).toBe(false)
     expect(accessInWords(holder, role, kept, 5)).toBe('')
   }
+})
+
+test('a mark of the pen is the staff’s until it is handed back, then its holders’, over what they see', () => {
+  const hidden: CopyFacts = { ...COPY, othersPlaces: 'hidden', readers: new Map([['reader', 'comment']]) }
+  const sees = (person: string, role: ClassRole, releasedAt: number | null, id = 'q') =>
+    maySeePenMark({ viewer: viewer(person), role, copy: hidden, now: 0 }, { over: { id }, releasedAt })
+  expect([sees('t', 'lead', null), sees('h', 'helper', null)]).toEqual([true, true])
+  expect([sees('holder', 'student', null), sees('holder', 'student', 5)]).toEqual([false, true])
+  expect(sees('holder', 'student', 5, `q_${'a'.repeat(32)}`)).toBe(false)
+  for (const other of ['reader', 'mate']) expect(sees(other, 'student', 5)).toBe(false)
 })
 
 test('permissions are in order', () => {

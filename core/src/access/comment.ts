@@ -89,6 +89,19 @@ export function maySeeWhatIsSaidOf({ viewer, role, copy, now }: Reader, anchor: 
   return maySeeAt(viewer, role, copy, anchor.is === 'print' ? anchor.block : anchor.space, now)
 }
 
+/**
+ * Whether somebody is shown a mark of the pen: the staff all, holders what was handed back, where it is not over a place that is
+ * hidden from them; nobody else.
+ */
+export const maySeePenMark = (
+  { viewer, role, copy, now }: Reader,
+  { over, releasedAt }: { readonly over: { readonly id: string }; readonly releasedAt: number | null },
+): boolean =>
+  isOfStaff(role) ||
+  (releasedAt !== null &&
+    (copy.holders.get(viewer.personId) ?? 'none') !== 'none' &&
+    maySeeAt(viewer, role, copy, over.id, now))
+
 const isByStaff = ({ comments }: Pick<KeptThread, 'comments'>) => comments[0]?.byStaff === true
 
 export type CommentAct = 'edit' | 'delete' | 'bring back'

@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { agrees, meanReading, readingDifference } from './secondReading.js'
+import { agrees, mayReadAgain, meanReading, readingDifference } from './secondReading.js'
 
 const of = (total: number | null, step: string | null = null) => ({ total, step })
 
@@ -29,4 +29,14 @@ test('the mean lies between both, whichever comes first', () => {
       expect(mean).toBeLessThanOrEqual(Math.max(one, other))
     }),
   )
+})
+
+test('a copy is read a second time once it is marked, by somebody else than who marked it', () => {
+  const marked = { isDone: true, markedBy: 'adaeze', readers: ['tomasz'] }
+  expect(mayReadAgain(marked, 'nina').may).toBe(true)
+  expect(mayReadAgain(marked, 'adaeze')).toMatchObject({ may: false, code: 'own-mark' })
+  expect(mayReadAgain({ ...marked, isDone: false }, 'nina')).toMatchObject({ may: false, code: 'not-marked' })
+  expect(mayReadAgain({ ...marked, markedBy: null }, 'nina')).toMatchObject({ may: false, code: 'not-marked' })
+  // Who has said something may say something else, though the mark is theirs since.
+  expect(mayReadAgain({ ...marked, markedBy: 'tomasz', isDone: false }, 'tomasz').may).toBe(true)
 })

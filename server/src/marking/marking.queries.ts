@@ -198,7 +198,7 @@ export async function writeBack(
     at,
   )
   await school.write(
-    'UPDATE pen_mark SET released_at = $3 WHERE school_id = $1 AND copy_id = ANY($2::uuid[]) AND released_at IS NULL',
+    'UPDATE pen_mark SET released_at = $3 WHERE school_id = $1 AND copy_id = ANY($2::uuid[]) AND released_at IS NULL AND deleted_at IS NULL',
     copyIds,
     at,
   )

@@ -14,6 +14,7 @@ import {
   markOf,
   marksMoved,
   mayInClass,
+  mayReadAgain,
   memberParts,
   readMarkChanges,
 } from '@gavrin/core'
@@ -153,15 +154,15 @@ export class MarkingService {
       ])
         valueOf(checkChange(way, copy.spaces, change))
       const [known] = await school.find(SecondReading, { copyId, personId }, { select: ['firstBy'] })
+      const markedBy = copy.changed?.personId ?? null
+      const about = { isDone: copy.isDone, markedBy, readers: known ? [personId] : [] }
+      const ruling = mayReadAgain(about, personId)
+      if (!ruling.may) throw conflict(ruling.code, ruling.sentence)
       if (known) {
         await school.update(SecondReading, { copyId, personId }, { total, step, remark, at: Date.now() })
         return handout.classId
       }
-      if (!copy.isDone || !copy.changed)
-        throw conflict('not-marked', 'A second reading is of a copy that is marked: say first that it is.')
-      if (copy.changed.personId === personId)
-        throw conflict('own-mark', 'You marked this copy yourself: somebody else reads it a second time.')
-      const first = { firstTotal: copy.mark.total, firstStep: copy.mark.step, firstBy: copy.changed.personId }
+      const first = { firstTotal: copy.mark.total, firstStep: copy.mark.step, firstBy: copy.changed!.personId }
       await school.insert(SecondReading, { copyId, personId, total, step, remark, at: Date.now(), ...first })
       return handout.classId
     })

@@ -4,7 +4,7 @@ import {
   PEN_LIMITS,
   isOfStaff,
   mayBegin,
-  maySeeAt,
+  maySeePenMark,
   mayWithCopy,
   readPenMark,
 } from '@gavrin/core'
@@ -37,17 +37,14 @@ export class PenService {
     const role = roleIn(copy, viewer)
     const now = Date.now()
     hold(mayWithCopy(viewer, role, copy.facts, 'see', now))
-    const isStaff = isOfStaff(role)
-    if (!isStaff) hold(mayWithCopy(viewer, role, copy.facts, 'see what was handed back', now))
+    if (!isOfStaff(role)) hold(mayWithCopy(viewer, role, copy.facts, 'see what was handed back', now))
     const rows = await inSchool(this.source, viewer.schoolId).find(
       PenMarkRow,
       { copyId, deletedAt: null },
       { select: ['id', 'kind', 'over', 'points', 'personId', 'releasedAt'], order: { at: 'ASC' } },
     )
     return rows
-      .filter(
-        ({ over, releasedAt }) => isStaff || (releasedAt !== null && maySeeAt(viewer, role, copy.facts, over.id, now)),
-      )
+      .filter((mark) => maySeePenMark({ viewer, role, copy: copy.facts, now }, mark))
       .map(({ personId, releasedAt: _, ...mark }) => ({ ...mark, isOwn: personId === viewer.personId }))
   }
 

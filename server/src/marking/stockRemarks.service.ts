@@ -70,14 +70,22 @@ export class StockRemarksService {
     const before = own.find((one) => one.id === id)
     if (own.some((other) => other.short === short && other.id !== id))
       throw conflict('short-taken', `You have a remark called “${short}” already.`)
-    if (before) await school.update(StockRemark, { id }, { short, text })
-    else if (own.length >= STOCK_LIMITS.remarks)
+    if (!before && own.length >= STOCK_LIMITS.remarks)
       throw conflict('too-many', `You have ${STOCK_LIMITS.remarks} remarks: take some out first.`)
+    // First: where it cannot be done now, the remark keeps its words, and is found by them when it is tried again.
+    const done =
+      everywhere && before && before.text !== text
+        ? await this.reword(viewer, before.text, text)
+        : { changed: 0, failed: 0 }
+    if (before) await school.update(StockRemark, { id }, { short, text })
     else await school.insert(StockRemark, { id, personId: viewer.personId, short, text })
-    if (!everywhere || !before || before.text === text) return { changed: 0, failed: 0 }
-    const said = await remarksSaid(this.source, viewer, remarkPattern(before.text), GONE_THROUGH)
+    return done
+  }
+
+  private async reword(viewer: Viewer, before: string, after: string): Promise<{ changed: number; failed: number }> {
+    const said = await remarksSaid(this.source, viewer, remarkPattern(before), GONE_THROUGH)
     const others = said.flatMap(({ text: words, ...one }) => {
-      const other = reworded(words, before.text, text)
+      const other = reworded(words, before, after)
       return other === null ? [] : [{ ...one, text: other }]
     })
     const some = others.slice(0, MOST_CHANGED)

@@ -16,7 +16,7 @@ import { type PointerEvent, type ReactNode, useId, useRef, useState } from 'reac
 import { Button, Form } from 'react-bootstrap'
 import { useStored } from '../ui/useStored'
 import { PointsField, nextPoints } from './PointsField'
-import { SecondReadings, mayReadAgain } from './SecondReading'
+import { SecondReadings, isReaderOf } from './SecondReading'
 import { WholeRemark } from './WholeRemark'
 import type { MarkedCopy, Wish } from './queries'
 
@@ -207,7 +207,7 @@ function Inner(props: WithMark) {
         keep={(to) => change({ changes: [{ of: 'remark', was: parts.remark, to }] })}
       />
       {isMore && <More {...props} />}
-      {(copy.readings.length > 0 || (isMore && mayReadAgain(copy, props.me))) && (
+      {(copy.readings.length > 0 || (isMore && isReaderOf(copy, props.me))) && (
         <SecondReadings
           {...{ way, copy, mayMark }}
           handoutId={props.handoutId}

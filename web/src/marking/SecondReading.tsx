@@ -4,6 +4,7 @@ import {
   type Points,
   type Reading,
   agrees,
+  mayReadAgain,
   meanReading,
   pointsInWords,
   readingDifference,
@@ -30,10 +31,10 @@ interface Props {
 const inWords = ({ total, step }: Reading): string =>
   [total === null ? null : pointsInWords(total), step].filter(Boolean).join(', ') || '–'
 
-/** Whether somebody may read this copy a second time: it is marked, and by somebody else. */
-export const mayReadAgain = (copy: MarkedCopy, me: string): boolean =>
-  copy.readings.some(({ personId }) => personId === me) ||
-  (copy.isDone && copy.changed !== null && copy.changed.personId !== me)
+/** Whether somebody is asked for a second reading of this copy. */
+export const isReaderOf = ({ isDone, changed, readings }: MarkedCopy, me: string): boolean =>
+  mayReadAgain({ isDone, markedBy: changed?.personId ?? null, readers: readings.map(({ personId }) => personId) }, me)
+    .may
 
 /** Second readings of a marked copy: both values stand, and one of them, or what lies between, is taken by a press. */
 export function SecondReadings(props: Props) {
@@ -86,7 +87,7 @@ export function SecondReadings(props: Props) {
           </div>
         )
       })}
-      {mayMark && mayReadAgain(copy, me) && <MyReading key={copy.copyId} {...props} mine={mine ?? null} />}
+      {mayMark && isReaderOf(copy, me) && <MyReading key={copy.copyId} {...props} mine={mine ?? null} />}
     </div>
   )
 }
