@@ -100,7 +100,7 @@ export class CopyService {
     const names = await inSchool(this.source, viewer.schoolId).find(
       Person,
       { id: Any([...copy.facts.holders.keys()]) },
-      { select: ['id', 'first', 'last'] },
+      { select: ['id', 'first', 'last'], order: { last: 'ASC', first: 'ASC', id: 'ASC' } },
     )
     return {
       id: copyId,

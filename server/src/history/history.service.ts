@@ -65,7 +65,7 @@ export class HistoryService {
     const people = await inSchool(this.source, viewer.schoolId).find(
       Person,
       { id: Any([...ids]) },
-      { select: ['id', 'first', 'last'] },
+      { select: ['id', 'first', 'last'], order: { last: 'ASC', first: 'ASC', id: 'ASC' } },
     )
     return {
       // Guests are not told who is in the class.
