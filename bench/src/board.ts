@@ -1,11 +1,11 @@
 import { newAnswerDoc, writeSpaceUpdate, type ServerMessage } from '@gavrin/core'
-import { DataSource } from 'typeorm'
+import { once } from 'node:events'
+import { Worker } from 'node:worker_threads'
 import type WebSocket from 'ws'
 import * as Y from 'yjs'
-import { dataSourceOptions } from '../../server/dist/database/dataSource.js'
-import { boardRowsOf } from '../../server/dist/kept/kept.queries.js'
 import { median, print, quantile } from './figures.js'
 import { SECONDS, WARM_UP, begin, database, press } from './liveSchool.js'
+import type { Look, Looked } from './looker.js'
 
 // The board of 500 copies while 200 students type: what the server takes to answer, beside the bare query in the same run; then
 // pens down in all of them at once, until the last open page has been told.
@@ -13,13 +13,9 @@ import { SECONDS, WARM_UP, begin, database, press } from './liveSchool.js'
 const COPIES = 500
 const WRITERS = 200
 
-const { school, child, call, id, rows, cookieOf, connect, ready } = await begin(COPIES, 'one each')
+const { address, school, child, cookies, call, id, rows, cookieOf, connect, ready } = await begin(COPIES, 'one each')
 // As in a school that has been there for a minute: the database knows how much of what it has.
 await database.query('ANALYZE')
-const source = await new DataSource({
-  ...dataSourceOptions(process.env['DATABASE_URL']!, 1),
-  entities: [],
-}).initialize()
 
 const sockets: WebSocket[] = []
 const writers: ((key: number) => void)[] = []
@@ -39,21 +35,15 @@ for (const { id: copyId, person_id } of rows.slice(0, WRITERS)) {
     )
   })
 }
-const answered: number[] = []
-const bare: number[] = []
-const end = performance.now() + (SECONDS + WARM_UP) * 1_000
-const looking = (async () => {
-  while (performance.now() < end) {
-    let before = performance.now()
-    await call('GET', `handouts/${id}/board`)
-    answered.push(performance.now() - before)
-    before = performance.now()
-    await boardRowsOf(source, school.schoolId, id, null)
-    bare.push(performance.now() - before)
-    await new Promise((resolve) => setTimeout(resolve, 100))
-  }
-})()
-await Promise.all([press(writers), looking])
+const look: Look = {
+  address,
+  cookie: cookies[0]!,
+  schoolId: school.schoolId,
+  handoutId: id,
+  milliseconds: (SECONDS + WARM_UP) * 1_000,
+}
+const worker = new Worker(new URL('looker.js', import.meta.url), { workerData: look })
+const [[{ answered, bare, bytes }]] = (await Promise.all([once(worker, 'message'), press(writers)])) as [[Looked], void]
 for (const [share, name] of [
   [0.5, 'p50'],
   [0.95, 'p95'],
@@ -66,6 +56,7 @@ for (const [share, name] of [
     limit: share === 0.95 ? 50 : 1.5 * quantile(bare, share),
     limitOf: share === 0.95 ? 'what is asked of it' : 'one and a half times the bare query',
     samples: answered.length,
+    bytes,
   })
   print({ bench: 'board', case: `the bare query, ${name}`, value: quantile(bare, share), unit: 'ms' })
 }
@@ -100,5 +91,4 @@ print({
 })
 for (const socket of sockets) socket.terminate()
 child.kill('SIGTERM')
-await source.destroy()
 await database.end()

@@ -120,5 +120,5 @@ export async function begin(count: number, way: 'one each' | 'one together') {
       }
       socket.on('message', look)
     })
-  return { school, child, cookies, call, id, rows, cookieOf, connect, ready }
+  return { address, school, child, cookies, call, id, rows, cookieOf, connect, ready }
 }

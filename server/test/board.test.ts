@@ -83,6 +83,25 @@ describe('a row', () => {
     expect((await rowOf(of.teacher, id, second!)).comments).toMatchObject({ onOthers: 1, staff: 0, spaces: [] })
   })
 
+  test('says the same when it is opened and when it is sent', async () => {
+    const of = await school.classOf(3)
+    const { handoutId, copyId } = await shared(of, { othersPlaces: 'read' }, [
+      LINE('all'),
+      section('s', 'each member', [QUESTION('q', 'What did you see?'), LINE('note')]),
+    ])
+    const ana = await school.signInByEmail(of.emails[0]!)
+    await write(ana, copyId, part('note', ana.viewer.personId), 'A seal "at the mole"\n')
+    await say(ana, copyId, { is: 'space', space: 'all' }, 'question')
+    const row = await rowIs(of.teacher, handoutId, copyId, ({ answered }) => answered === 1)
+    expect(row).toMatchObject({ spaces: 4, answered: 1, questions: 1 })
+    const watch = await LiveClient.connect(school.url, of.teacher.cookie)
+    watch.send({ type: 'watch', handoutId })
+    const sent = await watch.message(({ type }) => type === 'rows')
+    expect(sent).toMatchObject({ rows: [row] })
+    expect(Object.keys((sent as unknown as { rows: [object] }).rows[0]).toSorted()).toEqual(Object.keys(row).toSorted())
+    watch.close()
+  })
+
   test('says which answers are right to teachers alone, also over the live connection', async () => {
     const of = await school.classOf(1)
     const worksheetId = await school.worksheetOf(of.teacher, 'Tides', [QUESTION('q', 'It falls at?'), KEYED])

@@ -870,9 +870,9 @@ export type TellApartDto = { readonly one: string; readonly two: string }
 /** A set in which a student may choose a group, with the name of the one they are in. */
 export type SignUpListed = {
   readonly group: null | string
+  readonly name: string
   readonly id: string
   readonly state: 'closed' | 'not yet' | 'open' | 'over'
-  readonly name: string
   readonly class: string
   readonly opensAt: null | number
   readonly closesAt: null | number
@@ -1441,9 +1441,9 @@ export interface Answers {
         readonly role: 'co-teacher' | 'helper' | 'lead' | 'left' | 'named helper' | 'none'
         readonly staff: readonly StaffMember[]
         readonly units: readonly {
-          readonly id: string
           /** As it is called in this class. */
           readonly name: string
+          readonly id: string
         }[]
         readonly columns: readonly RosterColumn[]
         readonly id: string
@@ -1511,8 +1511,8 @@ export interface Answers {
       readonly most: number
     }[]
     readonly paper: readonly {
-      readonly id: string
       readonly name: string
+      readonly id: string
       /** The name of its unit; null: none. */
       readonly unit: null | string
       /** Out of how many, in hundredths of a point. */
@@ -1578,10 +1578,10 @@ export interface Answers {
   'POST classes/{classId}/roster/return': { readonly back: number }
   'PUT classes/{classId}/rules': undefined
   'GET classes/{classId}/scales': {
+    readonly name: string
     readonly id: string
     /** Null: the school's. */
     readonly classId: null | string
-    readonly name: string
     /** From how many per cent each is reached; null: given by hand. */
     readonly from: null | readonly number[]
     /** Best first. */
@@ -1801,8 +1801,8 @@ export interface Answers {
     readonly documents: readonly {
       /** Milliseconds since 1970. */
       readonly at: number
-      readonly id: string
       readonly name: string
+      readonly id: string
       readonly isAnswer: boolean
       readonly by: string
       readonly isOwn: boolean
@@ -1837,8 +1837,8 @@ export interface Answers {
   'POST copies/{copyId}/documents': {
     /** Milliseconds since 1970. */
     readonly at: number
-    readonly id: string
     readonly name: string
+    readonly id: string
     readonly isAnswer: boolean
     readonly by: string
     readonly isOwn: boolean
@@ -1846,8 +1846,8 @@ export interface Answers {
   'PUT copies/{copyId}/documents/{fileId}': {
     /** Milliseconds since 1970. */
     readonly at: number
-    readonly id: string
     readonly name: string
+    readonly id: string
     readonly isAnswer: boolean
     readonly by: string
     readonly isOwn: boolean
@@ -1937,9 +1937,9 @@ export interface Answers {
     }[]
   }
   'GET folders': {
-    readonly id: string
     /** As its owner called it. */
     readonly name: string
+    readonly id: string
     /** The folder it is in; null: in none. */
     readonly parentId: null | string
   }[]
@@ -1993,7 +1993,6 @@ export interface Answers {
   }
   'GET handouts/{handoutId}/board': {
     readonly handout: BoardHead
-    readonly rows: readonly BoardRow[]
     readonly guestsToMatch: number
     readonly sheets: readonly {
       readonly worksheetId: string
@@ -2002,6 +2001,7 @@ export interface Answers {
     }[]
     readonly leftOut: readonly LeftOut[]
     readonly looked: readonly { readonly copyId: string; readonly at: number }[]
+    readonly rows: readonly BoardRow[]
   }
   'POST handouts/{handoutId}/comments': {
     readonly failed: readonly { readonly copyId: string; readonly sentence: string }[]
@@ -2382,10 +2382,10 @@ export interface Answers {
   'PUT office/people/{personId}': undefined
   'POST office/people/{personId}/reset': { readonly card: null | SignInCard }
   'GET office/scales': {
+    readonly name: string
     readonly id: string
     /** Null: the school's. */
     readonly classId: null | string
-    readonly name: string
     /** From how many per cent each is reached; null: given by hand. */
     readonly from: null | readonly number[]
     /** Best first. */
@@ -2495,9 +2495,9 @@ export interface Answers {
   }
   'POST to-keep/{keptId}/copy': { readonly copyId: string }
   'GET tokens': {
-    readonly id: string
     /** What it is for, as its owner calls it. */
     readonly name: string
+    readonly id: string
     readonly endsAt: number
     readonly madeAt: number
     readonly scopes: readonly ('copies' | 'hand out' | 'read' | 'rosters' | 'worksheets')[]

@@ -1,9 +1,22 @@
 import { TIME_SPANS, type TimeSpan, type Viewer } from '@gavrin/core'
-import { Body, Controller, Get, HttpCode, Param, ParseEnumPipe, ParseUUIDPipe, Post, Put, Query } from '@nestjs/common'
+import {
+  Body,
+  Controller,
+  Get,
+  Header,
+  HttpCode,
+  Param,
+  ParseEnumPipe,
+  ParseUUIDPipe,
+  Post,
+  Put,
+  Query,
+} from '@nestjs/common'
 import { ApiProperty, ApiTags } from '@nestjs/swagger'
 import { ArrayMaxSize, IsArray, IsIn, IsOptional, IsString, IsUUID, MaxLength } from 'class-validator'
 import { Asking } from '../access/viewer.js'
 import { asDownload } from '../common/files.js'
+import { JSON_TEXT } from '../common/written.js'
 import { TABLE_FORMATS, type TableFormat } from '../tasks/tableOut.js'
 import { AnswersService } from './answers.service.js'
 import { BoardOutService } from './boardOut.service.js'
@@ -56,8 +69,9 @@ export class BoardController {
 
   /** One row a copy, and what stands at the head of the board. */
   @Get(':handoutId/board')
+  @Header(...JSON_TEXT)
   board(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string) {
-    return this.boards.board(viewer, handoutId)
+    return this.boards.boardInJson(viewer, handoutId)
   }
 
   /** How its copies went on over time. */

@@ -1,4 +1,5 @@
 import {
+  type BoardRow,
   type TimeSpan,
   type Viewer,
   boardSpaces,
@@ -13,11 +14,12 @@ import { InjectDataSource } from '@nestjs/typeorm'
 import { DataSource } from 'typeorm'
 import { classRole, holdInClass } from '../access/classRole.js'
 import { notThere } from '../common/problemDetails.js'
+import { written } from '../common/written.js'
 import { inSchool } from '../database/inSchool.js'
 import { type DifferencesNow, differencesNow } from '../handOut/differencesNow.js'
 import { findHandout, handoutsOfSet } from '../slip/handoutSet.js'
 import { guestsToMatch } from '../handout/guests.queries.js'
-import { boardRows, rowsFor } from '../kept/boardRows.js'
+import { type BoardShown, boardRows, boardRowsInJson, rowsFor } from '../kept/boardRows.js'
 import { CopyLook } from './board.entity.js'
 import { heldBoard } from './heldBoard.js'
 import { journalsOf, leftOutOf, looksOf, sheetsGiven, writersIn, writtenInSteps } from './board.queries.js'
@@ -28,21 +30,35 @@ export class BoardService {
   constructor(@InjectDataSource() private readonly source: DataSource) {}
 
   async board(viewer: Viewer, handoutId: string) {
+    const { rest, rows } = await this.read(viewer, handoutId, (shown) =>
+      boardRows(this.source, viewer.schoolId, handoutId).then((all) => rowsFor(all, shown)),
+    )
+    return { ...rest, rows }
+  }
+
+  /** The same as it is sent: a class of 500 opens its board while it writes. */
+  async boardInJson(viewer: Viewer, handoutId: string) {
+    const { rest, rows } = await this.read(viewer, handoutId, (shown) =>
+      boardRowsInJson(this.source, viewer.schoolId, handoutId, shown),
+    )
+    return written<typeof rest, { rows: BoardRow[] }>(rest, { rows })
+  }
+
+  private async read<Rows>(viewer: Viewer, handoutId: string, rowsOf: (shown: BoardShown) => Promise<Rows>) {
     const { schoolId } = viewer
     const { handout, role, shown } = await heldBoard(this.source, viewer, handoutId)
     const { students } = shown
     const { source } = this
     const [rows, sheets, leftOut, looked, guests] = await Promise.all([
-      boardRows(source, schoolId, handoutId),
+      rowsOf(shown),
       sheetsGiven(source, schoolId, handoutId),
       leftOutOf(source, { schoolId, classId: handout.classId, handoutId }),
       looksOf(source, schoolId, handoutId, viewer.personId),
       // Who guests are is said by those who hand out.
       mayInClass(role, 'hand out').may ? guestsToMatch(source, schoolId, handoutId) : 0,
     ])
-    return {
+    const rest = {
       handout,
-      rows: rowsFor(rows, shown),
       guestsToMatch: guests,
       sheets: sheets.map(({ worksheetId, title, content }) => ({
         worksheetId,
@@ -52,6 +68,7 @@ export class BoardService {
       leftOut: leftOut.filter(({ personId }) => !students || students.has(personId)),
       looked,
     }
+    return { rest, rows }
   }
 
   /** The copies of all classes that a handout was given to, of those that somebody is shown. */

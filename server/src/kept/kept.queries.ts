@@ -92,22 +92,23 @@ export const STAFF_STATE = `CASE WHEN c.state = 'submitted' AND ${IS_MARKED} THE
 /** The `mark` of a copy `c`. */
 export const WITH_MARK = `LEFT JOIN mark ON mark.school_id = c.school_id AND mark.copy_id = c.id AND mark.person_id = '${ALL_HOLDERS}'`
 
+/** What is said in a copy in which nothing is. */
+const NOTHING_SAID = JSON.stringify({
+  ...{ staff: 0, holders: 0, peers: 0, done: 0, onOthers: 0 },
+  ...{ spaces: [], asked: [] },
+} satisfies BoardRow['comments'])
+
 /**
- * A row a copy of a handout. Raw: ten tables, each gone through once for all copies together, so that what is said in them and
+ * The rows of a board. Raw: ten tables, each gone through once for all copies together, so that what is said in them and
  * who holds them costs a large class little more than a small one.
+ * @param columns of the row as it is `shown`, and of what its answer spaces are counted from
  */
-export function boardRowsOf(
-  database: Database,
-  schoolId: string,
-  handoutId: string,
-  copyIds: readonly string[] | null,
-): Promise<(Omit<BoardRow, 'spaces'> & CountedCopy)[]> {
-  return inSchool(database, schoolId).rows<Omit<BoardRow, 'spaces'> & CountedCopy>(
-    `WITH wanted AS MATERIALIZED (
+const boardSql = (columns: string) =>
+  `WITH wanted AS MATERIALIZED (
        SELECT id, item_id FROM copy WHERE school_id = $1 AND handout_id = $2 AND ($3::uuid[] IS NULL OR id = ANY($3))
      ), held AS (
        SELECT o.copy_id, json_agg(json_build_object('personId', p.id, 'first', p.first_name, 'last', p.last_name, 'isGuest', p.role = 'guest',
-                'guestOf', CASE WHEN g.guest_id IS NULL THEN NULL ELSE json_build_object('studentId', g.student_id, 'beside', g.beside) END) ORDER BY p.role = 'guest', p.last_name, p.first_name, p.id) AS holders
+                'guestOf', CASE WHEN g.guest_id IS NULL THEN NULL ELSE json_build_object('studentId', g.student_id, 'beside', g.beside) END) ORDER BY p.role = 'guest', p.last_name, p.first_name, p.id) AS holders, json_agg(p.id) AS ids
          FROM wanted w JOIN copy_holder o ON o.school_id = $1 AND o.copy_id = w.id
          -- Each by its whole key, also in a database that does not know yet how many people there are.
          JOIN LATERAL (SELECT * FROM person WHERE school_id = $1 AND id = o.person_id OFFSET 0) p ON true
@@ -133,27 +134,57 @@ export function boardRowsOf(
          JOIN copy d ON d.school_id = $1 AND d.id = n.copy_id AND d.handout_id = $2
         GROUP BY o.copy_id
      )
-     SELECT c.id AS "copyId", c.title, ${STAFF_STATE} AS state, c.pens_down OR coalesce(c.pens_down_from <= now(), false) AS "pensDown",
+     SELECT ${columns}
+       FROM copy c JOIN wanted w ON w.id = c.id JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
+       LEFT JOIN held ON held.copy_id = c.id LEFT JOIN said ON said.copy_id = c.id LEFT JOIN threads ON threads.copy_id = c.id LEFT JOIN elsewhere ON elsewhere.copy_id = c.id
+       ${WITH_MARK}
+       CROSS JOIN LATERAL (SELECT c.id AS "copyId", c.title, ${STAFF_STATE} AS state, c.pens_down OR coalesce(c.pens_down_from <= now(), false) AS "pensDown",
             CASE WHEN NOT c.pens_down AND c.pens_down_from > now() THEN ${ms('c.pens_down_from')} END AS "pensDownFrom", c.pens_down_at_due AS "pensDownAtDue", c.set_aside AS "setAside",
-            c.answered, ${COUNTED_COPY}, c.words, c.sittings, c.progress, c.edition, c.way,
-            (SELECT coalesce(jsonb_agg(jsonb_build_object('id', g ->> 'id', 'name', g ->> 'name')), '[]') FROM jsonb_array_elements(c.places) AS g) AS places,
+            c.answered, c.words, c.sittings, c.progress, c.edition, c.way,
+            CASE WHEN c.places = '[]' THEN '[]' ELSE (SELECT jsonb_agg(jsonb_build_object('id', g ->> 'id', 'name', g ->> 'name')) FROM jsonb_array_elements(c.places) AS g) END AS places,
             c.slot_key AS "slotKey", c.worksheet_id AS "worksheetId", ${ms('c.due_at')} AS "dueAt", ${ms('c.submitted_at')} AS "submittedAt",
             ${ms('c.last_activity_at')} AS "lastActivityAt", ${ms('c.written_at')} AS "writtenAt",
             (SELECT count(DISTINCT (l.space, l.person_id))::int FROM late_update l WHERE l.school_id = c.school_id AND l.copy_id = c.id AND l.decision IS NULL) AS "lateWritings",
             coalesce(threads.waiting, 0)::int AS questions,
             EXISTS (SELECT 1 FROM copy_file f WHERE f.school_id = c.school_id AND f.copy_id = c.id AND f.is_answer AND f.removed_at IS NULL) AS "hasDocument",
             c.unreadable_space IS NOT NULL AS unreadable,
-            json_build_object('staff', coalesce(said.staff, 0), 'holders', coalesce(said.holders, 0), 'peers', coalesce(said.peers, 0), 'done', coalesce(threads.done, 0),
-              'onOthers', coalesce(elsewhere.said, 0), 'spaces', coalesce(threads.spaces, '[]'), 'asked', coalesce(threads.asked, '[]')) AS comments,
+            CASE WHEN said.copy_id IS NULL AND threads.copy_id IS NULL AND elsewhere.copy_id IS NULL THEN '${NOTHING_SAID}'::json
+              ELSE json_build_object('staff', coalesce(said.staff, 0), 'holders', coalesce(said.holders, 0), 'peers', coalesce(said.peers, 0), 'done', coalesce(threads.done, 0),
+              'onOthers', coalesce(elsewhere.said, 0), 'spaces', coalesce(threads.spaces, '[]'), 'asked', coalesce(threads.asked, '[]')) END AS comments,
             coalesce(held.holders, '[]') AS holders,
-            CASE WHEN mark.copy_id IS NOT NULL THEN json_build_object('total', mark.total, 'most', mark.most, 'step', mark.step, 'excused', mark.excused, 'isDone', ${IS_MARKED}, 'version', mark.version) END AS mark
-       FROM copy c JOIN wanted w ON w.id = c.id JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
-       LEFT JOIN held ON held.copy_id = c.id LEFT JOIN said ON said.copy_id = c.id LEFT JOIN threads ON threads.copy_id = c.id LEFT JOIN elsewhere ON elsewhere.copy_id = c.id
-       ${WITH_MARK}
+            CASE WHEN mark.copy_id IS NOT NULL THEN json_build_object('total', mark.total, 'most', mark.most, 'step', mark.step, 'excused', mark.excused, 'isDone', ${IS_MARKED}, 'version', mark.version) END AS mark) AS shown
       WHERE c.school_id = $1
-      ORDER BY c.title`,
+      ORDER BY c.title`
+
+/** A row a copy of a handout. */
+export function boardRowsOf(
+  database: Database,
+  schoolId: string,
+  handoutId: string,
+  copyIds: readonly string[] | null,
+): Promise<(Omit<BoardRow, 'spaces'> & CountedCopy)[]> {
+  return inSchool(database, schoolId).rows<Omit<BoardRow, 'spaces'> & CountedCopy>(
+    boardSql(`shown.*, ${COUNTED_COPY}`),
     handoutId,
     copyIds,
+  )
+}
+
+/** A row of a board in JSON, and what its answer spaces are counted from. */
+export interface WrittenRow extends CountedCopy {
+  readonly row: string
+  readonly parts: number
+  /** Null: they make no difference. */
+  readonly holderIds: readonly string[] | null
+}
+
+/** The rows of a board as they are sent to whoever is shown all of it: read here and written again, each would cost several times as much. */
+export function boardRowsWritten(database: Database, schoolId: string, handoutId: string): Promise<WrittenRow[]> {
+  return inSchool(database, schoolId).rows<WrittenRow>(
+    boardSql(`row_to_json(shown)::text AS row, ${COUNTED_COPY}, jsonb_array_length(c.places) AS parts,
+            CASE WHEN e.member_spaces > 0 OR e.reserved_parts <> '[]' THEN held.ids END AS "holderIds"`),
+    handoutId,
+    null,
   )
 }
 
