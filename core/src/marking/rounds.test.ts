@@ -73,24 +73,15 @@ describe('cells of handouts that were opened again', () => {
 test('copies come as they were sent, each with its own', () => {
   const copies = bookCopies(
     [
-      {
-        ...{
-          handoutId: 'h',
-          students: [1, 0],
-          states: ['marked', 'working'],
-          dueAt: [5, null],
-          submittedAt: [4, null],
-        },
-        ...{ total: [600, null], most: [1000, null], step: ['Good', null], excused: [1], done: [0] },
-        ...{ holders: [1, 2], share: [1, 0.25] },
-      },
+      { handoutId: 'h', lines: '1|marked|5|4|600|1000|2|1|100|Good | very\n0|working|||||1|2|25|' },
+      { handoutId: 'none', lines: '' },
     ],
     [{ personId: 'a' }, { personId: 'b' }],
   )
   expect(copies).toEqual([
     {
       ...{ handoutId: 'h', personId: 'b', state: 'marked', dueAt: 5, submittedAt: 4, total: 600, most: 1000 },
-      ...{ step: 'Good', excused: false, isDone: true, holders: 1, share: 1 },
+      ...{ step: 'Good | very', excused: false, isDone: true, holders: 1, share: 1 },
     },
     {
       ...{ handoutId: 'h', personId: 'a', state: 'working', dueAt: null, submittedAt: null, total: null, most: null },

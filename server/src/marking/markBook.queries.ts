@@ -1,7 +1,6 @@
-import { type BookCopies, type CopyState, type Rounds, stateForStaff } from '@gavrin/core'
+import { type BookCopies, type Rounds, gathered } from '@gavrin/core'
 import { type Database, inSchool } from '../database/inSchool.js'
-import { ms } from '../database/sql.js'
-import { IS_MARKED, WITH_MARK } from '../kept/kept.queries.js'
+import { IS_MARKED, STAFF_STATE, WITH_MARK } from '../kept/kept.queries.js'
 import { ALL_HOLDERS } from '../kept/mark.entity.js'
 
 /** A handout as a column of a mark book. Times in milliseconds since 1970. */
@@ -16,92 +15,75 @@ export interface HandoutColumn {
   readonly rounds: Rounds
 }
 
-/** Between the facts of a copy, and between copies: no text that was typed holds them. */
-const [FACT, COPY] = ['\u001f', '\u001e']
+/** The copies of a handout as they are sent, and whether a mark of them was reckoned otherwise than its slip says now. */
+export interface BookCopiesRead extends BookCopies {
+  readonly isStale: boolean
+}
+
+/** From how many handouts on they are read by two connections at once. */
+const BY_TWO = 12
 
 /**
- * The copies of handouts with their marks: what is one's alone before what is the group's. Raw: of many
- * rows, by four tables, each gone through once; they come as text, for reading a row of columns each costs several times as much.
- * @param students the place of each among those that are shown; copies of others are left out
+ * The copies of handouts with their marks: what is one's alone before what is the group's. Raw: of many rows, by five tables, each
+ * gone through once; they are written as they are sent, for reading a row of columns each costs several times as much.
+ * @param ways the handouts, with how they are marked now
+ * @param students those that are shown; copies of others are left out
  */
 export async function copiesOfBook(
   database: Database,
   schoolId: string,
-  handoutIds: readonly string[],
-  students: ReadonlyMap<string, number>,
-): Promise<BookCopies[]> {
-  const school = inSchool(database, schoolId)
-  const [handouts, alone] = await Promise.all([
-    school.rows<{ handoutId: string; copies: string }>(
-      `SELECT c.handout_id AS "handoutId", string_agg(concat_ws('${FACT}', o.person_id, c.id, c.state, coalesce(${ms('c.due_at')}::text, ''), coalesce(${ms('c.submitted_at')}::text, ''),
-              coalesce(mark.total::text, ''), coalesce(mark.most::text, ''), coalesce(mark.step, ''), coalesce(mark.excused, false)::int, ${IS_MARKED}::int,
-              c.answered, e.answer_spaces + e.group_spaces * jsonb_array_length(c.places), e.member_spaces), '${COPY}') AS copies
-         FROM copy c JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
-         JOIN copy_holder o ON o.school_id = c.school_id AND o.copy_id = c.id AND o.permission <> 'none'
-         ${WITH_MARK}
-        WHERE c.school_id = $1 AND c.handout_id = ANY($2::uuid[]) AND NOT c.set_aside AND c.way <> 'to read' GROUP BY c.handout_id`,
-      handoutIds,
-    ),
-    school.rows<Alone>(
-      `SELECT m.copy_id AS "copyId", m.person_id AS "personId", m.total, m.most, m.step, m.excused FROM copy c
-         JOIN mark m ON m.school_id = c.school_id AND m.copy_id = c.id AND m.person_id <> '${ALL_HOLDERS}' WHERE c.school_id = $1 AND c.handout_id = ANY($2::uuid[])`,
-      handoutIds,
-    ),
-  ])
-  const own = new Map(alone.map((mark) => [`${mark.copyId} ${mark.personId}`, mark]))
-  return handouts.map(({ handoutId, copies }) => readCopies(handoutId, copies, own, students))
+  ways: readonly { readonly handoutId: string; readonly fingerprint: string }[],
+  students: readonly { readonly personId: string }[],
+): Promise<BookCopiesRead[]> {
+  const half = ways.length < BY_TWO ? ways.length : Math.ceil(ways.length / 2)
+  const read = async (areSeveral: boolean, from: number, to: number) =>
+    from === to
+      ? []
+      : inSchool(database, schoolId).rows<BookCopiesRead>(
+          bookCopiesSql(areSeveral),
+          ways.slice(from, to).map(({ handoutId }) => handoutId),
+          ways.slice(from, to).map(({ fingerprint }) => fingerprint),
+          students.map(({ personId }) => personId),
+        )
+  const parts = await Promise.all([read(false, 0, half), read(false, half, ways.length), read(true, 0, ways.length)])
+  return [...gathered(parts.flat(), ({ handoutId }) => handoutId)].map(([handoutId, of]) => ({
+    handoutId,
+    isStale: of.some(({ isStale }) => isStale),
+    lines: of.map(({ lines }) => lines).join('\n'),
+  }))
 }
 
-/** What of a mark is one holder's alone. */
-interface Alone {
-  readonly copyId: string
-  readonly personId: string
-  readonly total: number | null
-  readonly most: number | null
-  readonly step: string | null
-  readonly excused: boolean
-}
+/** Whole milliseconds, as text: the exact decimals of a time cost more than all else here. */
+const wholeMs = (column: string) => `coalesce(round(date_part('epoch', ${column}) * 1000)::text, '')`
 
-function readCopies(
-  handoutId: string,
-  text: string,
-  own: ReadonlyMap<string, Alone>,
-  students: ReadonlyMap<string, number>,
-): BookCopies {
-  const lines = text.split(COPY).map((line) => line.split(FACT))
-  const holders = new Map<string, number>()
-  for (const [, copyId] of lines) holders.set(copyId!, (holders.get(copyId!) ?? 0) + 1)
-  const rows = {
-    ...{ students: [] as number[], states: [] as CopyState[], dueAt: [] as (number | null)[] },
-    ...{ submittedAt: [] as (number | null)[], total: [] as (number | null)[], most: [] as (number | null)[] },
-    ...{ step: [] as (string | null)[], excused: [] as number[], done: [] as number[] },
-    ...{ holders: [] as number[], share: [] as number[] },
-  }
-  const number = (fact: string | undefined) => (fact ? Number(fact) : null)
-  for (const facts of lines) {
-    const [personId, copyId, state, dueAt, submittedAt, total, most, step, excused, done, answered, spaces, each] =
-      facts
-    const student = students.get(personId!)
-    if (student === undefined) continue
-    const at = rows.students.length
-    const alone = own.get(`${copyId} ${personId}`)
-    const count = holders.get(copyId!)!
-    rows.students.push(student)
-    rows.states.push(stateForStaff(state as CopyState, done === '1'))
-    rows.dueAt.push(number(dueAt))
-    rows.submittedAt.push(number(submittedAt))
-    rows.total.push(alone ? alone.total : number(total))
-    rows.most.push(alone?.most ?? number(most))
-    rows.step.push(alone?.step ?? (step || null))
-    if (alone?.excused || excused === '1') rows.excused.push(at)
-    if (done === '1') rows.done.push(at)
-    rows.holders.push(count)
-    rows.share.push(
-      Math.round(Math.min(1, Number(answered) / Math.max(1, Number(spaces) + Number(each) * count)) * 100) / 100,
-    )
-  }
-  return { handoutId, ...rows }
-}
+/**
+ * See {@link BookCopies}. A copy of one each has one holder, with one mark, where no guests came; of the others it is looked up how
+ * many hold each, and what is the mark of one alone.
+ */
+const bookCopiesSql = (areSeveral: boolean) => `
+  SELECT c.handout_id AS "handoutId", coalesce(bool_or(${areSeveral ? 'own.counted_by <> now.by OR ' : ''}mark.counted_by <> now.by), false) AS "isStale",
+         string_agg(concat_ws('|', s.place - 1, ${STAFF_STATE}, ${wholeMs('c.due_at')}, ${wholeMs('c.submitted_at')},
+           coalesce(m.total::text, ''), coalesce(m.most::text, ''), m.excused::int + CASE WHEN ${IS_MARKED} THEN 2 ELSE 0 END, m.holders,
+           round(100 * least(1, c.answered::float8 / greatest(1, e.answer_spaces + e.group_spaces * jsonb_array_length(c.places) + e.member_spaces * m.holders))),
+           translate(coalesce(m.step, ''), E'\\n', ' ')), E'\\n') AS lines
+    FROM copy c
+    JOIN unnest($2::uuid[], $3::text[]) AS way(handout_id, fingerprint) ON way.handout_id = c.handout_id
+    JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition
+    JOIN copy_holder o ON o.school_id = c.school_id AND o.copy_id = c.id AND o.permission <> 'none'
+    JOIN unnest($4::uuid[]) WITH ORDINALITY AS s(person_id, place) ON s.person_id = o.person_id
+    ${WITH_MARK}
+    ${
+      areSeveral
+        ? `LEFT JOIN mark own ON own.school_id = c.school_id AND own.copy_id = c.id AND own.person_id = o.person_id
+    CROSS JOIN LATERAL (SELECT CASE WHEN own.copy_id IS NULL THEN mark.total ELSE own.total END AS total, coalesce(own.most, mark.most) AS most, coalesce(own.step, mark.step) AS step,
+      coalesce(own.excused, false) OR coalesce(mark.excused, false) AS excused,
+      (SELECT count(*) FROM copy_holder n WHERE n.school_id = c.school_id AND n.copy_id = c.id AND n.permission <> 'none') AS holders) AS m`
+        : 'CROSS JOIN LATERAL (SELECT mark.total, mark.most, mark.step, coalesce(mark.excused, false) AS excused, 1 AS holders) AS m'
+    }
+    CROSS JOIN LATERAL (SELECT way.fingerprint || ' ' || c.edition || ' ' ||
+      CASE WHEN c.submitted_at > c.due_at THEN ceil(extract(epoch FROM c.submitted_at - c.due_at) / 86400)::int ELSE 0 END AS by) AS now
+   WHERE c.school_id = $1 AND NOT c.set_aside AND c.way <> 'to read'
+     AND ${areSeveral ? '' : 'NOT '}(c.way <> 'one each' OR c.handout_id IN (SELECT handout_id FROM guest_match WHERE school_id = $1)) GROUP BY c.handout_id`
 
 /**
  * Marks of earlier rounds of copies that were opened again: of each round what was handed back last. The round that the mark as it stands
@@ -124,22 +106,6 @@ export function earlierRounds(
        LEFT JOIN mark m ON m.school_id = $1 AND m.copy_id = r.id AND m.person_id = '${ALL_HOLDERS}'
       WHERE r.mark ->> 'total' IS NOT NULL AND r.mark ->> 'most' IS NOT NULL AND (r.at < r.last OR m.done_at > r.last) ORDER BY r.at`,
     handoutIds,
-  )
-}
-
-/** The handouts of a class whose marks were reckoned otherwise than their slips say now. Raw: a set of pairs. */
-export function handoutsToReckon(
-  database: Database,
-  schoolId: string,
-  ways: readonly { readonly handoutId: string; readonly fingerprint: string }[],
-): Promise<{ handoutId: string }[]> {
-  return inSchool(database, schoolId).rows<{ handoutId: string }>(
-    `SELECT DISTINCT c.handout_id AS "handoutId" FROM unnest($2::uuid[], $3::text[]) AS w(handout_id, way) JOIN copy c ON c.school_id = $1 AND c.handout_id = w.handout_id
-       JOIN mark m ON m.school_id = c.school_id AND m.copy_id = c.id
-      WHERE m.counted_by <> w.way || ' ' || c.edition || ' ' || greatest(0, ceil(extract(epoch FROM c.submitted_at - c.due_at) / 86400)) AND c.submitted_at IS NOT NULL AND c.due_at IS NOT NULL
-         OR m.counted_by <> w.way || ' ' || c.edition || ' 0' AND (c.submitted_at IS NULL OR c.due_at IS NULL)`,
-    ways.map(({ handoutId }) => handoutId),
-    ways.map(({ fingerprint }) => fingerprint),
   )
 }
 

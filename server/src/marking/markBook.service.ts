@@ -1,4 +1,5 @@
 import {
+  type BookCopies,
   type ClassRole,
   type MarkBookRules,
   type PaperColumnText,
@@ -28,7 +29,7 @@ import { Handout } from '../slip/slip.entity.js'
 import { type OutFormat, RosterOutService } from '../rosterOut/rosterOut.service.js'
 import { type OutFile, TABLE_TYPES, TableOut, fileName } from '../tasks/tableOut.js'
 import { markedCopies, reckonAnew, wayFingerprint, wayOf } from './facts.js'
-import { type HandoutColumn, copiesOfBook, earlierRounds, handoutsToReckon, paperMarksOf } from './markBook.queries.js'
+import { type HandoutColumn, copiesOfBook, earlierRounds, paperMarksOf } from './markBook.queries.js'
 import { MarkBook, PaperColumn, PaperMark, StudentNote } from './marking.entity.js'
 
 /** A mark for something on paper, as it is to be; `was`: as the page showed it. */
@@ -55,22 +56,19 @@ export class MarkBookService {
     const { archived, helpersMark } = await classRole(this.source, viewer, classId)
     const school = inSchool(this.source, schoolId)
     const students = await this.studentsFor(viewer, classId, role)
-    const shown = new Map(students.map(({ personId }, at) => [personId, at]))
+    const shown = new Set(students.map(({ personId }) => personId))
     const given = await school.find(Handout, { classId, kind: 'handout' }, { order: { number: 'ASC' } })
     const marked = given.filter((handout) => handout.handedOutAt !== null && wayOf(handout).kind !== 'not marked')
     const handouts = marked.map(columnOf)
-    const ids = handouts.map(({ id }) => id)
     const several = handouts.flatMap(({ id, rounds }) => (rounds === 'last' ? [] : [id]))
-    const [isReckoned, found, earlier, [kept], paper, paperMarks, notes] = await Promise.all([
-      this.reckonAnew(schoolId, marked),
-      copiesOfBook(this.source, schoolId, ids, shown),
+    const [copies, earlier, [kept], paper, paperMarks, notes] = await Promise.all([
+      this.copies(schoolId, marked, students),
       several.length === 0 ? [] : earlierRounds(this.source, schoolId, several),
       school.find(MarkBook, { classId }),
       school.find(PaperColumn, { classId }, { select: ['id', 'name', 'unit', 'most'], order: { madeAt: 'ASC' } }),
       paperMarksOf(this.source, schoolId, classId),
       school.find(StudentNote, { classId, personId: viewer.personId }, { select: ['studentId', 'text'] }),
     ])
-    const copies = isReckoned ? await copiesOfBook(this.source, schoolId, ids, shown) : found
     return {
       rules: kept?.rules ?? PLAIN_RULES,
       mayMark: mayInClass(role, 'mark', archived, helpersMark).may,
@@ -97,11 +95,10 @@ export class MarkBookService {
     ])
     if (!handout && !paper) throw notThere()
     const students = await this.studentsFor(viewer, classId, role)
-    const shown = new Map(students.map(({ personId }, at) => [personId, at]))
-    if (handout) await this.reckonAnew(schoolId, [handout])
+    const shown = new Set(students.map(({ personId }) => personId))
     const isMarked = handout && handout.handedOutAt !== null && wayOf(handout).kind !== 'not marked'
     const [copies, earlier, paperMarks] = await Promise.all([
-      isMarked ? copiesOfBook(this.source, schoolId, [columnId], shown) : [],
+      isMarked ? this.copies(schoolId, [handout], students) : [],
       isMarked && columnOf(handout).rounds !== 'last' ? earlierRounds(this.source, schoolId, [columnId]) : [],
       school.find(PaperMark, { columnId }, { select: ['columnId', 'personId', 'total', 'excused'] }),
     ])
@@ -124,15 +121,22 @@ export class MarkBookService {
     return this.events.tell('class changed', { schoolId, classId, part: 'marks', ...(columnId && { columnId }) })
   }
 
-  /** Reckons marks anew where slips say otherwise now than when they were reckoned; whether there were any. */
-  private async reckonAnew(schoolId: string, handouts: readonly Handout[]): Promise<boolean> {
-    const ways = handouts.map((handout) => ({ handoutId: handout.id, fingerprint: wayFingerprint(wayOf(handout)) }))
-    const stale = await handoutsToReckon(this.source, schoolId, ways)
-    for (const { handoutId } of stale) {
-      const handout = handouts.find(({ id }) => id === handoutId)!
-      await reckonAnew(this.source, handout, await markedCopies(this.source, handout, null))
+  /** The copies of handouts; where slips say otherwise now than when marks were reckoned, these are reckoned anew first. */
+  private async copies(
+    schoolId: string,
+    handouts: readonly Handout[],
+    students: readonly { readonly personId: string }[],
+  ): Promise<BookCopies[]> {
+    const byId = new Map(handouts.map((handout) => [handout.id, handout]))
+    const read = (of: readonly Handout[]) => {
+      const ways = of.map((handout) => ({ handoutId: handout.id, fingerprint: wayFingerprint(wayOf(handout)) }))
+      return copiesOfBook(this.source, schoolId, ways, students)
     }
-    return stale.length > 0
+    const found = await read(handouts)
+    const stale = found.flatMap(({ handoutId, isStale }) => (isStale ? [byId.get(handoutId)!] : []))
+    for (const handout of stale) await reckonAnew(this.source, handout, await markedCopies(this.source, handout, null))
+    const anew = new Map((await read(stale)).map((copies) => [copies.handoutId, copies]))
+    return found.map(({ handoutId, lines }) => ({ handoutId, lines: anew.get(handoutId)?.lines ?? lines }))
   }
 
   async write(viewer: Viewer, classId: string, format: OutFormat): Promise<OutFile> {
