@@ -14,6 +14,7 @@ const BENCHES = [
   'roster',
   'likeness',
   'marking',
+  'markingPage',
   'worksheet',
   'recognise',
   'web',
@@ -27,7 +28,7 @@ await main(async () => {
   const { build } = await import('./build.mjs')
   await build()
   run(process.execPath, ['node_modules/typescript7/bin/tsc', '-b', 'bench'])
-  if (['recognise', 'likeness', 'worksheet', 'web', 'history', 'together'].includes(name)) {
+  if (['recognise', 'likeness', 'worksheet', 'web', 'history', 'together', 'markingPage'].includes(name)) {
     const script = join(ROOT, 'bench', 'dist', `${name}.js`)
     if (name === 'recognise' || name === 'likeness') return run(process.execPath, ['--no-warnings', script])
     needChromium()
@@ -42,6 +43,7 @@ await main(async () => {
     }
     return
   }
+  if (name === 'marking') needChromium()
   // As in a school: what is said to be saved is on the disk.
   const cluster = await openCluster('bench', { fresh: true })
   try {
@@ -50,7 +52,9 @@ await main(async () => {
     await migrate(cluster.url('gavrin'))
     const script = join(ROOT, 'bench', 'dist', `${name}.js`)
     if (!existsSync(script)) throw new Stop(`${script} was not built.`)
-    run(process.execPath, ['--no-warnings', script], { env: { ...process.env, DATABASE_URL: cluster.url('gavrin') } })
+    run(process.execPath, ['--no-warnings', script], {
+      env: { ...process.env, DATABASE_URL: cluster.url('gavrin'), CHROMIUM: JSON.stringify(CHROMIUM) },
+    })
   } finally {
     cluster.stop('fast')
   }

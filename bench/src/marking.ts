@@ -1,4 +1,5 @@
 import { heapsOf, joinNear } from '@gavrin/core'
+import { type Browser, type LaunchOptions, chromium } from '@playwright/test'
 import { median, print, quantile, timed } from './figures.js'
 import { begin, database } from './liveSchool.js'
 
@@ -9,7 +10,7 @@ const COPIES = 1_000
 const STUDENTS = 500
 const HANDOUTS = 100
 
-const { school, child, call, id, rows } = await begin(COPIES, 'one each')
+const { address, cookies, school, child, call, id, rows } = await begin(COPIES, 'one each')
 await database.query(
   `UPDATE handout SET given = jsonb_set(given, '{marking}', '{"kind":"points","points":20}'), statement = jsonb_set(statement, '{marking}', '{"kind":"points","points":20}') WHERE id = $1`,
   [id],
@@ -135,8 +136,98 @@ print({
   limitOf: 'what is asked of it',
   marks,
 })
+const browser = await chromium.launch(JSON.parse(process.env['CHROMIUM']!) as LaunchOptions)
+try {
+  await showBook(browser)
+} finally {
+  await browser.close()
+}
 child.kill('SIGTERM')
 await database.end()
+
+/** The same book in a browser: how long until a mark given elsewhere stands in it, and how evenly it is scrolled. */
+async function showBook(browser: Browser): Promise<void> {
+  const context = await browser.newContext({ viewport: { width: 1366, height: 768 } })
+  const [name, value] = cookies[0]!.split('=') as [string, string]
+  await context.addCookies([{ name, value, url: address }])
+  const page = await context.newPage()
+  const opened = await timed(async () => {
+    await page.goto(`${address}/class/${school.classId}/marks`)
+    await page.locator('.sheet-grid tbody td').first().waitFor()
+  })
+  print({
+    bench: 'marking',
+    case: `the mark book of ${STUDENTS} by ${HANDOUTS} opened, until its cells stand there`,
+    value: opened,
+    unit: 'ms',
+  })
+  // Of the first row that is shown, in the first column.
+  const first = await page.locator('.sheet-grid tbody td .book-name').first().textContent()
+  const { rows: found } = await database.query<{ id: string; total: number }>(
+    `SELECT c.id, m.total FROM copy c JOIN copy_holder o ON o.copy_id = c.id JOIN person p ON p.id = o.person_id JOIN mark m ON m.copy_id = c.id
+      WHERE c.handout_id = $1 AND p.last_name || ', ' || p.first_name = $2`,
+    [id, first],
+  )
+  const copy = found[0]!
+  const told: number[] = []
+  for (let round = 0, was = copy.total; round < 15; round++) {
+    const to = 500 + round * 100
+    const standing = page.evaluate(
+      (words) =>
+        new Promise<number>((resolve) => {
+          const look = () =>
+            document
+              .querySelectorAll('.sheet-grid tbody tr:first-child td, .sheet-grid tbody tr td')[1]
+              ?.textContent?.includes(words)
+              ? resolve(performance.timeOrigin + performance.now())
+              : requestAnimationFrame(look)
+          look()
+        }),
+      String(to / 100),
+    )
+    const before = performance.timeOrigin + performance.now()
+    await call('PUT', `handouts/${id}/marks`, {
+      marks: [{ copyId: copy.id, personId: null, changes: [{ of: 'total', was, to }] }],
+    })
+    told.push((await standing) - before)
+    was = to
+  }
+  print({
+    bench: 'marking',
+    case: 'a mark given until it stands in an open mark book, p95',
+    value: quantile(told, 0.95),
+    unit: 'ms',
+    limit: 300,
+    limitOf: 'what is asked of it',
+    samples: told.length,
+    median: Math.round(median(told)),
+  })
+  const frames = await page.evaluate(
+    () =>
+      new Promise<number[]>((resolve) => {
+        const scroller = document.querySelector('.sheet-grid')!
+        const times: number[] = []
+        const until = performance.now() + 6_000
+        const look = (now: number) => {
+          times.push(now)
+          scroller.scrollTop += 30
+          scroller.scrollLeft += 20
+          if (now < until) requestAnimationFrame(look)
+          else resolve(times.slice(1).map((time, at) => time - times[at]!))
+        }
+        requestAnimationFrame(look)
+      }),
+  )
+  print({
+    bench: 'marking',
+    case: 'the mark book scrolled, pictures a second',
+    value: (frames.length * 1_000) / frames.reduce((sum, frame) => sum + frame, 0),
+    unit: '1/s',
+    asked: 60,
+    p95: Math.round(quantile(frames, 0.95)),
+    longest: Math.round(Math.max(...frames)),
+  })
+}
 
 const WORDS =
   'moon sun tide water sill harbour boat quay rope wind high low first second because therefore when while over under'.split(

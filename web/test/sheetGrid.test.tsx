@@ -215,3 +215,38 @@ describe('a grid worked in by keyboard', () => {
     expect(chosen()).toEqual([true, true, true])
   })
 })
+
+test('of a hundred columns those that are seen are in the page, with the first and the last, and say which they are', () => {
+  const columns = Array.from({ length: 100 }, (_, at) => ({
+    key: `c${at}`,
+    label: `Column ${at}`,
+    width: 100,
+    editable: true,
+  }))
+  render(
+    <SheetGrid
+      label="Wide"
+      columns={columns}
+      rows={[{ id: 'a', label: 'Abara' }]}
+      textOf={(id, key) => `${id} ${key}`}
+      {...{ change, undo, redo, mayEdit: true }}
+    />,
+  )
+  const cells = screen.getAllByRole('gridcell')
+  expect(cells.length).toBeLessThan(40)
+  expect(cells.map((cell) => cell.getAttribute('aria-colindex'))).toEqual(
+    cells.map((cell) => String(Number(cell.textContent.slice(3)) + 1)),
+  )
+  expect([cells[0]!.textContent, cells.at(-1)!.textContent]).toEqual(['a c0', 'a c99'])
+  expect(screen.getAllByRole('columnheader')).toHaveLength(cells.length)
+  expect(grid().getAttribute('aria-colcount')).toBe('100')
+  // As many places as columns, or the widths would not be theirs.
+  const places = [...screen.getAllByRole('row')[1]!.children].reduce(
+    (sum, cell) => sum + (cell as HTMLTableCellElement).colSpan,
+    0,
+  )
+  expect(places).toBe(100)
+  enter()
+  press('End')
+  expect(active()).toBe('a c99')
+})

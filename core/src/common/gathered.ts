@@ -6,9 +6,10 @@ export function gathered<T, K, V = T>(
 ): Map<K, V[]> {
   const found = new Map<K, V[]>()
   for (const thing of things) {
-    const known = found.get(keyOf(thing))
+    const key = keyOf(thing)
+    const known = found.get(key)
     if (known) known.push(valueOf(thing))
-    else found.set(keyOf(thing), [valueOf(thing)])
+    else found.set(key, [valueOf(thing)])
   }
   return found
 }

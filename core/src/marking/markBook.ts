@@ -238,38 +238,57 @@ export function bookOf<
     })),
     ...paper.map(({ id, name, unit }) => ({ id, title: name, unit, number: '', weight: weightOf(id) })),
   ]
-  const byCell = gathered(copies, ({ personId, handoutId }) => `${personId} ${handoutId}`)
-  const earlierByCell = gathered(earlier, ({ personId, handoutId }) => `${personId} ${handoutId}`)
+  const byCell = byColumn(copies, ({ handoutId }) => handoutId)
+  const earlierByCell = byColumn(earlier, ({ handoutId }) => handoutId)
+  const onPaper = byColumn(paperMarks, ({ columnId }) => columnId)
   const roundsOf = new Map(handouts.map(({ id, rounds }) => [id, rounds]))
   const mostOf = new Map(paper.map(({ id, most }) => [id, most]))
-  const onPaper = new Map(paperMarks.map((mark) => [`${mark.personId} ${mark.columnId}`, mark]))
-  const cells = new Map<string, MarkCell>()
-  const cellAt = (key: string, columnId: string): MarkCell => {
+  const cells = new Map<string, Map<string, MarkCell>>()
+  const cellAt = (personId: string, columnId: string): MarkCell => {
     const most = mostOf.get(columnId)
     if (most === undefined) {
-      const cell = bookCell(byCell.get(key) ?? [], now)
-      const before = earlierByCell.get(key) ?? []
+      const cell = bookCell(byCell(personId, columnId), now)
+      const before = earlierByCell(personId, columnId)
       if (before.length === 0 || cell.is === 'excused' || cell.is === 'words') return cell
       const marks = cell.is === 'mark' ? [...before, cell] : before
       const { total, most: outOf } = roundsMark(roundsOf.get(columnId) ?? 'last', marks)
       return { is: 'mark', total, most: outOf }
     }
-    const mark = onPaper.get(key)
+    const mark = onPaper(personId, columnId).at(-1)
     if (mark?.excused) return { is: 'excused' }
     return mark && mark.total !== null ? { is: 'mark', total: mark.total, most } : { is: 'open' }
   }
   return {
     ...{ students, columns },
     cellOf: (personId, columnId) => {
-      const key = `${personId} ${columnId}`
-      const known = cells.get(key)
+      const column = cells.get(columnId) ?? new Map<string, MarkCell>()
+      const known = column.get(personId)
       if (known) return known
-      const cell = cellAt(key, columnId)
-      cells.set(key, cell)
+      const cell = cellAt(personId, columnId)
+      cells.set(columnId, column.set(personId, cell))
       return cell
     },
-    copiesOf: (personId, columnId) => byCell.get(`${personId} ${columnId}`) ?? [],
-    earlierOf: (personId, columnId) => earlierByCell.get(`${personId} ${columnId}`) ?? [],
+    copiesOf: byCell,
+    earlierOf: earlierByCell,
+  }
+}
+
+const NONE: readonly never[] = []
+
+/** Things found by student and column: a column's are sorted when one of them is first asked for. */
+function byColumn<T extends { readonly personId: string }>(
+  things: readonly T[],
+  columnOf: (thing: T) => string,
+): (personId: string, columnId: string) => readonly T[] {
+  const columns = gathered(things, columnOf)
+  const sorted = new Map<string, ReadonlyMap<string, readonly T[]>>()
+  return (personId, columnId) => {
+    let column = sorted.get(columnId)
+    if (!column) {
+      column = gathered(columns.get(columnId) ?? NONE, (thing) => thing.personId)
+      sorted.set(columnId, column)
+    }
+    return column.get(personId) ?? NONE
   }
 }
 

@@ -5,12 +5,13 @@ import { classRole } from '../access/classRole.js'
 import type { Connection } from './connection.js'
 import { LIMITS } from './limits.js'
 
-/** Many changes at once are told once. */
+/** The first of many changes is told at once, the others together, so many milliseconds after. */
 const GATHER = 150
 
 /** Which staff have which class open; they are told what of it to read again. */
 export class ClassWatch {
-  private readonly waiting = new Map<string, NodeJS.Timeout>()
+  /** What was told just now, and whether it has changed since. */
+  private readonly told = new Map<string, boolean>()
 
   constructor(
     private readonly source: DataSource,
@@ -25,13 +26,17 @@ export class ClassWatch {
   /** @param columnId of marks: which column of the mark book */
   tell(schoolId: string, classId: string, part: ClassPart, columnId?: string): void {
     const key = `${schoolId} ${classId} ${part} ${columnId}`
-    if (this.waiting.has(key)) return
-    const timer = setTimeout(() => {
-      this.waiting.delete(key)
+    if (this.told.has(key)) {
+      this.told.set(key, true)
+      return
+    }
+    const send = () => {
+      this.told.set(key, false)
       for (const connection of this.watchers(schoolId, classId))
         connection.send({ type: 'class changed', classId, part, ...(columnId !== undefined && { columnId }) })
-    }, GATHER)
-    this.waiting.set(key, timer.unref())
+      setTimeout(() => (this.told.get(key) ? send() : this.told.delete(key)), GATHER).unref()
+    }
+    send()
   }
 
   /** What people are in the class has changed. */

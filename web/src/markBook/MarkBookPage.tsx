@@ -90,6 +90,23 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
     // oxlint-disable-next-line react-hooks/exhaustive-deps -- the columns are those of the unit
     [book, unit, read.rules],
   )
+  const mosts = useMemo(
+    () =>
+      new Map(
+        book.columns.map(({ id }) => [
+          id,
+          book.students.reduce((most, { personId }) => {
+            const cell = book.cellOf(personId, id)
+            return cell.is === 'mark' ? Math.max(most, cell.most) : most
+          }, 0),
+        ]),
+      ),
+    [book],
+  )
+  const nameOf = useMemo(
+    () => new Map(book.students.map((student) => [student.personId, listName(student)])),
+    [book.students],
+  )
   const paper = new Set(read.paper.map(({ id }) => id))
   const editable = (personId: string, columnId: string) =>
     paper.has(columnId) ||
@@ -123,8 +140,7 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
   }
   /** Which it is, out of how many, and how often it counts. */
   const headOf = (columnId: string, number: string) => {
-    const mosts = book.students.flatMap(({ personId }) => markIn(book.cellOf(personId, columnId)))
-    const most = Math.max(0, ...mosts.map((mark) => mark.most))
+    const most = mosts.get(columnId) ?? 0
     const weight = read.rules.weights[columnId] ?? 1
     return [number || 'on paper', most > 0 && pointsInWords(most), weight !== 1 && `×${weight}`]
       .filter(Boolean)
@@ -235,7 +251,7 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
         ]}
         rows={students.map((student) => ({ id: student.personId, label: fullName(student) }))}
         textOf={(personId, columnId) => {
-          if (columnId === 'name') return listName(book.students.find((one) => one.personId === personId)!)
+          if (columnId === 'name') return nameOf.get(personId)!
           if (columnId === 'mean') {
             const percent = means.get(personId)?.percent
             return percent === null || percent === undefined ? '' : percentInWords(percent)
@@ -250,7 +266,7 @@ function Book({ opened, read }: { readonly opened: ClassOpened; readonly read: B
               className="btn btn-link btn-sm p-0 book-name"
               onClick={() => setLooked({ of: 'student', id: personId })}
             >
-              <bdi>{listName(book.students.find((one) => one.personId === personId)!)}</bdi>
+              <bdi>{nameOf.get(personId)}</bdi>
             </button>
           ) : columnId === 'mean' ? null : (
             <Cell

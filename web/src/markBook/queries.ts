@@ -34,6 +34,8 @@ export function useMarkBook(classId: string): UseQueryResult<BookRead> {
     },
     staleTime: 0,
     refetchInterval: AGAIN,
+    // To compare ten thousands of copies one by one takes longer than to draw them.
+    structuralSharing: false,
   })
 }
 

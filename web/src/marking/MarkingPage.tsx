@@ -280,21 +280,23 @@ function ByStudent({ person, marks, board, changing, isNamed, answersOnly, penPl
             <PenTools mode={penMode} choose={setPenMode} undo={pen.undo} error={pen.error} isAway={pen.isAway} />,
             penPlace,
           )}
-        {[copy, ...(next && next !== copy ? [next] : [])].map((one, place) => (
-          <CopyToMark
-            key={one.copyId}
-            copyId={one.copyId}
-            person={person}
-            answersOnly={answersOnly}
-            whose={named.get(one.copyId)!}
-            isNext={place > 0}
-            pen={place === 0 ? { mode: penMode, draw: pen.draw, remove: pen.remove } : null}
-            propose={propose}
-            points={(space, label, proposal) =>
-              place === 0 ? <SpacePoints {...{ space, label, proposal, copy: one, mayMark, changing }} /> : null
-            }
-          />
-        ))}
+        {[...new Set([copy, next, order[at + 1], order[at - 1]])]
+          .flatMap((one) => one ?? [])
+          .map((one, place) => (
+            <CopyToMark
+              key={one.copyId}
+              copyId={one.copyId}
+              person={person}
+              answersOnly={answersOnly}
+              whose={named.get(one.copyId)!}
+              isNext={place > 0}
+              pen={place === 0 ? { mode: penMode, draw: pen.draw, remove: pen.remove } : null}
+              propose={propose}
+              points={(space, label, proposal) =>
+                place === 0 ? <SpacePoints {...{ space, label, proposal, copy: one, mayMark, changing }} /> : null
+              }
+            />
+          ))}
       </div>
       <MarkSlip
         handoutId={handoutId}

@@ -1,5 +1,13 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { type ClipboardEvent, type KeyboardEvent, type ReactNode, useLayoutEffect, useRef, useState } from 'react'
+import {
+  type ClipboardEvent,
+  type KeyboardEvent,
+  type ReactNode,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react'
 import { usePrinting } from './usePrinting'
 
 /** A column of the grid. */
@@ -75,6 +83,36 @@ export interface GridPlace {
 /** The height of a row, in pixels. */
 export const GRID_ROW = 32
 
+/** Whether a cell may be typed in. */
+export function mayChangeAt({ columns, rows, mayEdit, newRow }: GridProps, place: GridPlace): boolean {
+  const row = rows[place.row]
+  return mayEdit && !!columns[place.column]?.editable && !row?.fixed && (!!row || !!newRow)
+}
+
+/** One that is in the page, after so many that are not; without an index: the last of these. */
+export interface GridPart {
+  readonly gap: number
+  readonly index: number | null
+}
+
+/** Which of so many are in the page: those that are seen, or all, and some that always are. */
+function shownOf(
+  count: number,
+  seen: readonly { readonly index: number }[] | null,
+  always: readonly (number | null)[],
+): number[] {
+  const all = seen ? seen.map(({ index }) => index) : Array.from({ length: count }, (_, index) => index)
+  return [...new Set([...all, ...always.flatMap((index) => index ?? [])])]
+    .filter((index) => index >= 0 && index < count)
+    .toSorted((one, two) => one - two)
+}
+
+function withGaps(shown: readonly number[], count: number): GridPart[] {
+  const parts = shown.map((index, at): GridPart => ({ gap: index - (at === 0 ? 0 : shown[at - 1]! + 1), index }))
+  const rest = count - (shown.at(-1) ?? -1) - 1
+  return rest > 0 ? [...parts, { gap: rest, index: null }] : parts
+}
+
 const NOBODY: ReadonlySet<string> = new Set()
 const NOTHING = () => undefined
 
@@ -101,24 +139,36 @@ export function useGridWork(props: GridProps) {
     count,
     getScrollElement: () => scroller.current,
     estimateSize: () => GRID_ROW,
-    overscan: 12,
+    overscan: 5,
     initialRect: { width: 800, height: 800 },
     scrollPaddingStart: GRID_ROW + 4,
     scrollPaddingEnd: 8,
   })
+  const across = useVirtualizer({
+    horizontal: true,
+    count: columns.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: (index) => columns[index]!.width,
+    overscan: 1,
+    // The first may stay while the others are scrolled.
+    scrollPaddingStart: columns[0]?.width ?? 0,
+    initialRect: { width: 1_600, height: 800 },
+  })
+  const widths = columns.map(({ width }) => width).join()
+  useLayoutEffect(() => across.measure(), [across, widths])
   const isPrinting = usePrinting()
-  const seen = virtual.getVirtualItems()
-  // On paper all of them stand.
-  const items: readonly { readonly index: number }[] = isPrinting
-    ? Array.from({ length: count }, (_, index) => ({ index }))
-    : seen
-  const before = isPrinting ? 0 : (seen[0]?.start ?? 0)
-  const after = isPrinting ? 0 : virtual.getTotalSize() - (seen.at(-1)?.end ?? 0)
+  // On paper all of them stand. What is being typed stays, however far one looks from it.
+  const items = shownOf(count, isPrinting ? null : virtual.getVirtualItems(), [editing && here.row])
+  const shownRows = withGaps(items, count).map((part) => ({ ...part, height: part.gap * GRID_ROW }))
+  const seenColumns = isPrinting ? null : across.getVirtualItems()
+  // The first says whose a row is, the last what comes of it: they always stand.
+  const shownColumns = shownOf(columns.length, seenColumns, [0, columns.length - 1, editing && here.column]).join()
+  const columnParts = useMemo(
+    () => withGaps(shownColumns.split(',').map(Number), columns.length),
+    [shownColumns, columns.length],
+  )
 
-  const mayChange = (place: GridPlace) => {
-    const row = rows[place.row]
-    return mayEdit && !!columns[place.column]?.editable && !row?.fixed && (!!row || !!newRow)
-  }
+  const mayChange = (place: GridPlace) => mayChangeAt(props, place)
   const go = (row: number, column: number, extend = false) => {
     const next = {
       row: Math.max(0, Math.min(count - 1, row)),
@@ -127,6 +177,7 @@ export function useGridWork(props: GridProps) {
     setAnchor(extend ? (anchor ?? here) : null)
     setAt(next)
     virtual.scrollToIndex(next.row)
+    if (!shownColumns.split(',').includes(String(next.column))) across.scrollToIndex(next.column)
   }
   useLayoutEffect(() => {
     if (!focused) return
@@ -159,8 +210,9 @@ export function useGridWork(props: GridProps) {
     left: Math.min(here.column, anchor?.column ?? here.column),
     right: Math.max(here.column, anchor?.column ?? here.column),
   }
-  const inRange = (row: number, column: number) =>
-    anchor !== null && row >= range.top && row <= range.bottom && column >= range.left && column <= range.right
+  /** The columns that are marked in a row. */
+  const markedIn = (row: number): readonly [number, number] | null =>
+    anchor !== null && row >= range.top && row <= range.bottom ? [range.left, range.right] : null
 
   const pick = (index: number, extend: boolean) => {
     const next = new Set(selected)
@@ -269,11 +321,9 @@ export function useGridWork(props: GridProps) {
     editing,
     focused,
     setFocused,
-    items,
-    before,
-    after,
-    mayChange,
-    inRange,
+    shownRows,
+    columnParts,
+    markedIn,
     go,
     begin,
     /** Takes over what was typed in the cell, and goes from it. */
