@@ -43,7 +43,7 @@ await main(async () => {
     }
     return
   }
-  if (name === 'marking') needChromium()
+  if (['marking', 'board'].includes(name)) needChromium()
   // As in a school: what is said to be saved is on the disk.
   const cluster = await openCluster('bench', { fresh: true })
   try {

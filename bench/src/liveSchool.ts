@@ -72,8 +72,8 @@ export function whereIn(doc: Y.Doc): string {
 }
 
 /** A server with a handout to so many students, and what talks to it. */
-export async function begin(count: number, way: 'one each' | 'one together') {
-  const school = await makeSchool(database, count)
+export async function begin(count: number, way: 'one each' | 'one together', spaces = 1) {
+  const school = await makeSchool(database, count, spaces)
   const { child, address } = await start(SERVER)
   const cookies = await signIn(database, school.schoolId, [school.teacherId, ...school.studentIds])
   const call = async <T>(method: string, path: string, body?: unknown): Promise<T> =>

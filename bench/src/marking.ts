@@ -1,5 +1,6 @@
 import { heapsOf, joinNear } from '@gavrin/core'
-import { type Browser, type LaunchOptions, chromium } from '@playwright/test'
+import type { Page } from '@playwright/test'
+import { clock, inBrowser, scrolled, standing } from './browser.js'
 import { median, print, quantile, timed } from './figures.js'
 import { begin, database } from './liveSchool.js'
 
@@ -136,21 +137,12 @@ print({
   limitOf: 'what is asked of it',
   marks,
 })
-const browser = await chromium.launch(JSON.parse(process.env['CHROMIUM']!) as LaunchOptions)
-try {
-  await showBook(browser)
-} finally {
-  await browser.close()
-}
+await inBrowser(address, cookies[0]!, showBook)
 child.kill('SIGTERM')
 await database.end()
 
 /** The same book in a browser: how long until a mark given elsewhere stands in it, and how evenly it is scrolled. */
-async function showBook(browser: Browser): Promise<void> {
-  const context = await browser.newContext({ viewport: { width: 1366, height: 768 } })
-  const [name, value] = cookies[0]!.split('=') as [string, string]
-  await context.addCookies([{ name, value, url: address }])
-  const page = await context.newPage()
+async function showBook(page: Page): Promise<void> {
   const opened = await timed(async () => {
     await page.goto(`${address}/class/${school.classId}/marks`)
     await page.locator('.sheet-grid tbody td').first().waitFor()
@@ -172,24 +164,12 @@ async function showBook(browser: Browser): Promise<void> {
   const told: number[] = []
   for (let round = 0, was = copy.total; round < 15; round++) {
     const to = 500 + round * 100
-    const standing = page.evaluate(
-      (words) =>
-        new Promise<number>((resolve) => {
-          const look = () =>
-            document
-              .querySelectorAll('.sheet-grid tbody tr:first-child td, .sheet-grid tbody tr td')[1]
-              ?.textContent?.includes(words)
-              ? resolve(performance.timeOrigin + performance.now())
-              : requestAnimationFrame(look)
-          look()
-        }),
-      String(to / 100),
-    )
-    const before = performance.timeOrigin + performance.now()
+    const stands = standing(page, '.sheet-grid tbody tr[aria-rowindex="2"] td:nth-child(2)', String(to / 100))
+    const before = clock()
     await call('PUT', `handouts/${id}/marks`, {
       marks: [{ copyId: copy.id, personId: null, changes: [{ of: 'total', was, to }] }],
     })
-    told.push((await standing) - before)
+    told.push((await stands) - before)
     was = to
   }
   print({
@@ -202,30 +182,12 @@ async function showBook(browser: Browser): Promise<void> {
     samples: told.length,
     median: Math.round(median(told)),
   })
-  const frames = await page.evaluate(
-    () =>
-      new Promise<number[]>((resolve) => {
-        const scroller = document.querySelector('.sheet-grid')!
-        const times: number[] = []
-        const until = performance.now() + 6_000
-        const look = (now: number) => {
-          times.push(now)
-          scroller.scrollTop += 30
-          scroller.scrollLeft += 20
-          if (now < until) requestAnimationFrame(look)
-          else resolve(times.slice(1).map((time, at) => time - times[at]!))
-        }
-        requestAnimationFrame(look)
-      }),
-  )
   print({
     bench: 'marking',
     case: 'the mark book scrolled, pictures a second',
-    value: (frames.length * 1_000) / frames.reduce((sum, frame) => sum + frame, 0),
+    ...(await scrolled(page, '.sheet-grid')),
     unit: '1/s',
     asked: 60,
-    p95: Math.round(quantile(frames, 0.95)),
-    longest: Math.round(Math.max(...frames)),
   })
 }
 

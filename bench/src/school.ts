@@ -13,7 +13,8 @@ export interface BenchSchool {
   readonly worksheetId: string
 }
 
-export async function makeSchool(database: pg.Pool, students: number): Promise<BenchSchool> {
+/** @param spaces how many lines there are to answer in its worksheet, the first of which is `line` */
+export async function makeSchool(database: pg.Pool, students: number, spaces = 1): Promise<BenchSchool> {
   const [schoolId, classId, teacherId, worksheetId] = [randomUUID(), randomUUID(), randomUUID(), randomUUID()]
   await database.query(`INSERT INTO school VALUES ($1, 'Bench School', 'UTC', 'en-GB')`, [schoolId])
   await database.query(
@@ -38,15 +39,17 @@ export async function makeSchool(database: pg.Pool, students: number): Promise<B
      SELECT id FROM made`,
     [schoolId, classId, students],
   )
-  const content = { version: 2, page: 'A4', source: '', blocks: [{ id: 'line', kind: 'line', width: 'full' }] }
+  const lines = ['line', ...Array.from({ length: spaces - 1 }, (_, at) => `line${at + 2}`)]
+  const blocks = lines.map((id) => ({ id, kind: 'line', width: 'full' }))
+  const content = { version: 2, page: 'A4', source: '', blocks }
   await database.query(
     'INSERT INTO worksheet (school_id, id, owner_id, title, draft, kept_version) VALUES ($1, $2, $3, $4, $5, 1)',
     [schoolId, worksheetId, teacherId, 'Reading a tide table', JSON.stringify(content)],
   )
   await database.query(
     `INSERT INTO edition (school_id, worksheet_id, number, title, content, answer_spaces, points, member_spaces, group_spaces, reserved_parts, kept_by)
-     VALUES ($1, $2, 1, $3, $4, 1, 0, 0, 0, '[]', $5)`,
-    [schoolId, worksheetId, 'Reading a tide table', JSON.stringify(content), teacherId],
+     VALUES ($1, $2, 1, $3, $4, $6, 0, 0, 0, '[]', $5)`,
+    [schoolId, worksheetId, 'Reading a tide table', JSON.stringify(content), teacherId, spaces],
   )
   return { schoolId, classId, teacherId, studentIds: rows.map(({ id }) => id), worksheetId }
 }

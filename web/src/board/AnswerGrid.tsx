@@ -183,9 +183,10 @@ const Line = memo(function Line({ line: { row, name, cells }, spaces, now, choos
         return (
           <td key={spaces[at]!.id} className="asked-cell" title={`${spaces[at]!.label}: ${words}`}>
             <span
+              role="img"
+              aria-label={words}
               className={`cell-mark cell-${how}${cell.said ? ` cell-${cell.said}` : ''}${fresh ? ' cell-new' : ''}`}
             />
-            <span className="visually-hidden">{words}</span>
           </td>
         )
       })}
