@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals'
 import { randomUUID } from 'node:crypto'
 import type { Answers } from '../../web/src/contract.js'
+import { LINE, QUESTION } from './support/copies.js'
 import { RUBRIC, markingIn, remark } from './support/marked.js'
 import { TestSchool } from './support/school.js'
 
@@ -121,6 +122,40 @@ test('what another way of marking does to marks is said before, and done by hand
   // Asking changes nothing.
   expect((await page(copies)).copies.find(({ isDone }) => isDone)).toMatchObject({ mark: { total: 850 } })
   await asked({ marking: { kind: 'stars' } }).expect(422)
+})
+
+test('what another edition and another due time do to marks is said before', async () => {
+  const copies = await handed(2)
+  await submit(copies)
+  await markWhole(copies)
+  const { teacher } = copies.of
+  const { rows } = (await teacher.http.get(`/api/handouts/${copies.id}/board`).expect(200))
+    .body as Answers['GET handouts/{handoutId}/board']
+  const { slotKey, worksheetId } = rows.find(({ copyId }) => copyId === copies.copyIds[0])!
+  await school.keepEdition(teacher, worksheetId, 'Tides', [
+    QUESTION('q', 'When is high water?'),
+    { ...LINE('line'), points: 4 },
+    { id: 'passage', kind: 'passage', lines: 4, points: 5 },
+  ])
+  const asked = async (copy: object, more = {}) =>
+    (
+      await teacher.http
+        .post(`/api/handouts/${copies.id}/marks/proof`)
+        .send({ copies: [{ slotKey, ...copy }], ...more })
+        .expect(200)
+    ).body as { of: number; moved: object[] }
+  expect(await asked({ worksheetId, edition: 1 })).toEqual({ of: 1, moved: [] })
+  expect(await asked({ worksheetId, edition: 2 })).toMatchObject({
+    of: 1,
+    moved: [{ copyId: copies.copyIds[0], before: { most: 1000 }, after: { most: 1200 } }],
+  })
+  // Of what it never gave out, and of editions that are not, nothing is told.
+  expect(await asked({ worksheetId, edition: 77 })).toEqual({ of: 1, moved: [] })
+  expect(await asked({ worksheetId: randomUUID(), edition: 1 })).toEqual({ of: 1, moved: [] })
+  const late = { marking: { kind: 'spaces' }, rubric: RUBRIC, lateDeduction: { perDay: 10, atLeast: 50 } }
+  expect(await asked({ dueAt: Date.now() - 90_000_000 })).toEqual({ of: 1, moved: [] })
+  expect((await asked({ dueAt: Date.now() - 90_000_000 }, late)).moved).toHaveLength(1)
+  expect((await asked({ dueAt: null }, late)).moved).toEqual([])
 })
 
 test('stock remarks are one’s own, each called up by one word', async () => {

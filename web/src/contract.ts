@@ -606,7 +606,13 @@ export type SingleProof = {
   readonly renamed: readonly { readonly from: string; readonly to: string }[]
   /** In how many copies people may something else. */
   readonly permitted: number
-  readonly moved: readonly { readonly title: string; readonly from: number; readonly to: number }[]
+  readonly moved: readonly {
+    readonly title: string
+    readonly slotKey: string
+    readonly worksheetId: null | string
+    readonly from: number
+    readonly to: number
+  }[]
 }
 
 /** A link by which guests come to the copies of an item. Times in milliseconds since 1970. */
@@ -1183,10 +1189,21 @@ export type ReadingDto = {
 }
 
 export type OtherWayDto = {
-  /** As in a slip. */
-  readonly marking: object
-  readonly rubric: readonly object[]
-  readonly lateDeduction: null | object
+  /** As in a slip, with its rubric and what is deducted for late work; left out: as it is. */
+  readonly marking?: object
+  readonly rubric?: readonly object[]
+  readonly lateDeduction?: null | object
+  /** Copies that would be of another edition or due at another time. */
+  readonly copies?: readonly CopyThenDto[]
+}
+
+export type CopyThenDto = {
+  readonly slotKey: string
+  /** Left out, with its edition: as it is. */
+  readonly worksheetId?: string
+  readonly edition?: number
+  /** Milliseconds since 1970; left out: as it is. */
+  readonly dueAt?: null | number
 }
 
 export type HandBackDto = {

@@ -77,7 +77,13 @@ export interface SingleProof {
   readonly renamed: readonly { readonly from: string; readonly to: string }[]
   /** In how many copies people may something else. */
   readonly permitted: number
-  readonly moved: readonly { readonly title: string; readonly from: number; readonly to: number }[]
+  readonly moved: readonly {
+    readonly title: string
+    readonly slotKey: string
+    readonly worksheetId: string | null
+    readonly from: number
+    readonly to: number
+  }[]
 }
 
 /**
@@ -318,6 +324,8 @@ export class HandOutRuns implements OnApplicationBootstrap, OnApplicationShutdow
             ? [
                 {
                   title: bySlot.get(change.slotKey)?.title ?? '',
+                  slotKey: change.slotKey,
+                  worksheetId: change.worksheetId,
                   from: bySlot.get(change.slotKey)?.edition ?? 0,
                   to: change.edition,
                 },

@@ -29,8 +29,15 @@ export const wayOf = ({ given, statement }: Pick<Handout, 'given' | 'statement'>
 /** Changes when copies are marked in another way. */
 export const wayFingerprint = (way: MarkingWay): string => fingerprintOf([way])
 
+/** What a copy is to be of and due: what is left out stays as it is. */
+export interface CopyThen {
+  readonly worksheetId?: string | undefined
+  readonly edition?: number | undefined
+  readonly dueAt?: number | null | undefined
+}
+
 /** A copy with its mark, and all that this depends on. */
-export interface MarkedCopy extends Omit<CopyToMark, 'matches' | 'places'> {
+export interface MarkedCopy extends Omit<CopyToMark, 'matches' | 'places' | 'slotKey'> {
   readonly spaces: readonly MarkedSpace[]
   readonly daysLate: number
   readonly parts: MarkParts
@@ -48,15 +55,22 @@ export interface MarkedCopy extends Omit<CopyToMark, 'matches' | 'places'> {
 export const countedBy = (way: string, { edition, daysLate: days }: Pick<MarkedCopy, 'edition' | 'daysLate'>): string =>
   `${way} ${edition} ${days}`
 
-/** The copies of a handout with their marks: all, or some. */
+/**
+ * The copies of a handout with their marks: all, or some.
+ * @param then by slot key: what copies would be of, if it were so
+ */
 export async function markedCopies(
   database: Database,
   handout: Pick<Handout, 'schoolId' | 'id' | 'given' | 'statement'>,
   copyIds: readonly string[] | null,
+  then: ReadonlyMap<string, CopyThen> = new Map(),
 ): Promise<MarkedCopy[]> {
   const { schoolId, id } = handout
   const way = wayOf(handout)
-  const copies = await copiesToMark(database, schoolId, id, copyIds)
+  const copies = (await copiesToMark(database, schoolId, id, copyIds)).map((copy) => ({
+    ...copy,
+    ...then.get(copy.slotKey),
+  }))
   const marks = new Map<string, KeptMark[]>()
   const kept = await marksOf(
     database,
@@ -65,7 +79,7 @@ export async function markedCopies(
   )
   for (const mark of kept) marks.set(mark.copyId, [...(marks.get(mark.copyId) ?? []), mark])
   const contents = await contentsOf(database, schoolId, copies)
-  return copies.map(({ matches, places, ...copy }): MarkedCopy => {
+  return copies.map(({ matches, places, slotKey: _, ...copy }): MarkedCopy => {
     const content = contents.get(`${copy.worksheetId} ${copy.edition}`)!
     const holders = copy.holders.map((holder) => ({ id: holder.personId, name: fullName(holder) }))
     const spaces = markedSpaces(way, expandSections(content, { members: membersOf(holders, matches), groups: places }))

@@ -52,11 +52,38 @@ class MarkWishesDto {
   marks: MarkWishDto[]
 }
 
+class CopyThenDto {
+  @ApiProperty() @IsString() @MaxLength(200) slotKey: string
+  /** Left out, with its edition: as it is. */
+  @ApiProperty({ required: false }) @IsOptional() @IsUUID() worksheetId?: string
+  @ApiProperty({ required: false }) @IsOptional() @IsInt() @Min(1) edition?: number
+  /** Milliseconds since 1970; left out: as it is. */
+  @ApiProperty({ type: Number, nullable: true, required: false })
+  @IsOptional()
+  @IsInt()
+  dueAt?: number | null
+}
+
 class OtherWayDto {
-  /** As in a slip. */
-  @ApiProperty({ type: Object }) @IsObject() marking: object
-  @ApiProperty({ type: [Object] }) @IsArray() @ArrayMaxSize(50) @IsObject({ each: true }) rubric: object[]
-  @ApiProperty({ type: Object, nullable: true }) @IsOptional() @IsObject() lateDeduction: object | null
+  /** As in a slip, with its rubric and what is deducted for late work; left out: as it is. */
+  @ApiProperty({ type: Object, required: false }) @IsOptional() @IsObject() marking?: object
+  @ApiProperty({ type: [Object], required: false })
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(50)
+  @IsObject({ each: true })
+  rubric?: object[]
+  @ApiProperty({ type: Object, nullable: true, required: false }) @IsOptional() @IsObject() lateDeduction?:
+    | object
+    | null
+  /** Copies that would be of another edition or due at another time. */
+  @ApiProperty({ type: [CopyThenDto], required: false })
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(10_000)
+  @ValidateNested({ each: true })
+  @Type(() => CopyThenDto)
+  copies?: CopyThenDto[]
 }
 
 class HandBackDto {
@@ -157,11 +184,11 @@ export class MarkingController {
     return this.marking.readAgain(viewer, handoutId, copyId, { total, step, remark })
   }
 
-  /** What marking them in another way would do to the marks that were given. */
+  /** What marking them in another way, by another edition or another due time, would do to the marks that were given. */
   @Post('handouts/:handoutId/marks/proof')
   @HttpCode(200)
   otherWay(@Asking() viewer: Viewer, @Param('handoutId', ParseUUIDPipe) handoutId: string, @Body() wish: OtherWayDto) {
-    return this.marking.otherWay(viewer, handoutId, wish)
+    return this.marking.otherWay(viewer, handoutId, { ...wish, copies: wish.copies ?? [] })
   }
 
   /** Exactly what handing back would do. */

@@ -10,6 +10,8 @@ export interface CopyToMark {
   readonly title: string
   /** The title of its worksheet. */
   readonly worksheet: string
+  /** Which of those that its handout plans. */
+  readonly slotKey: string
   readonly worksheetId: string
   readonly edition: number
   readonly state: CopyState
@@ -37,7 +39,7 @@ export function copiesToMark(
   copyIds: readonly string[] | null,
 ): Promise<CopyToMark[]> {
   return inSchool(database, schoolId).rows<CopyToMark>(
-    `SELECT c.id AS "copyId", c.title, e.title AS worksheet, c.worksheet_id AS "worksheetId", c.edition, c.state, ${ms('c.due_at')} AS "dueAt", ${ms('c.submitted_at')} AS "submittedAt", ${IS_MARKED} AS "isDone",
+    `SELECT c.id AS "copyId", c.slot_key AS "slotKey", c.title, e.title AS worksheet, c.worksheet_id AS "worksheetId", c.edition, c.state, ${ms('c.due_at')} AS "dueAt", ${ms('c.submitted_at')} AS "submittedAt", ${IS_MARKED} AS "isDone",
             (SELECT coalesce(jsonb_agg(jsonb_build_object('id', g ->> 'id', 'name', g ->> 'name')), '[]') FROM jsonb_array_elements(c.places) AS g) AS places,
             (SELECT coalesce(json_agg(json_build_object('personId', p.id, 'first', p.first_name, 'last', p.last_name, 'email', p.email) ORDER BY p.last_name, p.first_name, p.id), '[]')
                FROM copy_holder o JOIN person p ON p.school_id = o.school_id AND p.id = o.person_id WHERE o.school_id = c.school_id AND o.copy_id = c.id AND o.permission <> 'none') AS holders,

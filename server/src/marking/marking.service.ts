@@ -20,7 +20,7 @@ import {
 } from '@gavrin/core'
 import { Injectable } from '@nestjs/common'
 import { InjectDataSource } from '@nestjs/typeorm'
-import { DataSource } from 'typeorm'
+import { Any, DataSource } from 'typeorm'
 import { classRole, helpedBy, holdInClass } from '../access/classRole.js'
 import { valueOf } from '../common/checked.js'
 import { ProblemException, conflict, notThere } from '../common/problemDetails.js'
@@ -30,9 +30,31 @@ import { ALL_HOLDERS } from '../kept/mark.entity.js'
 import { backOf } from '../kept/mark.queries.js'
 import { findHandout, handoutsOfSet } from '../slip/handoutSet.js'
 import type { Handout } from '../slip/slip.entity.js'
-import { type MarkedCopy, countedBy, markedCopies, reckonAnew, reckoned, wayFingerprint, wayOf } from './facts.js'
+import { Edition } from '../worksheet/worksheet.entity.js'
+import {
+  type CopyThen,
+  type MarkedCopy,
+  countedBy,
+  markedCopies,
+  reckonAnew,
+  reckoned,
+  wayFingerprint,
+  wayOf,
+} from './facts.js'
 import { SecondReading } from './marking.entity.js'
 import { type MarkToKeep, enterMarked, holdCopies, keepMarks, readingsOf, touchMark } from './marking.queries.js'
+
+/** How copies would be marked, and what they would be of: what is left out stays as it is. */
+export interface OtherWay {
+  /** As in a slip. */
+  readonly marking?: object | undefined
+  readonly rubric?: readonly object[] | undefined
+  readonly lateDeduction?: object | null | undefined
+  readonly copies: readonly CopyWished[]
+}
+export interface CopyWished extends CopyThen {
+  readonly slotKey: string
+}
 
 /** What is to become of the mark of a copy, or of what in it is one holder's alone. */
 export interface MarkWish {
@@ -89,24 +111,28 @@ export class MarkingService {
   }
 
   /**
-   * What marking copies in another way would do to the marks that were given, in all classes of a handout that somebody sees marks
-   * of. Nothing is changed.
+   * What marking copies in another way, or moving them to another edition or due time, would do to the marks that were given, in all
+   * classes of a handout that somebody hands out in. Nothing is changed.
    */
-  async otherWay(viewer: Viewer, handoutId: string, wished: object) {
+  async otherWay(viewer: Viewer, handoutId: string, { marking, rubric, lateDeduction, copies: wished }: OtherWay) {
     const handout = await findHandout(this.source.manager, viewer, handoutId)
     await holdInClass(this.source, viewer, handout.classId, 'hand out')
-    const otherwise = valueOf(checkMarking(wished))
+    const otherwise =
+      marking === undefined
+        ? {}
+        : valueOf(checkMarking({ marking, rubric: rubric ?? [], lateDeduction: lateDeduction ?? null }))
     const found = { of: 0, moved: [] as (MarkMoved & { readonly title: string; readonly name: string | null })[] }
     for (const one of await handoutsOfSet(this.source.manager, handout)) {
       const { role, archived } = await classRole(this.source, viewer, one.classId)
       if (!mayInClass(role, 'hand out', archived).may) continue
       const after = { ...one, given: { ...(one.given ?? one.statement), ...otherwise } }
+      const then = await this.thenOf(one, wished)
       const copies = await markedCopies(this.source, one, null)
       const moved = marksMoved(
         { way: wayOf(one), copies: copies.flatMap((copy) => marksIn(one, copy)) },
         {
           way: wayOf(after),
-          copies: (await markedCopies(this.source, after, null)).flatMap((copy) => marksIn(after, copy)),
+          copies: (await markedCopies(this.source, after, null, then)).flatMap((copy) => marksIn(after, copy)),
         },
       )
       const byId = new Map(copies.map((copy) => [copy.copyId, copy]))
@@ -118,6 +144,28 @@ export class MarkingService {
       }
     }
     return found
+  }
+
+  /** What copies would be of and due: only editions that there are, of worksheets that the slip gives out or gave out. */
+  private async thenOf(handout: Handout, wished: readonly CopyWished[]): Promise<Map<string, CopyThen>> {
+    const given = new Set(
+      [handout.given, handout.statement].flatMap((slip) => slip?.items.map(({ worksheetId }) => worksheetId) ?? []),
+    )
+    const asked = [...new Set(wished.flatMap(({ worksheetId }) => worksheetId ?? []))].filter((id) => given.has(id))
+    const editions = await inSchool(this.source, handout.schoolId).find(
+      Edition,
+      { worksheetId: Any(asked) },
+      { select: ['worksheetId', 'number'] },
+    )
+    const there = new Set(editions.map(({ worksheetId, number }) => `${worksheetId} ${number}`))
+    const then = new Map<string, CopyThen>()
+    for (const { slotKey, worksheetId, edition, dueAt } of wished)
+      then.set(slotKey, {
+        ...then.get(slotKey),
+        ...(there.has(`${worksheetId} ${edition}`) && { worksheetId, edition }),
+        ...(dueAt !== undefined && { dueAt }),
+      })
+    return then
   }
 
   /**

@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Button, Modal } from 'react-bootstrap'
 import type { Bodies } from '../contract'
+import { MarksMoved } from '../marking/MarksMoved'
 import { copiesInWords } from '../pens/words'
 import type { Acted } from '../ui/ActedLine'
 import { MomentField } from '../ui/MomentField'
@@ -55,6 +56,19 @@ export function DueDialog({ handout, rows, close, done }: Props) {
             changes.
             {submitted > 0 && ` ${submitted} ${submitted === 1 ? 'is' : 'are'} submitted already and stay so.`}
           </p>
+        )}
+        {at !== null && submitted > 0 && (
+          <MarksMoved
+            handoutId={handout.id}
+            why="By another due time"
+            wish={{
+              // Of those who share one the latest time counts.
+              copies: own.map(({ slotKey, dueAt, holders: all }) => ({
+                slotKey,
+                dueAt: all.length > 1 && dueAt !== null ? Math.max(at, dueAt) : at,
+              })),
+            }}
+          />
         )}
         {earlier > 0 && (
           <p className="soft">

@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useDeferredValue, useState } from 'react'
 import { Button, Form, Modal } from 'react-bootstrap'
 import type { Answers, Bodies } from '../contract'
+import { MarksMoved } from '../marking/MarksMoved'
 import { copiesInWords } from '../pens/words'
 import type { Acted } from '../ui/ActedLine'
 import { Notice } from '../ui/Notice'
@@ -146,6 +147,9 @@ export function SingleDialog({ of, handoutId, rows, close, done }: Props) {
           )}
           {problem && !inField && <Notice kind="bad">{sentenceOf(problem)}</Notice>}
           {proof.data && !problem && <ProofLines proof={proof.data} all={rows.length} />}
+          {proof.data && !problem && proof.data.moved.length > 0 && (
+            <MarksMoved handoutId={handoutId} why="By another edition" wish={{ copies: movesOf(proof.data) }} />
+          )}
         </Modal.Body>
         <Modal.Footer>
           <Button type="submit" disabled={count === 0 || change.isPending || proof.isFetching || settled !== text}>
@@ -156,6 +160,9 @@ export function SingleDialog({ of, handoutId, rows, close, done }: Props) {
     </Modal>
   )
 }
+
+const movesOf = ({ moved }: Proof) =>
+  moved.flatMap(({ slotKey, worksheetId, to }) => (worksheetId === null ? [] : [{ slotKey, worksheetId, edition: to }]))
 
 const countOf = (proof: Proof | undefined): number =>
   proof ? Math.max(proof.renamed.length, proof.permitted, proof.moved.length) : 0

@@ -226,7 +226,7 @@ function Composer({ classId, data, refresh }: { classId: string; data: SlipData;
           choose={(row) => setChosen(row.key === chosen?.key ? null : row)}
         />
         {data.id !== null && data.given !== null && (
-          <MarksProof handoutId={data.id} given={data.given} statement={statement} />
+          <MarksProof handoutId={data.id} given={data.given} statement={statement} changes={proof.changes} />
         )}
         <HandOutBar
           handing={handing}
