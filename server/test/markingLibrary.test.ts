@@ -228,3 +228,28 @@ test('a stock remark: its tokens are filled in, it says in how many copies it st
   expect(await said(second)).toContain(`Say which, ${names[1]}: – more.`)
   expect(JSON.stringify((await student.http.get(`/api/copies/${first}/comments`)).body)).not.toContain('Say which')
 })
+
+test('where copies cannot be changed just then, a stock remark keeps its words and is found by them later', async () => {
+  const copies = await handed(1)
+  const { teacher } = copies.of
+  const [copyId] = copies.copyIds as [string]
+  const id = randomUUID()
+  const keep = (text: string) =>
+    teacher.http.put(`/api/stock-remarks/${id}`).send({ short: 'which', text, everywhere: true })
+  let now = 'Say which: 0.'
+  await keep(now).expect(200)
+  await remark(teacher, copyId, now).expect(200)
+  // As often as it may be at once.
+  for (let time = 1; ; time++) {
+    const next = `Say which: ${time}.`
+    const { status } = await keep(next)
+    if (status === 429) break
+    now = next
+  }
+  const kept = (await teacher.http.get('/api/stock-remarks').expect(200)).body as object[]
+  expect(kept).toEqual([{ id, short: 'which', text: now }])
+  const { body } = await teacher.http.get(`/api/copies/${copyId}/comments`).expect(200)
+  const { threads } = body as { threads: { comments: { text: string }[] }[] }
+  expect(threads.map(({ comments }) => comments[0]!.text)).toEqual([now])
+  expect((await teacher.http.get('/api/stock-remarks/uses').expect(200)).body).toMatchObject([{ copies: 1 }])
+})

@@ -2081,6 +2081,7 @@ export interface Answers {
       /** As it was handed back before, in words; null: it was not. */
       readonly before: null | string
       readonly newRemarks: number
+      readonly newPen: boolean
       readonly message: string
     }[]
     readonly later: null | { readonly at: number; readonly copies: number }
@@ -2163,8 +2164,10 @@ export interface Answers {
       readonly edition: number
       /** The marking of its newest submission is done. */
       readonly isDone: boolean
-      /** How many remarks on it were not handed back; what the pen left counts as one. */
+      /** How many remarks on it were not handed back. */
       readonly newRemarks: number
+      /** So of what the pen left. */
+      readonly newPen: boolean
     }[]
   }
   'PUT handouts/{handoutId}/marks': {
@@ -2191,8 +2194,10 @@ export interface Answers {
       readonly edition: number
       /** The marking of its newest submission is done. */
       readonly isDone: boolean
-      /** How many remarks on it were not handed back; what the pen left counts as one. */
+      /** How many remarks on it were not handed back. */
       readonly newRemarks: number
+      /** So of what the pen left. */
+      readonly newPen: boolean
     }[]
   }
   'POST handouts/{handoutId}/marks/proof': {

@@ -40,6 +40,7 @@ const copy = (more: Partial<CopyToHandBack> = {}): CopyToHandBack => ({
   spaces: [{ id: 'a', most: 200 }],
   daysLate: 0,
   newRemarks: 1,
+  newPen: false,
   before: {},
   ...more,
 })
@@ -77,6 +78,7 @@ describe('handing back', () => {
       planHandBack(WAY, [copy({ before: { z: mark }, newRemarks: 0, ...more })], '')[0]!
     expect(again({}).does).toBe('nothing new')
     expect(again({ newRemarks: 1 }).does).toBe('hand back again')
+    expect(again({ newPen: true }).does).toBe('hand back again')
     expect(again({ parts: { ...copy().parts, spaces: { a: 200 } } })).toMatchObject({
       does: 'hand back again',
       before: '3½ of 5',
@@ -101,17 +103,18 @@ describe('handing back', () => {
       total: fc.option(fc.integer({ min: 0, max: 500 })),
       excused: fc.boolean(),
       newRemarks: fc.nat(3),
+      newPen: fc.boolean(),
     })
     fc.assert(
       fc.property(fc.array(arbitrary, { maxLength: 12 }), (all) => {
-        const copies = all.map(({ isDone, total, excused, newRemarks }, at) =>
-          copy({ copyId: `k${at}`, isDone, newRemarks, parts: { ...copy().parts, total, excused } }),
+        const copies = all.map(({ isDone, total, excused, newRemarks, newPen }, at) =>
+          copy({ copyId: `k${at}`, isDone, newRemarks, newPen, parts: { ...copy().parts, total, excused } }),
         )
         const first = planHandBack(WAY, copies, 'x')
         expect(first.filter(goesBack)).toHaveLength(all.filter(({ isDone }) => isDone).length)
         const after = copies.map((one) => {
           const line = first.find(({ copyId }) => copyId === one.copyId)!
-          return goesBack(line) ? { ...one, newRemarks: 0, before: { z: line.mark } } : one
+          return goesBack(line) ? { ...one, newRemarks: 0, newPen: false, before: { z: line.mark } } : one
         })
         const second = planHandBack(WAY, after, 'x')
         expect(second.filter(goesBack)).toEqual([])
@@ -124,6 +127,7 @@ describe('handing back', () => {
     expect(plan(copy())).toBe(plan(copy()))
     expect(plan(copy({ parts: { ...copy().parts, spaces: { a: 100 } } }))).not.toBe(plan(copy()))
     expect(plan(copy({ newRemarks: 2 }))).not.toBe(plan(copy()))
+    expect(plan(copy({ newPen: true }))).not.toBe(plan(copy()))
     expect(plan(copy(), 'y')).not.toBe(plan(copy()))
   })
 

@@ -66,6 +66,8 @@ export interface CopyToHandBack {
   readonly daysLate: number
   /** How many remarks on it were not handed back yet. */
   readonly newRemarks: number
+  /** The pen has left something on it that was not handed back yet. */
+  readonly newPen: boolean
   /** What each holder has back already. */
   readonly before: Readonly<Record<string, MarkBack>>
 }
@@ -84,6 +86,7 @@ export interface HandBackLine {
   /** As it was handed back before, in words; null: it was not. */
   readonly before: string | null
   readonly newRemarks: number
+  readonly newPen: boolean
   readonly message: string
 }
 
@@ -109,6 +112,7 @@ export function planHandBack(way: MarkingWay, copies: readonly CopyToHandBack[],
         mark,
         before: before ? markInWords(before) : null,
         newRemarks: copy.newRemarks,
+        newPen: copy.newPen,
         message: messageTo(message, holder, copy.worksheet, mark),
       }
     }),
@@ -118,7 +122,7 @@ export function planHandBack(way: MarkingWay, copies: readonly CopyToHandBack[],
 function whatOf(copy: CopyToHandBack, mark: MarkBack, before: MarkBack | undefined): HandBackLine['does'] {
   if (!copy.isDone) return copy.isSubmitted ? 'not marked' : 'not submitted'
   if (!before) return 'hand back'
-  return isSame(before, mark) && copy.newRemarks === 0 ? 'nothing new' : 'hand back again'
+  return isSame(before, mark) && copy.newRemarks === 0 && !copy.newPen ? 'nothing new' : 'hand back again'
 }
 
 export const goesBack = ({ does }: Pick<HandBackLine, 'does'>): boolean =>
@@ -177,5 +181,12 @@ export const handBackFingerprint = (lines: readonly HandBackLine[]): string =>
   fingerprintOf(
     lines
       .filter(goesBack)
-      .map(({ copyId, personId, mark, newRemarks, message }) => [copyId, personId, mark, newRemarks, message]),
+      .map(({ copyId, personId, mark, newRemarks, newPen, message }) => [
+        copyId,
+        personId,
+        mark,
+        newRemarks,
+        newPen,
+        message,
+      ]),
   )

@@ -27,8 +27,10 @@ export interface CopyToMark {
     readonly email: string | null
   }[]
   readonly matches: readonly GuestMatch[]
-  /** How many remarks on it were not handed back; what the pen left counts as one. */
+  /** How many remarks on it were not handed back. */
   readonly newRemarks: number
+  /** So of what the pen left. */
+  readonly newPen: boolean
 }
 
 /** Copies of a handout, with what their marks depend on, by title. Raw: seven tables. */
@@ -46,8 +48,8 @@ export function copiesToMark(
             (SELECT coalesce(json_agg(json_build_object('guestId', g.guest_id, 'studentId', g.student_id, 'beside', g.beside)), '[]')
                FROM guest_match g WHERE g.school_id = c.school_id AND g.handout_id = c.handout_id AND g.item_id = c.item_id) AS matches,
             (SELECT count(*)::int FROM comment_thread t WHERE t.school_id = c.school_id AND t.copy_id = c.id AND t.kind = 'remark' AND t.released_at IS NULL
-                AND EXISTS (SELECT 1 FROM comment n WHERE n.school_id = t.school_id AND n.thread_id = t.id AND n.deleted_at IS NULL))
-              + EXISTS (SELECT 1 FROM pen_mark q WHERE q.school_id = c.school_id AND q.copy_id = c.id AND q.released_at IS NULL AND q.deleted_at IS NULL)::int AS "newRemarks"
+                AND EXISTS (SELECT 1 FROM comment n WHERE n.school_id = t.school_id AND n.thread_id = t.id AND n.deleted_at IS NULL)) AS "newRemarks",
+            EXISTS (SELECT 1 FROM pen_mark q WHERE q.school_id = c.school_id AND q.copy_id = c.id AND q.released_at IS NULL AND q.deleted_at IS NULL) AS "newPen"
        FROM copy c JOIN edition e ON e.school_id = c.school_id AND e.worksheet_id = c.worksheet_id AND e.number = c.edition ${WITH_MARK}
       WHERE c.school_id = $1 AND c.handout_id = $2 AND ($3::uuid[] IS NULL OR c.id = ANY($3)) AND NOT c.set_aside AND c.way <> 'to read' ORDER BY c.title, c.id`,
     handoutId,

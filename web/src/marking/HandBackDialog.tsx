@@ -205,7 +205,9 @@ export function HandBackDialog({ handout, copies, isSaving, close }: Props) {
                           <span className="soft"> before: {line.before}</span>
                         )}
                       </td>
-                      <td className="n">{line.newRemarks || ''}</td>
+                      <td className="n">
+                        {[line.newRemarks || null, line.newPen && 'pen'].filter(Boolean).join(', ')}
+                      </td>
                       <td>{line.does}</td>
                     </tr>
                   ))}

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import type { Answers, Bodies } from '../contract'
 import { Notice } from '../ui/Notice'
 import { api, sentenceOf } from '../ui/api'
+import './marksMoved.css'
 
 export type OtherMarks = Bodies['POST handouts/{handoutId}/marks/proof']
 
