@@ -125,7 +125,7 @@ test('copies are marked by keyboard alone, handed back, and seen then and not be
     const dialog = teacher.getByRole('dialog')
     await expect(dialog.getByRole('button', { name: 'Marks are being saved' })).toBeDisabled()
     arrive()
-    await expect(dialog.getByRole('row', { name: /Zayd Qureshi 16 of 21 2 hand back/ })).toBeVisible()
+    await expect(dialog.getByRole('row', { name: /Zayd Qureshi 16 of 21 1, pen hand back/ })).toBeVisible()
     await dialog.getByLabel('What each student reads with it').fill('{first name}, {points missing} are missing.')
     await dialog.getByLabel('By mail too').check()
     await expect(dialog.getByRole('region', { name: /reads it$/ })).toContainText('are missing.')

@@ -92,7 +92,12 @@ describe('a row', () => {
     const ana = await school.signInByEmail(of.emails[0]!)
     await write(ana, copyId, part('note', ana.viewer.personId), 'A seal "at the mole"\n')
     await say(ana, copyId, { is: 'space', space: 'all' }, 'question')
-    const row = await rowIs(of.teacher, handoutId, copyId, ({ answered }) => answered === 1)
+    const row = await rowIs(
+      of.teacher,
+      handoutId,
+      copyId,
+      ({ answered, state }) => answered === 1 && state === 'working',
+    )
     expect(row).toMatchObject({ spaces: 4, answered: 1, questions: 1 })
     const watch = await LiveClient.connect(school.url, of.teacher.cookie)
     watch.send({ type: 'watch', handoutId })

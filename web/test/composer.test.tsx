@@ -341,13 +341,27 @@ describe('a slip that was handed out', () => {
     composed((asked) => (asked.path === 'handouts/h1' ? { body: data } : answer(asked)), '/class/c1/slip/h1')
 
   test('has nothing left to do; a newer edition is pointed out and sent to all, or to some', async () => {
-    await shown(opened())
+    const mark = (most: number) => ({ total: 300, most, step: null, excused: false, open: 0 })
+    const moved = { copyId: 'k', personId: null, title: 'Rossi', name: null, uncounted: 0, isOpenAgain: false }
+    await shown(opened(), ({ path, body }) =>
+      path === 'handouts/h1/marks/proof'
+        ? {
+            body: {
+              of: 2,
+              moved: [{ ...moved, before: mark(500), after: mark((body as { copies: object[] }).copies.length * 100) }],
+            },
+          }
+        : undefined,
+    )
+    expect(screen.queryByText(/marks? changes?/)).toBeNull()
     expect(screen.getByText('All of this is handed out.')).toBeTruthy()
     expect(screen.getByRole('button', { name: 'Undo the last hand-out …' })).toBeTruthy()
     expect(screen.getByText(/Edition 2 is newer than what 3 copies have/)).toBeTruthy()
     fireEvent.click(screen.getByRole('button', { name: 'Send it to all' }))
     expect(await screen.findByRole('button', { name: 'Change 3 copies' })).toBeTruthy()
     expect(screen.getByText(/3 new edition/)).toBeTruthy()
+    expect(await screen.findByText('By another edition: 1 of 2 marks changes.')).toBeTruthy()
+    expect(screen.getByText('3 of 3')).toBeTruthy()
     fireEvent.click(screen.getByRole('button', { name: 'Who gets the newer edition' }))
     fireEvent.click(screen.getByLabelText('Rossi, Giulia – Reading a tide table'))
     expect(await screen.findByRole('button', { name: 'Change 2 copies' })).toBeTruthy()

@@ -164,7 +164,7 @@ export function useGridWork(props: GridProps) {
   // The first says whose a row is, the last what comes of it: they always stand.
   const shownColumns = shownOf(columns.length, seenColumns, [0, columns.length - 1, editing && here.column]).join()
   const columnParts = useMemo(
-    () => withGaps(shownColumns.split(',').map(Number), columns.length),
+    () => withGaps(shownColumns === '' ? [] : shownColumns.split(',').map(Number), columns.length),
     [shownColumns, columns.length],
   )
 
