@@ -281,7 +281,7 @@ test('so is what shows a whole class, one student, what is alike, and own progra
   await expect(teacher.getByRole('columnheader', { name: 'Student' })).toBeVisible()
   await look(teacher, 'overview')
   await teacher.getByRole('link', { name: 'Abara, Chidi', exact: true }).click()
-  await expect(teacher.getByRole('button', { name: 'Copies as documents' })).toBeVisible()
+  await expect(teacher.getByRole('heading', { level: 1, name: 'Chidi Abara' })).toBeVisible()
   await look(teacher, 'one student')
   await teacher.getByRole('button', { name: 'Copies as documents' }).click()
   await expect(teacher.getByRole('dialog')).toBeVisible()

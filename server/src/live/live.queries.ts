@@ -32,9 +32,11 @@ export function writeProgress(
   },
 ): Promise<number> {
   return anySchool(database).write(
-    `UPDATE copy c SET progress = r.progress, answered = r.answered, words = r.words, counted_edition = r.edition, last_activity_at = greatest(c.last_activity_at, r.at),
+    // One after the other by id, as whoever marks, hands back or stops pens holds them: nobody waits for somebody who waits for them.
+    `WITH held AS (SELECT o.id FROM unnest($1::uuid[], $2::uuid[]) AS k(school_id, id) JOIN copy o ON o.school_id = k.school_id AND o.id = k.id ORDER BY o.id FOR NO KEY UPDATE OF o)
+     UPDATE copy c SET progress = r.progress, answered = r.answered, words = r.words, counted_edition = r.edition, last_activity_at = greatest(c.last_activity_at, r.at),
               sittings = c.sittings + CASE WHEN c.written_at IS NULL OR r.at > c.written_at + make_interval(secs => $8) THEN 1 ELSE 0 END, written_at = greatest(c.written_at, r.at)
-         FROM unnest($1::uuid[], $2::uuid[], $3::jsonb[], $4::int[], $5::int[], $6::timestamptz[], $7::int[]) AS r(school_id, id, progress, answered, words, at, edition)
+         FROM unnest($1::uuid[], $2::uuid[], $3::jsonb[], $4::int[], $5::int[], $6::timestamptz[], $7::int[]) AS r(school_id, id, progress, answered, words, at, edition) JOIN held ON held.id = r.id
         WHERE c.school_id = r.school_id AND c.id = r.id`,
     schoolIds,
     ids,

@@ -31,7 +31,9 @@ export function movePens(
   by: { readonly personId: string; readonly at: number },
 ): Promise<number> {
   return inSchool(database, schoolId).write(
-    `WITH moved AS (SELECT * FROM unnest($2::uuid[], $3::bool[], $4::timestamptz[], $5::text[]) AS m(copy_id, down, from_at, kind)),
+    // Held one after the other by id: see `writeProgress`.
+    `WITH held AS (SELECT id FROM copy WHERE school_id = $1 AND id = ANY($2::uuid[]) ORDER BY id FOR NO KEY UPDATE),
+       moved AS (SELECT m.* FROM unnest($2::uuid[], $3::bool[], $4::timestamptz[], $5::text[]) AS m(copy_id, down, from_at, kind) JOIN held ON held.id = m.copy_id),
        entry AS (INSERT INTO copy_journal (school_id, copy_id, kind, at, person_id) SELECT $1, copy_id, kind, $6, $7 FROM moved WHERE kind IS NOT NULL)
      UPDATE copy c SET pens_down = m.down, pens_down_from = m.from_at FROM moved m WHERE c.school_id = $1 AND c.id = m.copy_id`,
     changes.map(({ copyId }) => copyId),

@@ -119,11 +119,10 @@ export function useCellEdits(classId: string, read: BookRead) {
     forget: () => setProblem(null),
     edit: (edits: readonly CellEdit[]) => {
       setProblem(null)
-      void keep(edits).then((isKept) => {
-        if (!isKept) return
-        setPast((before) => [...before.slice(-99), edits])
-        setFuture([])
-      })
+      // At once: who takes it back before it is kept takes back this, and not what came before.
+      setPast((before) => [...before.slice(-99), edits])
+      setFuture([])
+      void keep(edits).then((isKept) => !isKept && setPast((all) => all.filter((one) => one !== edits)))
     },
     undo: () => {
       const last = past.at(-1)
