@@ -54,8 +54,14 @@ const CHANGES = [
 test.each(CHANGES)(
   '$what of copies waits for the first of them and holds none that comes later',
   async ({ words, change }) => {
-    const { copyIds } = await handed(2)
-    const [first, second] = copyIds.toSorted() as [string, string]
+    const { id: handoutId } = await handed(8)
+    // The later one is named first and stands first in the table, however the database goes through them.
+    const rows = await source.query<{ id: string }[]>('SELECT id FROM copy WHERE handout_id = $1 ORDER BY ctid', [
+      handoutId,
+    ])
+    const ids = rows.map(({ id }) => id)
+    const at = ids.findIndex((id, place) => place < ids.length - 1 && id > ids[place + 1]!)
+    const [second, first] = [ids[at]!, ids[at + 1]!]
     const hold = (id: string, how = '') => `SELECT 1 FROM copy WHERE id = '${id}' FOR NO KEY UPDATE ${how}`
     const other = source.createQueryRunner()
     await other.startTransaction()
