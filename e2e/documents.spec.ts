@@ -30,7 +30,8 @@ test('a copy is saved as a document; one of one’s own is put with it, is the a
     await isHeard
     await route.continue()
   })
-  await part.getByLabel('This is my answer').check()
+  await part.getByLabel('This is my answer').click()
+  await expect(part.getByLabel('This is my answer')).toBeChecked()
   const address = student.url()
   // What is empty is not asked about: the answer is elsewhere.
   await student.getByRole('button', { name: 'Submit' }).first().click()

@@ -84,6 +84,8 @@ export async function windowOf(
   await page.goto('/')
   await expect(page.locator('#person-menu')).toContainText(name)
   await isListenedTo(page)
+  // Letters in another font move what is below them: a click would go beside it.
+  await page.evaluate(() => document.fonts.ready.then(() => undefined))
   return page
 }
 
