@@ -114,7 +114,7 @@ await main(async () => {
     await teacher.getByRole('button', { name: 'How its marks are spread' }).click()
     await shot(teacher, 'mark-book', teacher.locator('.apexcharts-series'))
     const back = await pageOf('chidi.abara')
-    await back.getByRole('link', { name: /Before the harbour walk/ }).click()
+    await back.getByRole('link', { name: /^handed back .*Before the harbour walk/ }).click()
     await shot(back, 'handed-back', back.getByText('How high is the sill itself?'))
 
     // A group in its copy: two of them and their teacher, with what was said of it.
